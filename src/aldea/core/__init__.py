@@ -1,0 +1,1 @@
+"""The job itself: no interface, database, file, clock or network."""

@@ -1,0 +1,1 @@
+"""One meaning of one scan, for plain Python and for the compiler."""

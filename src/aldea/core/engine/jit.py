@@ -1,0 +1,31 @@
+"""The one wrapper round the compiler, and the way back to plain Python.
+
+No fastmath: it makes `isnan(nan)` false. The cache folder is NUMBA_CACHE_DIR.
+"""
+
+from collections.abc import Callable
+from types import FunctionType
+from typing import Any, ParamSpec, TypeVar, cast
+
+import numba
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+def kernel(function: Callable[P, R]) -> Callable[P, R]:
+    """Compile on first call, keep the compiled code on disk, let other threads run meanwhile."""
+    return cast(
+        Callable[P, R], numba.njit(cache=True, nogil=True, error_model="numpy")(function)
+    )
+
+
+def plain(function: Callable[P, R]) -> Callable[P, R]:
+    """The same source run by the interpreter, with every kernel that it calls."""
+    source: FunctionType = getattr(function, "py_func", function)
+    names: dict[str, Any] = dict(source.__globals__)
+    for name in source.__code__.co_names:
+        called = names.get(name)
+        if hasattr(called, "py_func"):
+            names[name] = plain(called)
+    return cast(Callable[P, R], FunctionType(source.__code__, names, source.__name__))

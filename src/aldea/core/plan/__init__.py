@@ -1,0 +1,1 @@
+"""The plan document: one versioned description of a house and its rules."""

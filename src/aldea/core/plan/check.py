@@ -1,0 +1,132 @@
+"""How the parts of a plan must fit together; each refusal names the path inside the document."""
+
+from collections.abc import Iterable, Iterator
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from aldea.core.errors import PlanError
+from aldea.core.plan.document import Claim, Load, Plan, Probe
+
+CLASSES_THAT_REFUSE_LAST = frozenset({"heat", "water", "motion"})
+
+
+def check_plan(plan: Plan) -> None:
+    """Raise `PlanError` at the first part that does not fit the others."""
+    for problem in plan_problems(plan):
+        raise problem
+
+
+def plan_problems(plan: Plan) -> Iterator[PlanError]:
+    """Every part that does not fit the others, in the order of the document."""
+    try:
+        ZoneInfo(plan.house.time_zone)
+    except (ZoneInfoNotFoundError, ValueError):
+        yield PlanError(
+            "/house/time_zone",
+            got=repr(plan.house.time_zone),
+            allowed="a name of the time zone database such as Europe/Madrid",
+        )
+    for key, parts in (
+        ("places", plan.places),
+        ("probes", plan.probes),
+        ("loads", plan.loads),
+        ("claims", plan.claims),
+    ):
+        yield from _repeated(key, [part.id for part in parts])
+    places = {place.id for place in plan.places}
+    for index, place in enumerate(plan.places):
+        if place.top_level is not None and place.top_level < place.level:
+            yield PlanError(
+                f"/places/{index}/top_level",
+                got=str(place.top_level),
+                allowed=f"{place.level} (its level) or higher",
+            )
+        if place.kind not in ("outside", "loft") and not place.to_m > place.from_m:
+            yield PlanError(
+                f"/places/{index}/to_m", got=f"{place.to_m:g}", allowed=f"above {place.from_m:g}"
+            )
+    for index, probe in enumerate(plan.probes):
+        yield from _probe_problems(f"/probes/{index}", probe, places)
+    for index, load in enumerate(plan.loads):
+        yield from _load_problems(f"/loads/{index}", load, places)
+    for index, claim in enumerate(plan.claims):
+        yield from _claim_problems(f"/claims/{index}", claim, plan)
+
+
+def _repeated(key: str, ids: Iterable[str]) -> Iterator[PlanError]:
+    seen: dict[str, int] = {}
+    for index, name in enumerate(ids):
+        if name in seen:
+            yield PlanError(
+                f"/{key}/{index}/id",
+                got=f"{name!r} again",
+                allowed=f"an id that /{key}/{seen[name]} does not have",
+            )
+        seen.setdefault(name, index)
+
+
+def _place_problem(path: str, got: str, places: set[str]) -> Iterator[PlanError]:
+    if got not in places:
+        yield PlanError(f"{path}/place", got=repr(got), allowed="the id of a place of this plan")
+
+
+def _probe_problems(path: str, probe: Probe, places: set[str]) -> Iterator[PlanError]:
+    yield from _place_problem(path, probe.place, places)
+    if not probe.range.low < probe.range.high:
+        yield PlanError(
+            f"{path}/range/high", got=f"{probe.range.high:g}", allowed=f"above {probe.range.low:g}"
+        )
+    if (probe.calibration.basis == "certificate") != (probe.calibration.certificate is not None):
+        yield PlanError(
+            f"{path}/calibration/certificate",
+            got=str(probe.calibration.certificate),
+            allowed="a certificate's number when the basis is 'certificate', null otherwise",
+        )
+
+
+def _load_problems(path: str, load: Load, places: set[str]) -> Iterator[PlanError]:
+    yield from _place_problem(path, load.place, places)
+    back = load.power_return
+    if (
+        back.policy == "last"
+        and load.load_class in CLASSES_THAT_REFUSE_LAST
+        and not back.reason.strip()
+    ):
+        yield PlanError(
+            f"{path}/power_return/reason",
+            got="no reason",
+            allowed=f"a written reason, for a load of class {load.load_class} must not "
+            "come back as it was without one",
+            mend="Write why it is safe, or choose off or decide.",
+        )
+    if load.silent.state == "on" and load.load_class == "heat":
+        yield PlanError(
+            f"{path}/silent/state",
+            got="'on'",
+            allowed="off, for a load of class heat must not run without a reading",
+        )
+
+
+def _claim_problems(path: str, claim: Claim, plan: Plan) -> Iterator[PlanError]:
+    band = claim.condition
+    if plan.load(claim.load) is None:
+        yield PlanError(f"{path}/load", got=repr(claim.load), allowed="the id of a load")
+    probe = plan.probe(band.probe)
+    if probe is None:
+        yield PlanError(
+            f"{path}/condition/probe", got=repr(band.probe), allowed="the id of a probe"
+        )
+        return
+    rising = band.direction == "rising"
+    if not (band.off < band.on if rising else band.off > band.on):
+        yield PlanError(
+            f"{path}/condition/off",
+            got=f"{band.off:g}",
+            allowed=f"{'below' if rising else 'above'} the on mark {band.on:g}",
+        )
+    for key, value in (("on", band.on), ("off", band.off)):
+        if not probe.range.low <= value <= probe.range.high:
+            yield PlanError(
+                f"{path}/condition/{key}",
+                got=f"{value:g}",
+                allowed=f"{probe.range.low:g} to {probe.range.high:g}, the range of {probe.id}",
+            )

@@ -1,0 +1,199 @@
+"""The plan document `aldea-plan/1`: houses, places, probes, loads, claims.
+
+Every number carries its unit in its name; every part is addressed by a stable id. The classes
+check one part each; `core.plan.check` looks at how the parts refer to one another.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+Identifier = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,47}$")]
+Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
+Line = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400)]
+Seconds = Annotated[float, Field(ge=0, le=604_800)]
+
+PlaceKind = Literal["room", "stair", "loft", "private", "outside"]
+Quantity = Literal[
+    "relative_humidity", "air_temperature", "leak", "presence", "illuminance", "position"
+]
+LoadClass = Literal["heat", "water", "motion", "light", "air"]
+LoadKind = Literal["relay", "valve", "stepped", "pulse_drive"]
+Stage = Literal["working", "planned"]
+ReturnPolicy = Literal["off", "decide", "last"]
+
+
+class Part(BaseModel):
+    """A part of the plan: no unknown key, no infinity, unchangeable once read."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, strict=True)
+
+
+class House(Part):
+    """The house: what it is called and where its clock stands."""
+
+    name: Name
+    time_zone: Annotated[str, StringConstraints(min_length=1, max_length=64)]
+    tariff_per_kwh: Annotated[float, Field(ge=0, le=10)] = 0.0
+    currency: Annotated[str, StringConstraints(max_length=3)] = ""
+
+
+class Place(Part):
+    """A room, stair, loft, private flat or the outside, as it stands in the section."""
+
+    id: Identifier
+    name: Name
+    kind: PlaceKind
+    level: Annotated[int, Field(ge=-5, le=30)]
+    top_level: Annotated[int, Field(ge=-5, le=30)] | None = None
+    from_m: Annotated[float, Field(ge=-100, le=400)] = 0.0
+    to_m: Annotated[float, Field(ge=-100, le=400)] = 0.0
+    people: tuple[Name, ...] = ()
+
+
+class Range(Part):
+    """What a reading of a probe can be at all; outside it, it is a fault."""
+
+    low: float
+    high: float
+
+
+class Stuck(Part):
+    """A probe is stuck when it stays within `band` for `after_s`."""
+
+    after_s: Annotated[float, Field(gt=0, le=604_800)]
+    band: Annotated[float, Field(ge=0)]
+
+
+class Smoothing(Part):
+    """A filter with an exponential memory of `tau_s` seconds."""
+
+    tau_s: Annotated[float, Field(gt=0, le=86_400)]
+
+
+class Calibration(Part):
+    """The line that turns a reading into a true value, and what it rests on."""
+
+    slope: Annotated[float, Field(gt=0.2, lt=5)] = 1.0
+    intercept: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
+    expanded_uncertainty: Annotated[float, Field(gt=0, le=1000)]
+    basis: Literal["stated", "certificate"] = "stated"
+    certificate: Annotated[int, Field(ge=1)] | None = None
+
+
+class Probe(Part):
+    """A sensor in a place."""
+
+    id: Identifier
+    name: Name
+    place: Identifier
+    quantity: Quantity
+    stage: Stage = "working"
+    resolution: Annotated[float, Field(gt=0, le=100)] = 0.1
+    range: Range
+    stale_after_s: Annotated[float, Field(gt=0, le=604_800)] = 60.0
+    stuck: Stuck | None = None
+    good_run: Annotated[int, Field(ge=1, le=1000)] = 1
+    smoothing: Smoothing | None = None
+    calibration: Calibration
+
+
+class Relay(Part):
+    """The contact that switches the load: how often it may close before it is worn."""
+
+    rated_closings: Annotated[int, Field(ge=1, le=1_000_000_000)] = 100_000
+    basis: Line = "stated"
+
+
+class Silent(Part):
+    """What the load does when its probe gives no good reading for `after_s`."""
+
+    after_s: Seconds
+    state: Literal["off", "on"]
+
+
+class PowerReturn(Part):
+    """What the load does after a power cut, how much later, and why where it is unusual."""
+
+    policy: ReturnPolicy
+    delay_s: Seconds = 0.0
+    reason: Line = ""
+
+
+class Load(Part):
+    """Something that is switched."""
+
+    id: Identifier
+    name: Name
+    place: Identifier
+    kind: LoadKind = "relay"
+    load_class: LoadClass
+    stage: Stage = "working"
+    power_w: Annotated[float, Field(ge=0, le=100_000)] = 0.0
+    relay: Relay = Relay()
+    min_on_s: Seconds = 0.0
+    min_off_s: Seconds = 0.0
+    silent: Silent = Silent(after_s=0.0, state="off")
+    power_return: PowerReturn = PowerReturn(policy="decide")
+
+
+class Limit(Part):
+    """The value that must not be passed for long, and why."""
+
+    value: float
+    why: Line = ""
+
+
+class Band(Part):
+    """A pair of marks with a gap; rising switches on above, falling switches on below."""
+
+    kind: Literal["band"] = "band"
+    probe: Identifier
+    direction: Literal["rising", "falling"]
+    on: float
+    off: float
+    delay_on_s: Seconds = 0.0
+    delay_off_s: Seconds = 0.0
+    limit: Limit | None = None
+
+
+class Claim(Part):
+    """Who asks for what: a condition that, when it holds, wants a state of a load."""
+
+    id: Identifier
+    load: Identifier
+    rank: Literal["demand"] = "demand"
+    want: Literal["on"] = "on"
+    condition: Band
+
+
+class Plan(Part):
+    """The whole plan of one house."""
+
+    format: Literal["aldea-plan/1"]
+    house: House
+    scan_period_ms: Annotated[int, Field(ge=20, le=60_000)] = 1000
+    places: Annotated[tuple[Place, ...], Field(max_length=500)]
+    probes: Annotated[tuple[Probe, ...], Field(max_length=2000)]
+    loads: Annotated[tuple[Load, ...], Field(max_length=2000)]
+    claims: Annotated[tuple[Claim, ...], Field(max_length=5000)]
+
+    def probe(self, probe_id: str) -> Probe | None:
+        """The probe of that id, if there is one."""
+        return next((p for p in self.probes if p.id == probe_id), None)
+
+    def load(self, load_id: str) -> Load | None:
+        """The load of that id, if there is one."""
+        return next((p for p in self.loads if p.id == load_id), None)
+
+    def place(self, place_id: str) -> Place | None:
+        """The place of that id, if there is one."""
+        return next((p for p in self.places if p.id == place_id), None)
+
+    def claims_of(self, load_id: str) -> tuple[Claim, ...]:
+        """The claims on that load, in the order of the plan."""
+        return tuple(c for c in self.claims if c.load == load_id)
+
+    def claims_on(self, probe_id: str) -> tuple[Claim, ...]:
+        """The claims whose condition reads that probe, in the order of the plan."""
+        return tuple(c for c in self.claims if c.condition.probe == probe_id)

@@ -1,0 +1,1 @@
+"""From what a probe says to a value one can use."""

@@ -1,0 +1,1 @@
+"""Sentences for people, made from plan and events."""

@@ -1,0 +1,1 @@
+"""The made-up mill house Molino Alto and its recorded days."""

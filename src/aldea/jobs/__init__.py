@@ -1,0 +1,1 @@
+"""Long work over the database's own queue."""

@@ -1,0 +1,1 @@
+"""Pages and the data behind them."""
