@@ -7,7 +7,7 @@ visits only the ticks at which something can change and is exact against visitin
 
 import math
 
-from aldea.core.engine.jit import kernel
+from aldea.core.engine.jit import inlined, kernel
 from aldea.core.engine.layout import (
     B_ASKS_OFF,
     B_OUT,
@@ -85,7 +85,7 @@ from aldea.core.engine.layout import (
 )
 
 
-@kernel
+@inlined
 def take_sample(
     pf: FloatArray,
     pi: IntArray,
@@ -157,7 +157,7 @@ def put_event(
     return n + 1
 
 
-@kernel
+@inlined
 def scan(
     pf: FloatArray,
     pi: IntArray,
@@ -468,6 +468,27 @@ def replay_kernel(
         if cut < cuts.shape[0] and cuts[cut, 0] < deadline_ms:
             deadline_ms = cuts[cut, 0]
         while True:
+            # The common case, free of divisions: one sample in its tick, well before the deadline,
+            # quality as it was, value where no band can change.
+            moved = False
+            while i < samples:
+                at_ms = sample_ms[i]
+                if at_ms + period_ms > deadline_ms or at_ms + period_ms > end_ms:
+                    break
+                if i + 1 < samples and sample_ms[i + 1] - at_ms < period_ms:
+                    break
+                p = sample_probe[i]
+                take_sample(pf, pi, sf, si, p, at_ms, sample_value[i])
+                i += 1
+                if si[p, S_QUALITY] != si[p, S_SEEN_QUALITY] or (
+                    si[p, S_QUALITY] == GOOD and not (quiet[p, 0] < sf[p, S_VALUE] < quiet[p, 1])
+                ):
+                    t_ms = start_ms + ((at_ms - start_ms + period_ms - 1) // period_ms) * period_ms
+                    moved = True
+                    break
+            if moved:
+                break
+            # The deadline or the end is near, or samples share a tick: go by ticks.
             tick_ms = FOREVER
             if i < samples:
                 tick_ms = (
@@ -488,29 +509,6 @@ def replay_kernel(
                 # A cut that was due before the last one ended is seen one tick later.
                 t_ms = max(t_ms + period_ms, min(tick_ms, later_ms))
                 break
-            if tick_ms >= end_ms:
-                t_ms = end_ms
-                break
-            p = sample_probe[i]
-            before = i
-            while i < samples and sample_ms[i] <= tick_ms:
-                take_sample(pf, pi, sf, si, sample_probe[i], sample_ms[i], sample_value[i])
-                i += 1
-            still = True
-            if i == before + 1:
-                if si[p, S_QUALITY] != si[p, S_SEEN_QUALITY]:
-                    still = False
-                elif si[p, S_QUALITY] == GOOD:
-                    still = quiet[p, 0] < sf[p, S_VALUE] < quiet[p, 1]
-            else:
-                for p in range(pf.shape[0]):
-                    if si[p, S_QUALITY] != si[p, S_SEEN_QUALITY]:
-                        still = False
-                    elif si[p, S_QUALITY] == GOOD and not (
-                        quiet[p, 0] < sf[p, S_VALUE] < quiet[p, 1]
-                    ):
-                        still = False
-            if not still:
-                t_ms = tick_ms
-                break
+            t_ms = tick_ms  # samples that share a tick, or the end: a whole scan
+            break
     return n

@@ -1,0 +1,75 @@
+"""The timeline of one load: stretches of one state, one holder and one hold, end to end."""
+
+from bisect import bisect_right
+from dataclasses import dataclass
+
+from aldea.core.engine import layout as lay
+from aldea.core.engine.program import ClaimName
+from aldea.core.engine.replay import Run
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stretch:
+    """From `start_ms` up to `end_ms` the load was in one state for one reason.
+
+    `holder` is None in the dark. `value` is the reading when the stretch began. `next_state` is
+    the state after it, None at the end of the run. `cause_ms` is when the present state began.
+    """
+
+    start_ms: int
+    end_ms: int
+    state: int
+    holder: ClaimName | None
+    hold: int
+    value: float
+    cause_ms: int
+    next_change_ms: int | None
+    next_state: int | None
+
+    @property
+    def rank(self) -> int:
+        """Rank of the holder, 0 in the dark."""
+        return self.holder.rank if self.holder else 0
+
+
+def stretches(run: Run, load: int) -> list[Stretch]:
+    """The whole run of one load, from its first scan to its end, without a hole."""
+    rows, values = run.of_load(load)
+    table = rows.tolist()
+    changed_at: list[int] = []
+    cause_ms = run.start_ms
+    for row in table:
+        if row[lay.E_FROM] != row[lay.E_TO]:
+            cause_ms = row[lay.E_T_MS]
+        changed_at.append(cause_ms)
+    next_ms: int | None = None
+    next_state: int | None = None
+    found: list[Stretch] = []
+    end_ms = run.end_ms
+    for row, value, cause in zip(
+        reversed(table), reversed(values.tolist()), reversed(changed_at), strict=True
+    ):
+        if end_ms > row[lay.E_T_MS]:  # two events of one instant: the later one stands
+            found.append(
+                Stretch(
+                    start_ms=row[lay.E_T_MS],
+                    end_ms=end_ms,
+                    state=row[lay.E_TO],
+                    holder=run.claim_name(row[lay.E_CLAIM]),
+                    hold=row[lay.E_HOLD],
+                    value=value,
+                    cause_ms=cause,
+                    next_change_ms=next_ms,
+                    next_state=next_state,
+                )
+            )
+            end_ms = row[lay.E_T_MS]
+        if row[lay.E_FROM] != row[lay.E_TO]:
+            next_ms, next_state = row[lay.E_T_MS], row[lay.E_TO]
+    return found[::-1]
+
+
+def stretch_at(timeline: list[Stretch], t_ms: int) -> Stretch | None:
+    """The stretch that holds an instant; None before the first."""
+    index = bisect_right([stretch.start_ms for stretch in timeline], t_ms) - 1
+    return timeline[index] if index >= 0 else None

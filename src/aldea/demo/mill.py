@@ -1,0 +1,204 @@
+"""The plan of the made-up mill house Molino Alto, as its builder keeps it."""
+
+from datetime import UTC, datetime
+
+from aldea.core.plan.document import (
+    Band,
+    Calibration,
+    Claim,
+    House,
+    Limit,
+    Load,
+    LoadClass,
+    LoadKind,
+    Place,
+    PlaceKind,
+    Plan,
+    PowerReturn,
+    Probe,
+    Quantity,
+    Range,
+    Relay,
+    Silent,
+    Stuck,
+)
+
+SLUG = "molino-alto"
+ZONE = "Europe/Madrid"
+NOW = datetime(2025, 11, 13, 18, 42, tzinfo=UTC)  # Thu 13 Nov 2025, 19:42 in the house
+DRYING_RH = "drying_rh"
+DEHUMIDIFIER = "dehumidifier"
+
+
+def _place(
+    key: str,
+    name: str,
+    kind: PlaceKind,
+    level: int,
+    walls_m: tuple[float, float] = (0.0, 0.0),
+    *,
+    top: int | None = None,
+    people: tuple[str, ...] = (),
+) -> Place:
+    return Place(
+        id=key,
+        name=name,
+        kind=kind,
+        level=level,
+        top_level=top,
+        from_m=walls_m[0],
+        to_m=walls_m[1],
+        people=people,
+    )
+
+
+PLACES = (
+    _place("loft", "Loft", "loft", 2, (0.0, 23.0)),
+    _place("print_studio", "Print studio", "room", 1, (0.0, 9.9)),
+    _place("stair_hall", "Stair hall", "stair", 0, (9.9, 14.4), top=1),
+    _place("drying_room", "Drying room", "room", 1, (14.4, 23.0)),
+    _place("weir_flat", "Weir flat", "private", 0, (0.0, 4.95), people=("Oriol", "Nela")),
+    _place("mid_flat", "Mid flat", "private", 0, (4.95, 9.9), people=("Ines", "Tomàs")),
+    _place("north_flat", "North flat", "private", 0, (14.4, 23.0), people=("Jon", "Bea")),
+    _place("cistern_room", "Cistern room", "room", -1, (0.0, 12.4)),
+    _place("root_cellar", "Root cellar", "room", -1, (12.4, 23.0)),
+    _place("courtyard", "Courtyard", "outside", 0),
+)
+
+
+def _planned_probe(key: str, name: str, place: str, quantity: Quantity, top: float) -> Probe:
+    low = -30.0 if quantity == "air_temperature" else 0.0
+    return Probe(
+        id=key,
+        name=name,
+        place=place,
+        quantity=quantity,
+        stage="planned",
+        range=Range(low=low, high=top),
+        calibration=Calibration(expanded_uncertainty=max(0.5, top / 30)),
+    )
+
+
+PROBES = (
+    Probe(
+        id=DRYING_RH,
+        name="Drying room RH",
+        place="drying_room",
+        quantity="relative_humidity",
+        range=Range(low=0.0, high=100.0),
+        stale_after_s=120.0,
+        stuck=Stuck(after_s=1800.0, band=0.0),
+        good_run=3,
+        calibration=Calibration(expanded_uncertainty=3.5),
+    ),
+    Probe(
+        id="drying_temp",
+        name="Drying room temperature",
+        place="drying_room",
+        quantity="air_temperature",
+        range=Range(low=-20.0, high=60.0),
+        stale_after_s=300.0,
+        calibration=Calibration(expanded_uncertainty=0.5),
+    ),
+    Probe(
+        id="courtyard_temp",
+        name="Courtyard temperature",
+        place="courtyard",
+        quantity="air_temperature",
+        range=Range(low=-30.0, high=60.0),
+        stale_after_s=1200.0,
+        calibration=Calibration(expanded_uncertainty=0.5),
+    ),
+    Probe(
+        id="courtyard_rh",
+        name="Courtyard RH",
+        place="courtyard",
+        quantity="relative_humidity",
+        range=Range(low=0.0, high=100.0),
+        stale_after_s=1200.0,
+        calibration=Calibration(expanded_uncertainty=3.5),
+    ),
+    _planned_probe("studio_temp", "Studio thermistor", "print_studio", "air_temperature", 60.0),
+    _planned_probe("stair_light", "Stair light", "stair_hall", "illuminance", 2000.0),
+    _planned_probe("stair_radar", "Stair radar", "stair_hall", "presence", 1.0),
+    _planned_probe("cellar_temp", "Cellar thermistor", "root_cellar", "air_temperature", 60.0),
+    _planned_probe("cellar_rh", "Cellar RH", "root_cellar", "relative_humidity", 100.0),
+    _planned_probe("manifold_tape", "Manifold tape", "cistern_room", "leak", 1000.0),
+    _planned_probe("plinth_tape", "Plinth tape", "cistern_room", "leak", 1000.0),
+    _planned_probe("drain_tape", "Floor drain tape", "cistern_room", "leak", 1000.0),
+    _planned_probe("skylight_reeds", "Skylight reeds", "loft", "position", 1.0),
+)
+
+
+def _planned_load(
+    key: str,
+    name: str,
+    place: str,
+    load_class: LoadClass,
+    power_w: float,
+    kind: LoadKind = "relay",
+) -> Load:
+    return Load(
+        id=key,
+        name=name,
+        place=place,
+        kind=kind,
+        load_class=load_class,
+        stage="planned",
+        power_w=power_w,
+        power_return=PowerReturn(policy="off"),
+    )
+
+
+LOADS = (
+    _planned_load("extractor", "Drying extractor", "drying_room", "air", 60.0, "stepped"),
+    Load(
+        id=DEHUMIDIFIER,
+        name="Dehumidifier",
+        place="drying_room",
+        load_class="water",
+        power_w=310.0,
+        relay=Relay(rated_closings=60_000, basis="60,000 closings at 2.4 A, from the relay’s sheet"),
+        silent=Silent(after_s=900.0, state="off"),
+        power_return=PowerReturn(policy="decide", delay_s=60.0),
+    ),
+    _planned_load("cellar_cooler", "Cellar cooler", "root_cellar", "motion", 180.0),
+    _planned_load("inlet_valve", "Cistern inlet valve", "cistern_room", "water", 8.0, "valve"),
+    _planned_load("booster_pump", "Booster pump", "cistern_room", "water", 550.0),
+    _planned_load("night_lights", "Stair night lights", "stair_hall", "light", 24.0),
+    _planned_load("panel_heater", "Studio panel heater", "print_studio", "heat", 1500.0),
+    _planned_load("skylight", "Loft skylight", "loft", "motion", 90.0, "pulse_drive"),
+)
+
+
+def mill_plan(
+    *, on: float = 60.0, off: float = 59.5, min_on_s: float = 0.0, min_off_s: float = 0.0
+) -> Plan:
+    """The plan with the given marks (%RH) and shortest times on the dehumidifier.
+
+    The defaults are what the panel runs: a pair so close that the probe's noise makes it chatter.
+    """
+    times = {"min_on_s": min_on_s, "min_off_s": min_off_s}
+    loads = tuple(
+        load.model_copy(update=times) if load.id == DEHUMIDIFIER else load for load in LOADS
+    )
+    return Plan(
+        format="aldea-plan/1",
+        house=House(name="Molino Alto", time_zone=ZONE, tariff_per_kwh=0.21, currency="€"),
+        places=PLACES,
+        probes=PROBES,
+        loads=loads,
+        claims=(
+            Claim(
+                id="drying_band",
+                load=DEHUMIDIFIER,
+                condition=Band(
+                    probe=DRYING_RH,
+                    direction="rising",
+                    on=on,
+                    off=off,
+                    limit=Limit(value=65.0, why="plaster mould"),
+                ),
+            ),
+        ),
+    )

@@ -1,0 +1,186 @@
+"""Pairs taken at the bench, and certificates."""
+
+import hashlib
+import json
+from dataclasses import dataclass
+from typing import Any, get_args
+
+from sqlalchemy import Connection, Row, func, insert, select, update
+
+from aldea.core.calibrate.humidity import Approach, Pair
+from aldea.core.errors import InputError, NotFoundError
+from aldea.store import tables as t
+from aldea.store.accounts import Account
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TakenPair:
+    """A pair with its number and who took it."""
+
+    id: int
+    pair: Pair
+    by: str
+    taken_ms: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Certificate:
+    """A signed certificate; `document` is what was signed."""
+
+    number: int
+    probe: str
+    document: dict[str, Any]
+    sha256: str
+    signed_by: str
+    at_ms: int
+    due_ms: int
+
+
+def take_pair(
+    connection: Connection, house_id: int, probe: str, pair: Pair, *, by: Account, at_ms: int
+) -> int:
+    """Write a pair down; returns its number."""
+    if pair.approach not in get_args(Approach):
+        raise InputError("approach", got=repr(pair.approach), allowed="drier, wetter or check")
+    return connection.execute(
+        insert(t.calibration_pair)
+        .values(
+            house_id=house_id,
+            probe=probe,
+            salt=pair.salt,
+            approach=pair.approach,
+            temp_degc=pair.temp_degc,
+            reference_rh_pct=pair.reference_rh_pct,
+            reference_expanded=pair.reference_expanded,
+            reading_rh_pct=pair.reading_rh_pct,
+            taken_by=by.id,
+            taken_ms=at_ms,
+        )
+        .returning(t.calibration_pair.c.id)
+    ).scalar_one()
+
+
+def open_pairs(connection: Connection, house_id: int, probe: str) -> list[TakenPair]:
+    """Pairs taken since the last certificate and not withdrawn, in the order taken."""
+    table = t.calibration_pair
+    rows = connection.execute(
+        select(table, t.account.c.name)
+        .join_from(table, t.account)
+        .where(
+            table.c.house_id == house_id,
+            table.c.probe == probe,
+            table.c.withdrawn_ms.is_(None),
+            table.c.certificate.is_(None),
+        )
+        .order_by(table.c.id)
+    ).all()
+    return [
+        TakenPair(id=row.id, pair=_pair_from_row(row), by=row.name, taken_ms=row.taken_ms)
+        for row in rows
+    ]
+
+
+def set_withdrawn(
+    connection: Connection, house_id: int, pair_id: int, *, at_ms: int | None
+) -> None:
+    """Withdraw a pair that no certificate rests on, or (None) take that back."""
+    table = t.calibration_pair
+    done = connection.execute(
+        update(table)
+        .where(
+            table.c.house_id == house_id, table.c.id == pair_id, table.c.certificate.is_(None)
+        )
+        .values(withdrawn_ms=at_ms)
+    )
+    if done.rowcount == 0:
+        raise NotFoundError(
+            "pair", got=str(pair_id), allowed="a pair of this bench that is not signed"
+        )
+
+
+def sign(
+    connection: Connection,
+    house_id: int,
+    probe: str,
+    document: dict[str, Any],
+    *,
+    pair_ids: list[int],
+    by: Account,
+    at_ms: int,
+    due_ms: int,
+) -> Certificate:
+    """Store a certificate and bind the pairs that it rests on to it."""
+    connection.execute(
+        select(t.plan_draft.c.version)
+        .where(t.plan_draft.c.house_id == house_id)
+        .with_for_update()
+    )
+    number = next_number(connection, house_id)
+    text = json.dumps({**document, "certificate": number}, ensure_ascii=False, sort_keys=True)
+    connection.execute(
+        insert(t.certificate).values(
+            house_id=house_id,
+            number=number,
+            probe=probe,
+            document=text,
+            sha256=hashlib.sha256(text.encode()).hexdigest(),
+            signed_by=by.id,
+            at_ms=at_ms,
+            due_ms=due_ms,
+        )
+    )
+    connection.execute(
+        update(t.calibration_pair)
+        .where(t.calibration_pair.c.id.in_(pair_ids))
+        .values(certificate=number)
+    )
+    return certificate(connection, house_id, number)
+
+
+def next_number(connection: Connection, house_id: int) -> int:
+    """The number that the next certificate will have."""
+    newest = connection.scalar(
+        select(func.max(t.certificate.c.number)).where(t.certificate.c.house_id == house_id)
+    )
+    return (newest or 0) + 1
+
+
+def certificate(connection: Connection, house_id: int, number: int) -> Certificate:
+    """One certificate by its number."""
+    found = [c for c in certificates(connection, house_id) if c.number == number]
+    if not found:
+        raise NotFoundError("certificate", got=str(number), allowed="one of this house")
+    return found[0]
+
+
+def certificates(connection: Connection, house_id: int) -> list[Certificate]:
+    """All certificates of a house, newest first."""
+    rows = connection.execute(
+        select(t.certificate, t.account.c.name)
+        .join_from(t.certificate, t.account)
+        .where(t.certificate.c.house_id == house_id)
+        .order_by(t.certificate.c.number.desc())
+    ).all()
+    return [
+        Certificate(
+            number=row.number,
+            probe=row.probe,
+            document=json.loads(row.document),
+            sha256=row.sha256,
+            signed_by=row.name,
+            at_ms=row.at_ms,
+            due_ms=row.due_ms,
+        )
+        for row in rows
+    ]
+
+
+def _pair_from_row(row: Row[Any]) -> Pair:
+    return Pair(
+        reference_rh_pct=row.reference_rh_pct,
+        reading_rh_pct=row.reading_rh_pct,
+        approach=row.approach,
+        temp_degc=row.temp_degc,
+        reference_expanded=row.reference_expanded,
+        salt=row.salt,
+    )

@@ -1,0 +1,120 @@
+"""Houses, who belongs to them, and the log book."""
+
+import re
+import unicodedata
+from dataclasses import dataclass
+
+from sqlalchemy import Connection, func, insert, select
+
+from aldea.core.errors import NotFoundError
+from aldea.store import tables as t
+from aldea.store.accounts import Account, Role
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HouseRow:
+    """A house as the store knows it; what it is made of stands in its plan."""
+
+    id: int
+    slug: str
+    now_ms: int | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogLine:
+    """One line of the log book."""
+
+    at_ms: int
+    who: str
+    what: str
+
+
+def slug_of(name: str) -> str:
+    """A name as it can stand in an address: `Molino Alto` → `molino-alto`."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    return re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:40] or "house"
+
+
+def create_house(
+    connection: Connection, *, name: str, owner: Account, created_ms: int, now_ms: int | None = None
+) -> HouseRow:
+    """A new house whose owner is its builder; the slug is made from the name and unique."""
+    base = slug_of(name)
+    taken = set(
+        connection.scalars(select(t.house.c.slug).where(t.house.c.slug.startswith(base))).all()
+    )
+    slug, number = base, 2
+    while slug in taken:
+        slug, number = f"{base}-{number}", number + 1
+    house_id = connection.execute(
+        insert(t.house)
+        .values(slug=slug, now_ms=now_ms, created_ms=created_ms)
+        .returning(t.house.c.id)
+    ).scalar_one()
+    add_member(connection, house_id, owner, "builder")
+    return HouseRow(id=house_id, slug=slug, now_ms=now_ms)
+
+
+def add_member(connection: Connection, house_id: int, account: Account, role: Role) -> None:
+    """Let an account into a house."""
+    connection.execute(
+        insert(t.membership).values(house_id=house_id, account_id=account.id, role=role)
+    )
+
+
+def house_for(connection: Connection, slug: str, account: Account) -> tuple[HouseRow, Role]:
+    """The house and the account's role in it; to strangers it does not exist."""
+    row = connection.execute(
+        select(t.house, t.membership.c.role)
+        .join_from(t.house, t.membership)
+        .where(t.house.c.slug == slug, t.membership.c.account_id == account.id)
+    ).one_or_none()
+    if row is None:
+        raise NotFoundError("house", got=repr(slug), allowed="a house that you belong to")
+    return HouseRow(id=row.id, slug=row.slug, now_ms=row.now_ms), row.role
+
+
+def houses_of(connection: Connection, account: Account) -> list[tuple[HouseRow, Role, str]]:
+    """Every house of an account with its role and the plan's text, oldest first."""
+    rows = connection.execute(
+        select(t.house, t.membership.c.role, t.plan_draft.c.document)
+        .join_from(t.house, t.membership)
+        .join(t.plan_draft, t.plan_draft.c.house_id == t.house.c.id)
+        .where(t.membership.c.account_id == account.id)
+        .order_by(t.house.c.id)
+    ).all()
+    return [
+        (HouseRow(id=row.id, slug=row.slug, now_ms=row.now_ms), row.role, row.document)
+        for row in rows
+    ]
+
+
+def is_builder_somewhere(connection: Connection, account: Account) -> bool:
+    """Whether the account builds in any house, and so may begin another."""
+    query = select(func.count()).where(
+        t.membership.c.account_id == account.id, t.membership.c.role == "builder"
+    )
+    return bool(connection.scalar(query))
+
+
+def write_log(
+    connection: Connection, house_id: int, *, account: Account | None, at_ms: int, what: str
+) -> None:
+    """Add a line to the log book."""
+    connection.execute(
+        insert(t.log_book).values(
+            house_id=house_id, at_ms=at_ms, account_id=account.id if account else None, what=what
+        )
+    )
+
+
+def log_lines(connection: Connection, house_id: int, most: int = 60) -> list[LogLine]:
+    """The newest lines of the log book, newest first."""
+    rows = connection.execute(
+        select(t.log_book.c.at_ms, t.log_book.c.what, t.account.c.name)
+        .join_from(t.log_book, t.account, isouter=True)
+        .where(t.log_book.c.house_id == house_id)
+        .order_by(t.log_book.c.id.desc())
+        .limit(most)
+    ).all()
+    return [LogLine(at_ms=row.at_ms, who=row.name or "Aldea", what=row.what) for row in rows]

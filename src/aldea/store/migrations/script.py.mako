@@ -1,0 +1,6 @@
+"""${message}."""
+
+from alembic import op
+
+revision = ${repr(up_revision)}
+down_revision = ${repr(down_revision)}

@@ -1,0 +1,165 @@
+"""The tables, as SQLAlchemy sees them; the migrations make them, a test holds both together."""
+
+from sqlalchemy import (
+    BigInteger,
+    Boolean,
+    Column,
+    Double,
+    ForeignKey,
+    Integer,
+    MetaData,
+    Table,
+    Text,
+    UniqueConstraint,
+    text,
+)
+
+metadata = MetaData()
+
+# All instants are UTC epoch milliseconds, like everywhere in the core.
+
+account = Table(
+    "account",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("name", Text, nullable=False, unique=True),
+    Column("password_hash", Text, nullable=False),
+    Column("created_ms", BigInteger, nullable=False),
+)
+
+house = Table(
+    "house",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("slug", Text, nullable=False, unique=True),
+    Column("now_ms", BigInteger),  # fixed for a house of records only; null: the wall clock
+    Column("created_ms", BigInteger, nullable=False),
+)
+
+membership = Table(
+    "membership",
+    metadata,
+    Column("house_id", ForeignKey("house.id"), primary_key=True),
+    Column("account_id", ForeignKey("account.id"), primary_key=True),
+    Column("role", Text, nullable=False),
+)
+
+web_session = Table(
+    "web_session",
+    metadata,
+    Column("token_sha256", Text, primary_key=True),
+    Column("account_id", ForeignKey("account.id"), nullable=False),
+    Column("form_token", Text, nullable=False),
+    Column("created_ms", BigInteger, nullable=False),
+    Column("ends_ms", BigInteger, nullable=False),
+)
+
+sign_in_attempt = Table(
+    "sign_in_attempt",
+    metadata,
+    Column("id", BigInteger, primary_key=True),
+    Column("name", Text, nullable=False),
+    Column("address", Text, nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
+    Column("good", Boolean, nullable=False),
+)
+
+plan_draft = Table(
+    "plan_draft",
+    metadata,
+    Column("house_id", ForeignKey("house.id"), primary_key=True),
+    Column("version", Integer, nullable=False),
+    Column("document", Text, nullable=False),
+    Column("based_on", Integer),
+    Column("changed_ms", BigInteger, nullable=False),
+    Column("changed_by", ForeignKey("account.id"), nullable=False),
+)
+
+plan_revision = Table(
+    "plan_revision",
+    metadata,
+    Column("house_id", ForeignKey("house.id"), primary_key=True),
+    Column("number", Integer, primary_key=True),
+    Column("document", Text, nullable=False),
+    Column("sha256", Text, nullable=False),
+    Column("author_id", ForeignKey("account.id"), nullable=False),
+    Column("reason", Text, nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
+)
+
+series = Table(
+    "series",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("house_id", ForeignKey("house.id"), nullable=False),
+    Column("probe", Text, nullable=False),
+    Column("version", Integer, nullable=False, server_default=text("0")),
+    UniqueConstraint("house_id", "probe"),
+)
+
+reading = Table(  # partitioned by month; the partitions are made as readings come
+    "reading",
+    metadata,
+    Column("series_id", Integer, nullable=False, primary_key=True),
+    Column("t_ms", BigInteger, nullable=False, primary_key=True),
+    Column("value", Double, nullable=False),
+)
+
+import_run = Table(
+    "import_run",
+    metadata,
+    Column("id", BigInteger, primary_key=True),
+    Column("house_id", ForeignKey("house.id"), nullable=False),
+    Column("account_id", ForeignKey("account.id"), nullable=False),
+    Column("probe", Text, nullable=False),
+    Column("file_name", Text, nullable=False),
+    Column("size_bytes", BigInteger, nullable=False),
+    Column("options", Text, nullable=False),
+    Column("state", Text, nullable=False),
+    Column("done_share", Double, nullable=False, server_default=text("0")),
+    Column("report", Text),
+    Column("refusal", Text),
+    Column("wanted_stop", Boolean, nullable=False, server_default=text("false")),
+    Column("created_ms", BigInteger, nullable=False),
+)
+
+calibration_pair = Table(
+    "calibration_pair",
+    metadata,
+    Column("id", BigInteger, primary_key=True),
+    Column("house_id", ForeignKey("house.id"), nullable=False),
+    Column("probe", Text, nullable=False),
+    Column("salt", Text),
+    Column("approach", Text, nullable=False),
+    Column("temp_degc", Double, nullable=False),
+    Column("reference_rh_pct", Double, nullable=False),
+    Column("reference_expanded", Double, nullable=False),
+    Column("reading_rh_pct", Double, nullable=False),
+    Column("taken_by", ForeignKey("account.id"), nullable=False),
+    Column("taken_ms", BigInteger, nullable=False),
+    Column("withdrawn_ms", BigInteger),
+    Column("certificate", Integer),
+)
+
+certificate = Table(
+    "certificate",
+    metadata,
+    Column("house_id", ForeignKey("house.id"), primary_key=True),
+    Column("number", Integer, primary_key=True),
+    Column("probe", Text, nullable=False),
+    Column("document", Text, nullable=False),
+    Column("sha256", Text, nullable=False),
+    Column("signed_by", ForeignKey("account.id"), nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
+    Column("due_ms", BigInteger, nullable=False),
+)
+
+log_book = Table(
+    "log_book",
+    metadata,
+    Column("id", BigInteger, primary_key=True),
+    Column("house_id", ForeignKey("house.id"), nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
+    Column("account_id", ForeignKey("account.id")),
+    Column("what", Text, nullable=False),
+)
