@@ -54,11 +54,11 @@ def recorded_days() -> tuple[Recorded, ...]:
     )
 
 
-def _coarse(probe: str, grid: np.ndarray, value: np.ndarray, step: slice) -> Recorded:  # type: ignore[type-arg]
+def _coarse(probe: str, grid: np.ndarray, value: np.ndarray, step: slice) -> Recorded:
     return Recorded(probe=probe, trace=Trace(t_ms=grid[step], raw=np.round(value[step], 1)))
 
 
-def _slow_noise(rng: np.random.Generator, n: int, hours: float, sd: float) -> np.ndarray:  # type: ignore[type-arg]
+def _slow_noise(rng: np.random.Generator, n: int, hours: float, sd: float) -> np.ndarray:
     """Weather-like wandering: hourly noise, smoothed over `hours`, of standard deviation `sd`."""
     knots = rng.normal(0, 1, DAYS * 24 + 2)
     width = max(1, round(hours))
@@ -66,7 +66,7 @@ def _slow_noise(rng: np.random.Generator, n: int, hours: float, sd: float) -> np
     return np.interp(np.arange(n) * STEP_S / 3600, np.arange(len(smooth)), smooth)
 
 
-def _weather(rng: np.random.Generator) -> tuple[np.ndarray, np.ndarray, np.ndarray]:  # type: ignore[type-arg]
+def _weather(rng: np.random.Generator) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     n = DAYS * 86_400 // STEP_S + 1
     hour = np.arange(n) * STEP_S / 3600
     local_hour = 19.7 + hour
@@ -77,7 +77,7 @@ def _weather(rng: np.random.Generator) -> tuple[np.ndarray, np.ndarray, np.ndarr
     return outside, humidity, room
 
 
-def _laundry_g_per_h(rng: np.random.Generator, n: int) -> np.ndarray:  # type: ignore[type-arg]
+def _laundry_g_per_h(rng: np.random.Generator, n: int) -> np.ndarray:
     hour = np.arange(n) * STEP_S / 3600
     drying = np.zeros(n)
     for day in LAUNDRY_DAYS:
@@ -91,10 +91,10 @@ def _laundry_g_per_h(rng: np.random.Generator, n: int) -> np.ndarray:  # type: i
 
 def _drying_room(
     rng: np.random.Generator,
-    outside_degc: np.ndarray,  # type: ignore[type-arg]
-    outside_rh: np.ndarray,  # type: ignore[type-arg]
-    room_degc: np.ndarray,  # type: ignore[type-arg]
-) -> np.ndarray:  # type: ignore[type-arg]
+    outside_degc: np.ndarray,
+    outside_rh: np.ndarray,
+    room_degc: np.ndarray,
+) -> np.ndarray:
     """Raw readings at every step, with the dehumidifier on its own knob."""
     n = len(room_degc)
     knots = np.arange(0, n, 30)
@@ -132,7 +132,7 @@ def _drying_room(
     return raw
 
 
-def _with_faults(rng: np.random.Generator, grid: np.ndarray, raw: np.ndarray) -> Trace:  # type: ignore[type-arg]
+def _with_faults(rng: np.random.Generator, grid: np.ndarray, raw: np.ndarray) -> Trace:
     raw = raw.copy()
     start_ms = END_MS - round(STUCK[0] * 3_600_000)
     stuck = (grid >= start_ms) & (grid < start_ms + STUCK[1] * 60_000)

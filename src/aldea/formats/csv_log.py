@@ -90,8 +90,8 @@ def read_log(
             mend="Choose another sign between columns.",
         )
     options.checked(columns)
-    times: list[np.ndarray] = []  # type: ignore[type-arg]
-    values: list[np.ndarray] = []  # type: ignore[type-arg]
+    times: list[np.ndarray] = []
+    values: list[np.ndarray] = []
     rows = moved = 0
     for first_line, block, done in _blocks(path, options.header_rows):
         block_ms, block_value, block_moved = _read_block(block, first_line, columns, options)
@@ -113,8 +113,8 @@ def read_log(
 
 
 def _summed_up(
-    t_ms: np.ndarray,  # type: ignore[type-arg]
-    value: np.ndarray,  # type: ignore[type-arg]
+    t_ms: np.ndarray,
+    value: np.ndarray,
     rows: int,
     moved: int,
     allowed: Range,
@@ -177,7 +177,7 @@ def _blocks(path: Path, header_rows: int) -> Iterator[tuple[int, bytes, int]]:
 
 def _read_block(
     block: bytes, first_line: int, columns: int, options: LogOptions
-) -> tuple[np.ndarray, np.ndarray, int]:  # type: ignore[type-arg]
+) -> tuple[np.ndarray, np.ndarray, int]:
     try:
         frame = pl.read_csv(
             block,

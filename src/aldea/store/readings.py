@@ -76,7 +76,7 @@ def ensure_partitions(connection: psycopg.Connection, first_ms: int, last_ms: in
         month = following
 
 
-def known_instants(connection: psycopg.Connection, series: int, trace: Trace) -> np.ndarray:  # type: ignore[type-arg]
+def known_instants(connection: psycopg.Connection, series: int, trace: Trace) -> np.ndarray:
     """Which instants of a trace the store already has a reading for; booleans of shape (n,)."""
     if not len(trace):
         return np.zeros(0, dtype=bool)

@@ -87,7 +87,7 @@ def compile_plan(plan: Plan) -> Program:
     )
 
 
-def _table(rows: list[list[float]], width: int, kind: type) -> np.ndarray:  # type: ignore[type-arg]
+def _table(rows: list[list[float]], width: int, kind: type) -> np.ndarray:
     return np.array(rows, dtype=kind).reshape(len(rows), width)
 
 

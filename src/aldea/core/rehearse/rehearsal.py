@@ -1,0 +1,125 @@
+"""A plan rehearsed on recorded readings: replay, timelines and figures together."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from aldea.core.engine import layout as lay
+from aldea.core.engine.program import Program, compile_plan
+from aldea.core.engine.replay import Run, Samples, run_replay
+from aldea.core.plan.document import Claim, Plan
+from aldea.core.rehearse.consequence import Consequence, consequence
+from aldea.core.rehearse.stretches import Stretch, stretches
+from aldea.core.rehearse.trace import Beyond, Trace
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Faults:
+    """What is put into a replay on purpose: probes gone silent, power cuts; spans [from, to) ms."""
+
+    silences: tuple[tuple[str, int, int], ...] = ()
+    cuts: tuple[tuple[int, int], ...] = ()
+
+    def __bool__(self) -> bool:
+        return bool(self.silences or self.cuts)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rehearsal:
+    """A run with the timeline of every load in it."""
+
+    plan: Plan
+    run: Run
+    timelines: dict[str, list[Stretch]] = field(repr=False)
+
+    @property
+    def program(self) -> Program:
+        """The program that ran."""
+        return self.run.program
+
+
+def merged_samples(program: Program, traces: Mapping[str, Trace]) -> Samples:
+    """The samples of all probes of a program in one order of time."""
+    parts = [
+        (traces[probe], row) for row, probe in enumerate(program.probe_ids) if probe in traces
+    ]
+    if len(parts) == 1 and parts[0][1] == 0:
+        return parts[0][0].samples()
+    t_ms = np.concatenate([trace.t_ms for trace, _ in parts] or [np.zeros(0, dtype=np.int64)])
+    probe = np.concatenate(
+        [np.full(len(trace), row, dtype=np.int64) for trace, row in parts]
+        or [np.zeros(0, dtype=np.int64)]
+    )
+    value = np.concatenate([trace.raw for trace, _ in parts] or [np.zeros(0)])
+    order = np.argsort(t_ms, kind="stable")
+    return Samples(t_ms=t_ms[order], probe=probe[order], value=value[order])
+
+
+def rehearse(
+    plan: Plan,
+    traces: Mapping[str, Trace],
+    *,
+    start_ms: int,
+    end_ms: int,
+    faults: Faults = Faults(),  # noqa: B008  frozen
+) -> Rehearsal:
+    """Replay a plan on recorded readings of its probes, open loop, with faults put in."""
+    program = compile_plan(plan)
+    samples = merged_samples(program, traces)
+    for probe, from_ms, to_ms in faults.silences:
+        if probe in program.probe_ids:
+            samples = samples.without([(from_ms, to_ms)], program.probe_ids.index(probe))
+    run = run_replay(program, samples, start_ms=start_ms, end_ms=end_ms, cuts=faults.cuts)
+    timelines = {
+        load: stretches(run, index) for index, load in enumerate(program.load_ids)
+    }
+    return Rehearsal(plan=plan, run=run, timelines=timelines)
+
+
+def beyond_limit(plan: Plan, claim: Claim, trace: Trace) -> Beyond:
+    """Time beyond the limit of a claim's band; without a limit nothing is beyond."""
+    band = claim.condition
+    probe = plan.probe(band.probe)
+    if probe is None or band.limit is None:
+        return Beyond(
+            t_ms=np.zeros(0, dtype=np.int64), total_ms=np.zeros(0), beyond_last=False, hold_ms=0
+        )
+    return Beyond.of(
+        trace.t_ms,
+        trace.calibrated(probe.calibration),
+        limit=band.limit.value,
+        rising=band.direction == "rising",
+        hold_ms=round(probe.stale_after_s * 1000),
+    )
+
+
+def load_consequence(rehearsal: Rehearsal, claim: Claim, beyond: Beyond) -> Consequence:
+    """Figures of the load that a claim is on."""
+    load = rehearsal.plan.load(claim.load)
+    index = rehearsal.program.load_index(claim.load)
+    return consequence(
+        rehearsal.run,
+        index,
+        beyond=beyond,
+        rated_closings=load.relay.rated_closings if load else 1,
+        power_w=load.power_w if load else 0.0,
+    )
+
+
+def quality_spans(rehearsal: Rehearsal, probe: str) -> list[tuple[int, int, str]]:
+    """Spans in which a probe was not good, with the name of its quality."""
+    run = rehearsal.run
+    if probe not in rehearsal.program.probe_ids:
+        return []
+    row = rehearsal.program.probe_ids.index(probe)
+    spans: list[tuple[int, int, str]] = []
+    since_ms, quality = run.start_ms, lay.WARMING
+    for event in run.events():
+        if event.kind == lay.KIND_PROBE and event.who == row:
+            if quality not in (lay.GOOD, lay.WARMING):
+                spans.append((since_ms, event.t_ms, lay.QUALITY_NAMES[quality]))
+            since_ms, quality = event.t_ms, event.state_to
+    if quality not in (lay.GOOD, lay.WARMING):
+        spans.append((since_ms, run.end_ms, lay.QUALITY_NAMES[quality]))
+    return spans

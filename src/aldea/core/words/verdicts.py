@@ -1,0 +1,108 @@
+"""The one sentence at the top of each bench, with the number in it."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from aldea.core.calibrate.humidity import HumidityFit
+from aldea.core.plan.document import Band
+from aldea.core.rehearse.consequence import Consequence
+from aldea.core.words.figures import figure, short
+
+Mark = Literal["holds", "fails", "not_shown", "owed"]
+CHATTER_CLOSINGS_PER_DAY = 24  # more than once an hour: a relay and a compressor both suffer
+FEW_YEARS = 10
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Verdict:
+    """Mark, the sentence, and what follows it more quietly."""
+
+    mark: Mark
+    sentence: str
+    rest: str = ""
+
+
+def tune_verdict(
+    name: str, band: Band, unit: str, *, draft: Consequence, running: Consequence | None, can_tell: float
+) -> Verdict:
+    """What the draft marks do, against the running ones where there are any."""
+    marks = f"{short(band.on)} / {short(band.off)}"
+    gap = abs(band.on - band.off)
+    a_day = figure(draft.closings_per_day)
+    limit = f"{short(band.limit.value)} {unit}" if band.limit else ""
+    rest = ""
+    if band.limit is not None:
+        word = "above" if band.direction == "rising" else "below"
+        rest = (
+            f"{figure(draft.unanswered_hours_per_week)} h a week {word} {limit} pass with it off."
+        )
+    if gap < can_tell:
+        return Verdict(
+            mark="not_shown",
+            sentence=f"{name}: the gap of {short(round(gap, 3))} {unit} is smaller than the "
+            f"{figure(can_tell)} that the probe can tell apart.",
+            rest=f"{a_day} closings a day on this log. {rest}".strip(),
+        )
+    if draft.closings_per_day > CHATTER_CLOSINGS_PER_DAY or draft.relay_years < FEW_YEARS:
+        return Verdict(
+            mark="fails",
+            sentence=f"{name}: {marks} closes {a_day} times a day; the relay lasts "
+            f"{figure(draft.relay_years)} years.",
+            rest=rest,
+        )
+    if running is None or abs(running.closings_per_day - draft.closings_per_day) < 0.05:
+        sentence = f"{name}: {marks} closes {a_day} times a day."
+    else:
+        verb = "cuts" if draft.closings_per_day < running.closings_per_day else "raises"
+        was = figure(running.closings_per_day)
+        sentence = f"{name}: draft {marks} {verb} closings from {was} to {a_day} a day."
+    return Verdict(mark="holds", sentence=sentence, rest=rest)
+
+
+def calibrate_verdict(name: str, fit: HumidityFit | None, refusal: str) -> Verdict:
+    """How the fit of a humidity probe stands."""
+    if fit is None:
+        return Verdict(mark="owed", sentence=f"{name}: no line yet.", rest=refusal)
+    low, high = fit.range_rh_pct
+    span = f"±{figure(fit.expanded_rh_pct)} %RH from {figure(low, 0)} to {figure(high, 0)}"
+    errors = f"It read {_error(fit, low)} when dry and {_error(fit, high)} when wet."
+    if fit.verdict == "holds":
+        return Verdict(mark="holds", sentence=f"{name}: the fit holds, {span}.", rest=errors)
+    if fit.verdict == "fails":
+        worst = max(fit.checks, key=lambda r: abs(r.residual_rh_pct))
+        return Verdict(
+            mark="fails",
+            sentence=f"{name}: the check pair lies {figure(abs(worst.residual_rh_pct))} %RH off, "
+            f"more than the ±{figure(fit.check_limit_rh_pct(worst))} that it may.",
+            rest="Take the check again; then doubt the salts, the seal and the soak.",
+        )
+    return Verdict(
+        mark="not_shown",
+        sentence=f"{name}: {span}, not tested.",
+        rest=f"{errors} Two salts fix a line but cannot test it: take a check pair.",
+    )
+
+
+def _error(fit: HumidityFit, reference: float) -> str:
+    reading = (reference - fit.line.intercept) / fit.line.slope
+    error = reading - reference
+    if abs(error) < 0.05:
+        return "right"
+    return f"{figure(abs(error))} {'high' if error > 0 else 'low'}"
+
+
+def house_verdict(*, on: list[str], resting: int, dark: bool, faults: list[str]) -> Verdict:
+    """How many loads are on, and whether anything is wrong."""
+    if dark:
+        return Verdict(mark="fails", sentence="The panel has no power.", rest="Nothing is switched.")
+    count = len(on)
+    first = (
+        "Nothing is on."
+        if not on
+        else f"{count} load{'' if count == 1 else 's'} on: {', '.join(on)}."
+    )
+    rest = f"{resting} at rest." if resting else ""
+    if faults:
+        said = ", ".join(faults)
+        return Verdict(mark="fails", sentence=f"No good reading from {said}.", rest=first)
+    return Verdict(mark="holds", sentence=first, rest=f"{rest} No probe is silent.".strip())

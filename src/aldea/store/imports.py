@@ -1,0 +1,161 @@
+"""Runs of importing a reading log: chosen, checked, stored."""
+
+import json
+from dataclasses import asdict, dataclass
+from typing import Any, Literal
+
+from sqlalchemy import Connection, Row, insert, select, update
+
+from aldea.core.errors import ConflictError, NotFoundError
+from aldea.formats.csv_log import LogReport
+from aldea.formats.log_options import LogOptions
+from aldea.store import tables as t
+from aldea.store.accounts import Account
+
+State = Literal["chosen", "checking", "checked", "storing", "stored", "refused", "stopped"]
+MAY_CHOOSE: tuple[State, ...] = ("chosen", "checked", "refused", "stopped")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ImportRun:
+    """One upload on its way into the readings."""
+
+    id: int
+    house_id: int
+    account_id: int
+    probe: str
+    file_name: str
+    size_bytes: int
+    options: LogOptions
+    state: State
+    done_share: float
+    report: LogReport | None
+    known_before: int
+    stored: int
+    refusal: str | None
+    wanted_stop: bool
+    created_ms: int
+
+
+def begin_import(
+    connection: Connection,
+    house_id: int,
+    *,
+    by: Account,
+    probe: str,
+    file_name: str,
+    size_bytes: int,
+    options: LogOptions,
+    at_ms: int,
+) -> int:
+    """Write an upload down; returns its number."""
+    return connection.execute(
+        insert(t.import_run)
+        .values(
+            house_id=house_id,
+            account_id=by.id,
+            probe=probe,
+            file_name=file_name,
+            size_bytes=size_bytes,
+            options=json.dumps(asdict(options)),
+            state="chosen",
+            created_ms=at_ms,
+        )
+        .returning(t.import_run.c.id)
+    ).scalar_one()
+
+
+def find_import(connection: Connection, run_id: int, house_id: int | None = None) -> ImportRun:
+    """One run; only of that house where one is given."""
+    query = select(t.import_run).where(t.import_run.c.id == run_id)
+    if house_id is not None:
+        query = query.where(t.import_run.c.house_id == house_id)
+    row = connection.execute(query).one_or_none()
+    if row is None:
+        raise NotFoundError("import", got=str(run_id), allowed="an import of this house")
+    return _from_row(row)
+
+
+def imports_of(connection: Connection, house_id: int, most: int = 8) -> list[ImportRun]:
+    """The newest runs of a house."""
+    rows = connection.execute(
+        select(t.import_run)
+        .where(t.import_run.c.house_id == house_id)
+        .order_by(t.import_run.c.id.desc())
+        .limit(most)
+    ).all()
+    return [_from_row(row) for row in rows]
+
+
+def move_import(
+    connection: Connection, run_id: int, *, allowed_from: tuple[State, ...], to: State, **facts: Any
+) -> None:
+    """Go on to another state, only from the states that may; `ConflictError` otherwise."""
+    done = connection.execute(
+        update(t.import_run)
+        .where(t.import_run.c.id == run_id, t.import_run.c.state.in_(allowed_from))
+        .values(state=to, **facts)
+    )
+    if done.rowcount == 0:
+        run = find_import(connection, run_id)
+        raise ConflictError(
+            f"import {run_id}", got=f"a run that is {run.state}", allowed=" or ".join(allowed_from)
+        )
+
+
+def tell_share(connection: Connection, run_id: int, share: float) -> bool:
+    """Write the progress; returns whether somebody wants it stopped."""
+    return bool(
+        connection.execute(
+            update(t.import_run)
+            .where(t.import_run.c.id == run_id)
+            .values(done_share=share)
+            .returning(t.import_run.c.wanted_stop)
+        ).scalar_one()
+    )
+
+
+def want_stop(connection: Connection, run_id: int) -> None:
+    """Ask a running job to stop at its next step."""
+    connection.execute(
+        update(t.import_run).where(t.import_run.c.id == run_id).values(wanted_stop=True)
+    )
+
+
+def release_interrupted(connection: Connection) -> None:
+    """After a crash: runs that were under way wait for a person again; nothing was half-stored."""
+    said = "Aldea was stopped meanwhile; nothing was stored. Start it again."
+    for was, now in (("checking", "chosen"), ("storing", "checked")):
+        connection.execute(
+            update(t.import_run)
+            .where(t.import_run.c.state == was)
+            .values(state=now, refusal=said, done_share=0.0, wanted_stop=False)
+        )
+
+
+def report_text(report: LogReport, *, known_before: int, stored: int = 0) -> str:
+    """What was counted, as it is kept in the run."""
+    return json.dumps(
+        {"report": report.as_dict(), "known_before": known_before, "stored": stored}
+    )
+
+
+def _from_row(row: Row[Any]) -> ImportRun:
+    counted = json.loads(row.report) if row.report else None
+    return ImportRun(
+        id=row.id,
+        house_id=row.house_id,
+        account_id=row.account_id,
+        probe=row.probe,
+        file_name=row.file_name,
+        size_bytes=row.size_bytes,
+        options=LogOptions(**json.loads(row.options)),
+        state=row.state,
+        done_share=row.done_share,
+        report=LogReport(**counted["report"]) if counted else None,
+        known_before=counted["known_before"] if counted else 0,
+        stored=counted["stored"] if counted else 0,
+        refusal=row.refusal,
+        wanted_stop=row.wanted_stop,
+        created_ms=row.created_ms,
+    )

@@ -1,0 +1,1 @@
+"""Routes: parse, call one core or store function, render."""

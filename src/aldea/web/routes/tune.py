@@ -1,0 +1,398 @@
+"""The Tune bench: marks on the trace, what they cost, and keeping them."""
+
+import math
+from dataclasses import dataclass, replace
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+from sqlalchemy import Connection
+
+from aldea.core.errors import InputError, NotFoundError, PlanError
+from aldea.core.plan.check import CLASSES_THAT_REFUSE_LAST, plan_problems
+from aldea.core.plan.codec import plan_text
+from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Silent
+from aldea.core.plan.edit import Difference, Tuning, differences, tuned
+from aldea.core.rehearse.rehearsal import Faults, load_consequence
+from aldea.core.words.figures import short
+from aldea.core.words.times import local
+from aldea.formats.events_csv import events_csv
+from aldea.store.houses import write_log
+from aldea.store.plans import DraftMovedError, keep_draft
+from aldea.web.desk import Replayed
+from aldea.web.forms import Fields
+from aldea.web.pages import Bench, asked_window, open_bench, rail_of, render, render_bench
+from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
+from aldea.web.state import AppState
+from aldea.web.views.rail import Window, window_of
+from aldea.web.views.tune import TuneAnswer, tune_answer, tune_plot
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+LONGEST_FAULT_MIN = 2880
+FIELD_OF_PATH = {
+    "on": "on",
+    "off": "off",
+    "reason": "return_reason",
+    "state": "silent_state",
+    "min_on_s": "min_on_min",
+    "min_off_s": "min_off_min",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """A form of the bench, read: the plan that it makes and the faults to put in."""
+
+    plan: Plan
+    tuning: Tuning
+    faults: Faults
+
+
+def _subject(plan: Plan, load_id: str) -> tuple[Load, Claim]:
+    load = plan.load(load_id)
+    claims = plan.claims_of(load_id)
+    if load is None or load.stage != "working" or not claims:
+        raise NotFoundError(
+            "load", got=repr(load_id), allowed="a working load with a band of its own"
+        )
+    return load, claims[0]
+
+
+def words_of(tuning: Tuning) -> dict[str, str]:
+    """A tuning as it stands in its fields."""
+    return {
+        "on": short(tuning.on),
+        "off": short(tuning.off),
+        "min_on_min": short(round(tuning.min_on_s / 60, 4)),
+        "min_off_min": short(round(tuning.min_off_s / 60, 4)),
+        "silent_min": short(round(tuning.silent.after_s / 60, 4)),
+        "silent_state": tuning.silent.state,
+        "return_policy": tuning.power_return.policy,
+        "return_delay_s": short(tuning.power_return.delay_s),
+        "return_reason": tuning.power_return.reason,
+    }
+
+
+def _fault_words(window: Window, zone: str) -> dict[str, str]:
+    """Where the two trial faults stand until somebody moves them: inside the window."""
+    length = window.end_ms - window.start_ms
+    silence = local(window.start_ms + round(length * 0.3), zone)
+    cut = local(window.start_ms + round(length * 0.62), zone)
+    return {
+        "silence_on": "",
+        "silence_at": f"{silence:%Y-%m-%dT%H:%M}",
+        "silence_min": "90",
+        "cut_on": "",
+        "cut_at": f"{cut:%Y-%m-%dT%H:%M}",
+        "cut_min": "20",
+    }
+
+
+def _read(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
+    """The form, or `InputError` with every wrong field named in `fields.errors`."""
+    probe = plan.probe(claim.condition.probe)
+    if probe is None:
+        raise NotFoundError("probe", got=claim.condition.probe, allowed="a probe of the plan")
+    span = {"low": probe.range.low, "high": probe.range.high}
+    on = fields.number("on", **span)
+    off = fields.number("off", **span)
+    min_on = fields.number("min_on_min", low=0, high=1440, unit="min")
+    min_off = fields.number("min_off_min", low=0, high=1440, unit="min")
+    silent_min = fields.number("silent_min", low=0, high=1440, unit="min")
+    silent_state = fields.choice("silent_state", ("off", "on"))
+    policy = fields.choice("return_policy", ("off", "decide", "last"))
+    delay = fields.number("return_delay_s", low=0, high=86_400, unit="s")
+    reason = fields.text("return_reason")
+    faults = _faults(fields, plan, claim)
+    fields.check()
+    tuning = Tuning(
+        on=on,
+        off=off,
+        min_on_s=round(min_on * 60, 3),
+        min_off_s=round(min_off * 60, 3),
+        silent=Silent(after_s=round(silent_min * 60, 3), state=silent_state),  # type: ignore[arg-type]
+        power_return=PowerReturn(policy=policy, delay_s=delay, reason=reason),  # type: ignore[arg-type]
+    )
+    made = tuned(plan, claim, tuning)
+    for problem in plan_problems(made):
+        fields.refuse_error(_field_of(problem), problem)
+    fields.check()
+    return Asked(plan=made, tuning=tuning, faults=faults)
+
+
+def _field_of(problem: PlanError) -> str:
+    return FIELD_OF_PATH.get(problem.where.rsplit("/", 1)[-1], "on")
+
+
+def _faults(fields: Fields, plan: Plan, claim: Claim) -> Faults:
+    zone = plan.house.time_zone
+    spans: dict[str, tuple[int, int]] = {}
+    for name in ("silence", "cut"):
+        if not fields.sent.get(f"{name}_on"):
+            continue
+        start = fields.moment_ms(f"{name}_at", zone)
+        minutes = fields.number(f"{name}_min", low=0.1, high=LONGEST_FAULT_MIN, unit="min")
+        if start is not None and math.isfinite(minutes):
+            spans[name] = (start, start + round(minutes * 60_000))
+    silences = ((claim.condition.probe, *spans["silence"]),) if "silence" in spans else ()
+    return Faults(silences=silences, cuts=(spans["cut"],) if "cut" in spans else ())
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answered:
+    """The answer and the replay that the rail shows."""
+
+    answer: TuneAnswer
+    shown: Replayed
+    running_tuning: Tuning | None
+
+
+def _answer(
+    state: AppState,
+    connection: Connection,
+    bench: Bench,
+    asked: Asked,
+    load: Load,
+    window: Window,
+) -> Answered | None:
+    """What the asked plan does; None where nothing is recorded."""
+    house, now_ms = bench.door.house.id, bench.door.now_ms
+    _, claim = _subject(asked.plan, load.id)
+    text = plan_text(asked.plan)
+    draft = state.desk.replay(connection, house, asked.plan, text, now_ms=now_ms)
+    if draft is None or claim.condition.probe not in draft.traces:
+        return None
+    shown = draft
+    if asked.faults:
+        shown = (
+            state.desk.replay(
+                connection, house, asked.plan, text, now_ms=now_ms, faults=asked.faults
+            )
+            or draft
+        )
+    trace = draft.traces[claim.condition.probe]
+    beyond = state.desk.beyond(connection, house, asked.plan, claim, trace)
+    running, running_sum, running_tuning = None, None, None
+    if bench.program is not None:
+        plan = bench.program.plan
+        claims = [c for c in plan.claims_of(load.id) if c.id == claim.id]
+        running = state.desk.replay(connection, house, plan, bench.program.text, now_ms=now_ms)
+        if running is not None and claims and load.id in running.rehearsal.timelines:
+            running_tuning = Tuning.of(plan, claims[0])
+            running_beyond = state.desk.beyond(
+                connection, house, plan, claims[0], running.traces[claims[0].condition.probe]
+            )
+            running_sum = load_consequence(running.rehearsal, claims[0], running_beyond)
+    return Answered(
+        answer=tune_answer(
+            plan=asked.plan,
+            claim=claim,
+            load=load,
+            window=window,
+            shown=shown,
+            running=running,
+            draft_sum=load_consequence(draft.rehearsal, claim, beyond),
+            running_sum=running_sum,
+            running_tuning=running_tuning,
+            faults=asked.faults,
+        ),
+        shown=shown,
+        running_tuning=running_tuning,
+    )
+
+
+def _page(
+    request: Request,
+    state: AppState,
+    bench: Bench,
+    load_id: str,
+    *,
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    kept: bool = False,
+    moved: DraftMovedError | None = None,
+    moved_rows: list[Difference] | None = None,
+    status: int = 200,
+) -> Response:
+    load, claim = _subject(bench.plan, load_id)
+    draft_tuning = Tuning.of(bench.plan, claim)
+    asked = Asked(plan=bench.plan, tuning=draft_tuning, faults=Faults())
+    errors = dict(errors or {})
+    if typed is not None and not errors:
+        fields = Fields(typed)
+        try:
+            asked = _read(fields, bench.plan, load, claim)
+        except InputError:
+            errors = fields.errors
+    if not state.engine.ready.is_set():
+        return render(request, "engine_starting.html", bench=bench, status=200)
+    with state.database.begin() as connection:
+        first = state.desk.replay(
+            connection,
+            bench.door.house.id,
+            bench.plan,
+            bench.draft.text,
+            now_ms=bench.door.now_ms,
+        )
+        window = asked_window(request, bench.door.now_ms, first)
+        answered = _answer(state, connection, bench, asked, load, window)
+    _, shown_claim = _subject(asked.plan, load_id)
+    plot = None
+    if answered is not None:
+        trace = answered.shown.traces[claim.condition.probe]
+        plot = tune_plot(asked.plan, shown_claim, trace, answered.shown, window)
+    words = {**words_of(asked.tuning), **_fault_words(window, bench.plan.house.time_zone)}
+    return render_bench(
+        request,
+        "tune.html",
+        bench,
+        current="tune",
+        rail=rail_of(
+            asked.plan, answered.shown if answered else None, window, "Replay · draft"
+        ),
+        status=status,
+        load=load,
+        claim=shown_claim,
+        loads=[
+            row
+            for row in bench.plan.loads
+            if row.stage == "working" and bench.plan.claims_of(row.id)
+        ],
+        plot=plot,
+        answer=answered.answer if answered else None,
+        running_tuning=answered.running_tuning if answered else None,
+        typed={**words, **(typed or {})},
+        was=words_of(answered.running_tuning) if answered and answered.running_tuning else {},
+        errors=errors,
+        kept=kept,
+        moved=moved,
+        moved_rows=moved_rows or [],
+        version=bench.draft.version,
+        needs_reason=load.load_class in CLASSES_THAT_REFUSE_LAST,
+    )
+
+
+@router.get("/tune")
+def first(state: State, door: AnyDoor) -> Response:
+    """To the first load with a band."""
+    with state.database.begin() as connection:
+        plan = open_bench(connection, door).plan
+    for load in plan.loads:
+        if load.stage == "working" and plan.claims_of(load.id):
+            return RedirectResponse(f"/h/{door.house.slug}/tune/{load.id}", status_code=303)
+    raise NotFoundError(
+        "load",
+        got="no working load with a band",
+        allowed="one in the plan",
+        mend="Import a plan that has one.",
+    )
+
+
+@router.get("/tune/{load_id}")
+def bench_page(request: Request, state: State, door: AnyDoor, load_id: str) -> Response:
+    """The band rule beside the trace."""
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+    kept = request.query_params.get("kept") == str(bench.draft.version)
+    return _page(request, state, bench, load_id, kept=kept)
+
+
+@router.post("/tune/{load_id}/answer")
+def answer(request: Request, state: State, door: AnyDoor, load_id: str, form: Sent) -> Response:
+    """What the marks in the form come to; stores nothing, so that everybody may try."""
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+        load, claim = _subject(bench.plan, load_id)
+        try:
+            asked = _read(fields, bench.plan, load, claim)
+        except InputError:
+            return render(request, "_tune_refused.html", errors=fields.errors, typed=typed)
+        window = window_of(
+            now_ms=door.now_ms,
+            hours=float(typed["window_h"]) if typed.get("window_h", "").isdigit() else None,
+            end_ms=int(typed["window_end"]) if typed.get("window_end", "").isdigit() else None,
+            at_ms=int(typed["window_at"]) if typed.get("window_at", "").isdigit() else None,
+            first_ms=None,
+        )
+        answered = _answer(state, connection, bench, asked, load, window)
+    if answered is None:
+        raise NotFoundError("readings", got="none", allowed="a recorded log of the probe")
+    values: dict[str, Any] = {
+        "answer": answered.answer,
+        "rail": rail_of(asked.plan, answered.shown, window, "Replay · draft"),
+        "load": load,
+        "bench": bench,
+        "oob": True,
+    }
+    return render(request, "_tune_answer.html", **values)
+
+
+@router.post("/tune/{load_id}/keep")
+def keep(
+    request: Request, state: State, door: BuilderDoor, load_id: str, form: Sent
+) -> Response:
+    """Write the marks into the draft, unless somebody else changed it since it was read."""
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+    load, claim = _subject(bench.plan, load_id)
+    version = int(fields.number("version", low=1, high=1e9))
+    try:
+        asked = _read(fields, bench.plan, load, claim)
+    except InputError:
+        return _page(
+            request, state, bench, load_id, typed=typed, errors=fields.errors, status=422
+        )
+    try:
+        with state.database.begin() as connection:
+            done = keep_draft(
+                connection,
+                door.house.id,
+                asked.plan,
+                version_read=version,
+                by=door.account,
+                at_ms=state.clock(),
+            )
+            write_log(
+                connection,
+                door.house.id,
+                account=door.account,
+                at_ms=door.now_ms,
+                what=f"Draft: {load.name} {short(asked.tuning.on)} / {short(asked.tuning.off)}.",
+            )
+    except DraftMovedError as exc:
+        current = replace(bench, draft=exc.current)
+        return _page(
+            request,
+            state,
+            current,
+            load_id,
+            typed=typed,
+            moved=exc,
+            moved_rows=differences(exc.current.plan, asked.plan),
+            status=409,
+        )
+    return RedirectResponse(
+        f"{bench.base}/tune/{load_id}?kept={done.version}", status_code=303
+    )
+
+
+@router.get("/tune/{load_id}/events.csv")
+def events(state: State, door: AnyDoor, load_id: str) -> Response:
+    """Every event of the draft's replay, as `aldea replay` writes it."""
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+        _subject(bench.plan, load_id)
+        replayed = state.desk.replay(
+            connection, door.house.id, bench.plan, bench.draft.text, now_ms=door.now_ms
+        )
+    if replayed is None:
+        raise NotFoundError("readings", got="none", allowed="a recorded log of the probe")
+    return Response(
+        events_csv(replayed.rehearsal.run),
+        media_type="text/csv",
+        headers={"Content-Disposition": 'attachment; filename="events.csv"'},
+    )

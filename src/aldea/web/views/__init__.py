@@ -1,0 +1,1 @@
+"""What pages show, computed and finished before a template sees it."""
