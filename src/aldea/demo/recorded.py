@@ -144,6 +144,3 @@ def _with_faults(rng: np.random.Generator, grid: np.ndarray, raw: np.ndarray) ->
     return Trace(t_ms=grid[keep], raw=raw[keep])
 
 
-def mill_now_ms() -> int:
-    """The demo house's “now”: where its records end."""
-    return END_MS

@@ -159,3 +159,17 @@ def _from_row(row: Row[Any]) -> ImportRun:
         wanted_stop=row.wanted_stop,
         created_ms=row.created_ms,
     )
+
+
+def change_import(connection: Connection, run_id: int, options: LogOptions) -> None:
+    """Choose another way to read the log; counts made by the old way are worth nothing then."""
+    done = connection.execute(
+        update(t.import_run)
+        .where(t.import_run.c.id == run_id, t.import_run.c.state.in_(MAY_CHOOSE))
+        .values(options=json.dumps(asdict(options)), state="chosen", report=None, refusal=None)
+    )
+    if done.rowcount == 0:
+        run = find_import(connection, run_id)
+        raise ConflictError(
+            f"import {run_id}", got=f"a run that is {run.state}", allowed="one that waits"
+        )

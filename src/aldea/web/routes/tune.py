@@ -29,6 +29,21 @@ from aldea.web.views.tune import TuneAnswer, tune_answer, tune_plot
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 LONGEST_FAULT_MIN = 2880
+LABELS = {
+    "on": "On mark",
+    "off": "Off mark",
+    "min_on_min": "Shortest on",
+    "min_off_min": "Shortest off",
+    "silent_min": "Probe silent for",
+    "silent_state": "Then",
+    "return_policy": "After a power cut",
+    "return_delay_s": "Wait after a power cut",
+    "return_reason": "Why is that safe",
+    "silence_at": "Probe silent from",
+    "silence_min": "Probe silent for",
+    "cut_at": "Power cut from",
+    "cut_min": "Power cut for",
+}
 FIELD_OF_PATH = {
     "on": "on",
     "off": "off",
@@ -261,6 +276,8 @@ def _page(
         plot=plot,
         answer=answered.answer if answered else None,
         running_tuning=answered.running_tuning if answered else None,
+        overview_start=answered.shown.start_ms if answered else 0,
+        overview_end=answered.shown.end_ms if answered else 0,
         typed={**words, **(typed or {})},
         was=words_of(answered.running_tuning) if answered and answered.running_tuning else {},
         errors=errors,
@@ -308,7 +325,7 @@ def answer(request: Request, state: State, door: AnyDoor, load_id: str, form: Se
         try:
             asked = _read(fields, bench.plan, load, claim)
         except InputError:
-            return render(request, "_tune_refused.html", errors=fields.errors, typed=typed)
+            return render(request, "_tune_refused.html", errors=fields.errors, labels=LABELS)
         window = window_of(
             now_ms=door.now_ms,
             hours=float(typed["window_h"]) if typed.get("window_h", "").isdigit() else None,

@@ -84,6 +84,7 @@ class TuneAnswer:
     """What the marks come to; everything here changes while they are dragged."""
 
     verdict: Verdict
+    days: str
     costs: tuple[Cost, ...]
     note: str
     gap_note: str
@@ -257,6 +258,7 @@ def tune_answer(
         verdict=tune_verdict(
             load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=can_tell
         ),
+        days=figure(draft_sum.days, 0 if draft_sum.days >= 3 else 1),
         costs=tuple(_costs(band, unit, running_sum, draft_sum)),
         note=note.strip(),
         gap_note=_gap_note(gap, can_tell, edge, unit),

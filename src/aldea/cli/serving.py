@@ -1,0 +1,110 @@
+"""Serving: database first, then the demo house, then the pages; stopped in the other order."""
+
+import asyncio
+import signal
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from types import FrameType
+
+import psycopg
+import uvicorn
+from sqlalchemy.exc import OperationalError
+
+from aldea.core.errors import SetUpError
+from aldea.demo.load import PASSWORD, SIGN_INS, is_loaded, load_demo
+from aldea.jobs.queue import make_queue, work
+from aldea.store.cluster import Cluster, port_is_free
+from aldea.store.database import Database, ensure_database
+from aldea.store.settings import Settings
+from aldea.web.app import create_app
+
+HOST = "127.0.0.1"
+
+
+@contextmanager
+def open_database(settings: Settings) -> Iterator[Database]:
+    """The database of the address, or of the private cluster, started here and stopped after."""
+    cluster: Cluster | None = None
+    url = settings.database_url
+    if not url:
+        cluster = Cluster(settings.state / "cluster")
+        cluster.start()
+        url = cluster.url()
+        ensure_database(url)
+    database = Database(url)
+    try:
+        database.check_server()
+        database.migrate()
+        yield database
+    finally:
+        database.close()
+        if cluster is not None:
+            cluster.stop()
+
+
+def _raise_interrupt(_signal: int, _frame: FrameType | None) -> None:
+    raise KeyboardInterrupt
+
+
+def serve(*, port: int, with_demo: bool) -> None:
+    """Serve until Ctrl-C or SIGTERM."""
+    began = time.monotonic()
+    settings = Settings()
+    if not port_is_free(port):
+        raise SetUpError(
+            f"port {port}",
+            got="a port that another program listens on",
+            allowed="a free port",
+            mend=f"Stop that program, or choose another: ./aldea demo --port {port + 1}",
+        )
+    signal.signal(signal.SIGTERM, _raise_interrupt)
+    try:
+        with open_database(settings) as database:
+            if with_demo and not is_loaded(database):
+                print("aldea: loading thirty recorded days of Molino Alto …")
+                load_demo(database)
+            print(f"aldea: ready in {time.monotonic() - began:.1f} s", file=sys.stderr)
+            print(f"\n  Aldea is at http://{HOST}:{port}\n")
+            if with_demo:
+                for name, role in SIGN_INS:
+                    print(f"  sign in as {name:<6} password {PASSWORD}   ({role})")
+            print("\n  Ctrl-C stops it.", flush=True)
+            uvicorn.run(
+                create_app(database, settings.uploads),
+                host=HOST,
+                port=port,
+                log_level="warning",
+                timeout_graceful_shutdown=3,
+            )
+    except KeyboardInterrupt:
+        pass
+    except (psycopg.errors.DiskFull, OperationalError) as exc:
+        if "No space left" not in str(exc):
+            raise
+        raise SetUpError(
+            str(settings.state),
+            got="a full disk",
+            allowed="room for the readings",
+            mend="Free space and start again; nothing is half-stored.",
+        ) from exc
+    print("aldea: stopped")
+
+
+def work_queue() -> None:
+    """Work the queue until Ctrl-C or SIGTERM."""
+    settings = Settings()
+    signal.signal(signal.SIGTERM, _raise_interrupt)
+
+    async def run(database: Database) -> None:
+        queue = make_queue(database, settings.uploads)
+        async with queue.open_async():
+            print("aldea: working the queue; Ctrl-C stops it.", flush=True)
+            await work(queue)
+
+    try:
+        with open_database(settings) as database:
+            asyncio.run(run(database))
+    except KeyboardInterrupt:
+        print("aldea: stopped")

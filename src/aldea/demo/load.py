@@ -1,0 +1,112 @@
+"""Puts the demo house into an empty database: people, plan, readings, pairs."""
+
+from sqlalchemy import select
+
+from aldea.core.calibrate.humidity import Approach, Pair
+from aldea.core.calibrate.salts import SALTS, salt_rh_pct
+from aldea.demo.mill import DRYING_RH, SLUG, mill_plan
+from aldea.demo.recorded import END_MS, recorded_days
+from aldea.store import tables as t
+from aldea.store.accounts import create_account
+from aldea.store.calibrations import take_pair
+from aldea.store.database import Database
+from aldea.store.houses import add_member, create_house, write_log
+from aldea.store.plans import begin_draft, keep_draft, publish
+from aldea.store.readings import series_id, store_readings
+
+PASSWORD = "mill-race-demo"  # noqa: S105  printed by the start command, for made-up data only
+SIGN_INS = (("jon", "builder"), ("ines", "householder"), ("guest", "viewer"))
+TEMP_DEGC = 20.0
+HOUR_MS = 3_600_000
+# Readings of the drying-room probe in two jars, taken from drier and from wetter air.
+JARS: tuple[tuple[str, Approach, tuple[float, ...]], ...] = (
+    ("magnesium_chloride", "drier", (34.6, 34.5)),
+    ("magnesium_chloride", "wetter", (35.1, 35.0)),
+    ("sodium_chloride", "drier", (73.8, 73.7)),
+    ("sodium_chloride", "wetter", (74.4, 74.3)),
+)
+CHECK = (54.8, 55.4, 1.0)  # check instrument's %RH, the probe's reading, U of the instrument
+
+
+def is_loaded(database: Database) -> bool:
+    """Whether the demo house is there."""
+    with database.begin() as connection:
+        return connection.scalar(select(t.house.c.id).where(t.house.c.slug == SLUG)) is not None
+
+
+def load_demo(database: Database) -> None:
+    """Everything in one transaction: a start that is cut short leaves nothing half."""
+    now_ms = END_MS
+    with database.begin() as connection:
+        people = {
+            name: create_account(connection, name=name, password=PASSWORD, now_ms=now_ms)
+            for name, _ in SIGN_INS
+        }
+        jon = people["jon"]
+        house = create_house(
+            connection, name="Molino Alto", owner=jon, created_ms=now_ms, now_ms=now_ms
+        )
+        for name, role in SIGN_INS[1:]:
+            add_member(connection, house.id, people[name], role)
+        began_ms = now_ms - 31 * 24 * HOUR_MS
+        begin_draft(connection, house.id, mill_plan(), jon, began_ms)
+        first = publish(
+            connection,
+            house.id,
+            version_read=1,
+            reason="First program: the pair from the dehumidifier’s leaflet.",
+            by=jon,
+            at_ms=began_ms,
+        )
+        write_log(
+            connection, house.id, account=jon, at_ms=began_ms,
+            what=f"Program {first.number} published: {first.reason}",
+        )
+        keep_draft(
+            connection,
+            house.id,
+            mill_plan(on=62.0, off=56.0, min_on_s=300.0, min_off_s=300.0),
+            version_read=1,
+            by=jon,
+            at_ms=now_ms - 2 * HOUR_MS,
+        )
+        number = 0
+        for salt, approach, readings in JARS:
+            for reading in readings:
+                number += 1
+                pair = Pair(
+                    reference_rh_pct=salt_rh_pct(salt, TEMP_DEGC),
+                    reading_rh_pct=reading,
+                    approach=approach,
+                    temp_degc=TEMP_DEGC,
+                    reference_expanded=SALTS[salt].expanded_uncertainty_rh_pct,
+                    salt=salt,
+                )
+                at_ms = now_ms - (8 - number) * HOUR_MS
+                take_pair(connection, house.id, DRYING_RH, pair, by=jon, at_ms=at_ms)
+        reference, reading, expanded = CHECK
+        take_pair(
+            connection,
+            house.id,
+            DRYING_RH,
+            Pair(
+                reference_rh_pct=reference,
+                reading_rh_pct=reading,
+                approach="check",
+                temp_degc=TEMP_DEGC,
+                reference_expanded=expanded,
+            ),
+            by=jon,
+            at_ms=now_ms - HOUR_MS // 2,
+        )
+        recorded = recorded_days()
+        ids = {row.probe: series_id(connection, house.id, row.probe) for row in recorded}
+        write_log(
+            connection, house.id, account=None, at_ms=now_ms,
+            what="Thirty recorded days loaded for the demo house.",
+        )
+        driver = connection.connection.driver_connection
+        if driver is None:
+            raise AssertionError
+        for row in recorded:
+            store_readings(driver, ids[row.probe], row.trace)

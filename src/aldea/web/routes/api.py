@@ -1,0 +1,131 @@
+"""The data behind the pages, for programs: typed answers, RFC 9457 problems."""
+
+from typing import Any
+
+from fastapi import APIRouter, Request
+from pydantic import BaseModel
+
+from aldea.core.errors import InputError
+from aldea.core.plan.codec import plan_schema
+from aldea.core.rehearse.stretches import stretch_at
+from aldea.core.words.figures import UNIT, figure
+from aldea.core.words.reasons import say
+from aldea.web.pages import asked_window, open_bench, rail_of, running_replay
+from aldea.web.security import AnyDoor, State
+
+router = APIRouter()
+
+
+class ReadingAt(BaseModel):
+    """A probe's last reading at an instant, calibrated; `t_ms` is when it was taken."""
+
+    probe: str
+    t_ms: int
+    value: float
+    unit: str
+    text: str
+    expanded_uncertainty: float
+
+
+class LoadAt(BaseModel):
+    """A load's state at an instant, who decided it, why, and what comes next."""
+
+    load: str
+    on: bool
+    rank: int
+    state: str
+    holder: str
+    why: str
+    until: str
+    next_change: str
+
+
+class At(BaseModel):
+    """Everything at one instant."""
+
+    t_ms: int
+    readings: list[ReadingAt]
+    loads: list[LoadAt]
+
+
+@router.get("/schema/plan.json", tags=["formats"])
+def schema() -> dict[str, Any]:
+    """JSON Schema of the plan document `aldea-plan/1`."""
+    return plan_schema()
+
+
+@router.get("/api/v1/houses/{slug}/plan", tags=["plan"])
+def plan(state: State, door: AnyDoor) -> dict[str, Any]:
+    """The draft with its version."""
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+    return {
+        "version": bench.draft.version,
+        "program": bench.program.number if bench.program else None,
+        "plan": bench.plan.model_dump(mode="json"),
+    }
+
+
+@router.get("/api/v1/houses/{slug}/rail", tags=["replay"])
+def rail(request: Request, state: State, door: AnyDoor) -> dict[str, Any]:
+    """Stretches of every working load in a window (`hours`, `end`, `at` in UTC epoch ms)."""
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+        replayed, mode, shown = running_replay(state, connection, bench)
+    window = asked_window(request, door.now_ms, replayed)
+    return {"mode": mode, **rail_of(shown, replayed, window, mode).data}
+
+
+@router.get("/api/v1/houses/{slug}/at", tags=["replay"])
+def at(state: State, door: AnyDoor, t: int, plan: str = "program") -> At:
+    """Readings and states at `t` (UTC epoch ms), by the running program or by the draft."""
+    if plan not in ("program", "draft"):
+        raise InputError("plan", got=repr(plan), allowed="program or draft")
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+        if plan == "draft":
+            shown = bench.plan
+            replayed = state.desk.replay(
+                connection, door.house.id, shown, bench.draft.text, now_ms=door.now_ms
+            )
+        else:
+            replayed, _, shown = running_replay(state, connection, bench)
+        readings = []
+        for probe in shown.probes:
+            if probe.stage != "working":
+                continue
+            trace = state.desk.trace(connection, door.house.id, probe.id, door.now_ms)
+            found = trace.at(t)
+            if found is None:
+                continue
+            value = probe.calibration.intercept + probe.calibration.slope * found[1]
+            readings.append(
+                ReadingAt(
+                    probe=probe.id,
+                    t_ms=found[0],
+                    value=round(value, 4),
+                    unit=UNIT[probe.quantity],
+                    text=figure(value),
+                    expanded_uncertainty=probe.calibration.expanded_uncertainty,
+                )
+            )
+    loads = []
+    for load in shown.loads:
+        timeline = replayed.rehearsal.timelines.get(load.id) if replayed else None
+        stretch = stretch_at(timeline, t) if timeline else None
+        if stretch is None:
+            continue
+        said = say(stretch, load=load, plan=shown)
+        loads.append(
+            LoadAt(
+                load=load.id,
+                on=bool(stretch.state),
+                rank=said.rank,
+                state=said.state,
+                holder=said.holder,
+                why=said.why,
+                until=said.until,
+                next_change=said.next_change,
+            )
+        )
+    return At(t_ms=t, readings=readings, loads=loads)
