@@ -20,6 +20,7 @@ from aldea.web.views.plot import Scale, round_range
 PLOT_WIDTH, PLOT_LEFT = 520, 40
 ERROR_PX, RESIDUAL_PX = 200, 170
 LOW_RH, HIGH_RH = 20.0, 90.0
+WIDER_FACTOR = 2.05  # below it k = 2 is 95 % for every purpose of a house
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -141,7 +142,9 @@ def make_calibrate_view(
         if fit
         else "",
         temp_words=_temperatures(fit) if fit else "",
-        factor_95=figure(fit.budget.factor_95, 2) if fit else "",
+        factor_95=figure(fit.budget.factor_95, 2)
+        if fit and fit.budget.factor_95 > WIDER_FACTOR
+        else "",
     )
 
 
@@ -153,7 +156,7 @@ def _x(reference: float) -> float:
 def _row(number: int, taken: TakenPair, result: PairResult | None, fit: HumidityFit | None) -> PairRow:
     pair = taken.pair
     check = pair.approach == "check"
-    name = SALTS[pair.salt].name if pair.salt else "Check instrument"
+    name = SALTS[pair.salt].formula if pair.salt else "instrument"
     beyond = False
     if result is not None and fit is not None:
         limit = fit.check_limit_rh_pct(result) if check else fit.expanded_rh_pct

@@ -8,7 +8,7 @@ WIDTH, HEIGHT = 936, 541
 LEFT, RIGHT = 92, 786
 ROOF_TOP, WALLS_TOP, FLOOR = 4, 112, 530
 WALL = 5
-LONE_LEVEL_PX = 95
+LOFT_WIDTH = 230
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,7 +83,11 @@ def make_section(plan: Plan) -> Section:
     return Section(
         rooms=tuple(rooms),
         loft=Room(
-            place=lofts[0], x=LEFT + 150, y=ROOF_TOP + 42, width=RIGHT - LEFT - 300, height=62
+            place=lofts[0],
+            x=(LEFT + RIGHT) / 2 - LOFT_WIDTH / 2,
+            y=ROOF_TOP + 30,
+            width=LOFT_WIDTH,
+            height=WALLS_TOP - ROOF_TOP - 32,
         )
         if lofts
         else None,

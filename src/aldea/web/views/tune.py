@@ -17,7 +17,7 @@ from aldea.web.desk import Replayed
 from aldea.web.views.plot import Scale, density_path, round_range, trace_path
 from aldea.web.views.rail import Block, Tick, Window, lane_blocks, time_ticks
 
-PLOT_PX = 384
+PLOT_PX = 372
 OVERVIEW_PX = 44
 TRACK_PX = 748
 RULE_STEP = {"relative_humidity": 5.0, "air_temperature": 2.0}
@@ -155,7 +155,7 @@ def tune_plot(plan: Plan, claim: Claim, trace: Trace, whole: Replayed, window: W
         overview_days=tuple(time_ticks(span, plan.house.time_zone)),
         ticks=tuple(time_ticks(window, plan.house.time_zone)),
         rule=tuple(_rule_ticks(y, step)),
-        density=density_path(value, y, x_px=132, width_px=50, bins=round((high - low) * 4)),
+        density=density_path(value, y, x_px=132, width_px=38, bins=round((high - low) * 4)),
         limit_y=y(band.limit.value) if band.limit else None,
         limit_words=_limit_words(band, UNIT[probe.quantity]),
         uncertainty=edge,
@@ -215,7 +215,7 @@ def _costs(band: Band, unit: str, running: Consequence | None, draft: Consequenc
     rows = [
         ("Closings a day", "closings_per_day"),
         ("On, hours a day", "on_hours_per_day"),
-        (f"Hours a week {word} {limit}, it off", "unanswered_hours_per_week"),
+        (f"Off and {word} {limit}, h/week", "unanswered_hours_per_week"),
         ("Relay life, years", "relay_years"),
     ]
     return [
