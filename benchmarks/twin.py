@@ -33,7 +33,7 @@ def library() -> ctypes.CDLL:
     return lib
 
 
-def _pointer(array: np.ndarray) -> ctypes.c_void_p:  # type: ignore[type-arg]
+def _pointer(array: np.ndarray) -> ctypes.c_void_p:
     return ctypes.c_void_p(array.ctypes.data)
 
 
@@ -46,7 +46,7 @@ def twin_replay(
     cuts: list[tuple[int, int]] | None = None,
     skipping: bool = True,
     room: int = 200_000,
-) -> tuple[np.ndarray, np.ndarray]:  # type: ignore[type-arg]
+) -> tuple[np.ndarray, np.ndarray]:
     """Rows and values of the events, as `run_replay` gives them."""
     probes, conditions, loads = len(program.pf), len(program.cf), len(program.li)
     first = int(np.searchsorted(samples.t_ms, start_ms))

@@ -83,6 +83,4 @@ def replay_files(
         sys.stdout.write(text)
         return
     out.write_text(text, encoding="utf-8")
-    print(
-        f"aldea: {report.readings} readings, {len(run.rows)} events to {out}", file=sys.stderr
-    )
+    print(f"aldea: {report.readings} readings, {len(run.rows)} events to {out}", file=sys.stderr)

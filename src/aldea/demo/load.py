@@ -7,7 +7,7 @@ from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.demo.mill import DRYING_RH, SLUG, mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
 from aldea.store import tables as t
-from aldea.store.accounts import create_account
+from aldea.store.accounts import Role, create_account
 from aldea.store.calibrations import take_pair
 from aldea.store.database import Database
 from aldea.store.houses import add_member, create_house, write_log
@@ -15,7 +15,11 @@ from aldea.store.plans import begin_draft, keep_draft, publish
 from aldea.store.readings import series_id, store_readings
 
 PASSWORD = "mill-race-demo"  # noqa: S105  printed by the start command, for made-up data only
-SIGN_INS = (("jon", "builder"), ("ines", "householder"), ("guest", "viewer"))
+SIGN_INS: tuple[tuple[str, Role], ...] = (
+    ("jon", "builder"),
+    ("ines", "householder"),
+    ("guest", "viewer"),
+)
 TEMP_DEGC = 20.0
 HOUR_MS = 3_600_000
 # Readings of the drying-room probe in two jars, taken from drier and from wetter air.
@@ -59,7 +63,10 @@ def load_demo(database: Database) -> None:
             at_ms=began_ms,
         )
         write_log(
-            connection, house.id, account=jon, at_ms=began_ms,
+            connection,
+            house.id,
+            account=jon,
+            at_ms=began_ms,
             what=f"Program {first.number} published: {first.reason}",
         )
         keep_draft(
@@ -102,7 +109,10 @@ def load_demo(database: Database) -> None:
         recorded = recorded_days()
         ids = {row.probe: series_id(connection, house.id, row.probe) for row in recorded}
         write_log(
-            connection, house.id, account=None, at_ms=now_ms,
+            connection,
+            house.id,
+            account=None,
+            at_ms=now_ms,
             what="Thirty recorded days loaded for the demo house.",
         )
         driver = connection.connection.driver_connection

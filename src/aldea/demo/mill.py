@@ -158,7 +158,9 @@ LOADS = (
         place="drying_room",
         load_class="water",
         power_w=310.0,
-        relay=Relay(rated_closings=60_000, basis="60,000 closings at 2.4 A, from the relay’s sheet"),
+        relay=Relay(
+            rated_closings=60_000, basis="60,000 closings at 2.4 A, from the relay’s sheet"
+        ),
         silent=Silent(after_s=900.0, state="off"),
         power_return=PowerReturn(policy="decide", delay_s=60.0),
     ),

@@ -142,5 +142,3 @@ def _with_faults(rng: np.random.Generator, grid: np.ndarray, raw: np.ndarray) ->
         start_ms = END_MS - round(hours_ago * 3_600_000)
         keep &= ~((grid >= start_ms) & (grid < start_ms + minutes * 60_000))
     return Trace(t_ms=grid[keep], raw=raw[keep])
-
-

@@ -15,9 +15,7 @@ STORE_LOG = "store_log"
 def make_queue(database: Database, uploads: Path) -> procrastinate.App:
     """The queue with its tasks bound to a database and the folder of uploads."""
     queue = procrastinate.App(
-        connector=procrastinate.PsycopgConnector(
-            conninfo=database.conninfo, min_size=1, max_size=4
-        )
+        connector=procrastinate.PsycopgConnector(conninfo=database.conninfo, min_size=1, max_size=4)
     )
 
     @queue.task(name=CHECK_LOG)

@@ -118,9 +118,7 @@ def find_session(connection: Connection, token: str, now_ms: int) -> Session | N
 
 def close_session(connection: Connection, token: str) -> None:
     """Sign out: the token is worth nothing from here on."""
-    connection.execute(
-        delete(t.web_session).where(t.web_session.c.token_sha256 == _digest(token))
-    )
+    connection.execute(delete(t.web_session).where(t.web_session.c.token_sha256 == _digest(token)))
 
 
 def _digest(token: str) -> str:

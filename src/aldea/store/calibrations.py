@@ -42,7 +42,7 @@ def take_pair(
     """Write a pair down; returns its number."""
     if pair.approach not in get_args(Approach):
         raise InputError("approach", got=repr(pair.approach), allowed="drier, wetter or check")
-    return connection.execute(
+    number: int = connection.execute(
         insert(t.calibration_pair)
         .values(
             house_id=house_id,
@@ -58,6 +58,7 @@ def take_pair(
         )
         .returning(t.calibration_pair.c.id)
     ).scalar_one()
+    return number
 
 
 def open_pairs(connection: Connection, house_id: int, probe: str) -> list[TakenPair]:
@@ -87,9 +88,7 @@ def set_withdrawn(
     table = t.calibration_pair
     done = connection.execute(
         update(table)
-        .where(
-            table.c.house_id == house_id, table.c.id == pair_id, table.c.certificate.is_(None)
-        )
+        .where(table.c.house_id == house_id, table.c.id == pair_id, table.c.certificate.is_(None))
         .values(withdrawn_ms=at_ms)
     )
     if done.rowcount == 0:
@@ -111,9 +110,7 @@ def sign(
 ) -> Certificate:
     """Store a certificate and bind the pairs that it rests on to it."""
     connection.execute(
-        select(t.plan_draft.c.version)
-        .where(t.plan_draft.c.house_id == house_id)
-        .with_for_update()
+        select(t.plan_draft.c.version).where(t.plan_draft.c.house_id == house_id).with_for_update()
     )
     number = next_number(connection, house_id)
     text = json.dumps({**document, "certificate": number}, ensure_ascii=False, sort_keys=True)

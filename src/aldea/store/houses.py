@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from sqlalchemy import Connection, func, insert, select
 
-from aldea.core.errors import NotFoundError
+from aldea.core.errors import NotAllowedError, NotFoundError
 from aldea.store import tables as t
 from aldea.store.accounts import Account, Role
 
@@ -95,6 +95,14 @@ def is_builder_somewhere(connection: Connection, account: Account) -> bool:
         t.membership.c.account_id == account.id, t.membership.c.role == "builder"
     )
     return bool(connection.scalar(query))
+
+
+def check_may_begin(connection: Connection, account: Account) -> None:
+    """Raise `NotAllowedError` for somebody who builds in no house."""
+    if not is_builder_somewhere(connection, account):
+        raise NotAllowedError(
+            "role", got="no builder", allowed="a builder", mend="A builder can begin the house."
+        )
 
 
 def write_log(

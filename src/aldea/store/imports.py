@@ -49,7 +49,7 @@ def begin_import(
     at_ms: int,
 ) -> int:
     """Write an upload down; returns its number."""
-    return connection.execute(
+    number: int = connection.execute(
         insert(t.import_run)
         .values(
             house_id=house_id,
@@ -63,6 +63,7 @@ def begin_import(
         )
         .returning(t.import_run.c.id)
     ).scalar_one()
+    return number
 
 
 def find_import(connection: Connection, run_id: int, house_id: int | None = None) -> ImportRun:
@@ -135,9 +136,7 @@ def release_interrupted(connection: Connection) -> None:
 
 def report_text(report: LogReport, *, known_before: int, stored: int = 0) -> str:
     """What was counted, as it is kept in the run."""
-    return json.dumps(
-        {"report": report.as_dict(), "known_before": known_before, "stored": stored}
-    )
+    return json.dumps({"report": report.as_dict(), "known_before": known_before, "stored": stored})
 
 
 def _from_row(row: Row[Any]) -> ImportRun:

@@ -118,7 +118,13 @@ def keep_draft(
 
 
 def publish(
-    connection: Connection, house_id: int, *, version_read: int, reason: str, by: Account, at_ms: int
+    connection: Connection,
+    house_id: int,
+    *,
+    version_read: int,
+    reason: str,
+    by: Account,
+    at_ms: int,
 ) -> Revision:
     """Make the draft a revision with a reason; it must be the draft that the person looked at."""
     if not reason.strip():
@@ -127,9 +133,7 @@ def publish(
         )
     # The row lock keeps two people from publishing the same number.
     connection.execute(
-        select(t.plan_draft.c.version)
-        .where(t.plan_draft.c.house_id == house_id)
-        .with_for_update()
+        select(t.plan_draft.c.version).where(t.plan_draft.c.house_id == house_id).with_for_update()
     )
     draft = read_draft(connection, house_id)
     if draft.version != version_read:

@@ -20,9 +20,7 @@ from aldea.store.database import Database
 COPY_HEAD = b"PGCOPY\n\xff\r\n\x00" + struct.pack(">ii", 0, 0)
 COPY_END = struct.pack(">h", -1)
 ROWS_A_BLOCK = 65_536
-ROW_OUT = np.dtype(
-    [("n", ">i2"), ("lt", ">i4"), ("t_ms", ">i8"), ("lv", ">i4"), ("value", ">f8")]
-)
+ROW_OUT = np.dtype([("n", ">i2"), ("lt", ">i4"), ("t_ms", ">i8"), ("lv", ">i4"), ("value", ">f8")])
 ROW_IN = np.dtype(
     [
         ("n", ">i2"),
@@ -51,9 +49,10 @@ def series_id(connection: Connection, house_id: int, probe: str) -> int:
     connection.execute(
         insert(t.series).values(house_id=house_id, probe=probe).on_conflict_do_nothing()
     )
-    return connection.execute(
+    number: int = connection.execute(
         select(t.series.c.id).where(t.series.c.house_id == house_id, t.series.c.probe == probe)
     ).scalar_one()
+    return number
 
 
 def ensure_partitions(connection: psycopg.Connection, first_ms: int, last_ms: int) -> None:
@@ -64,9 +63,7 @@ def ensure_partitions(connection: psycopg.Connection, first_ms: int, last_ms: in
         day=1, hour=0, minute=0, second=0, microsecond=0
     )
     while ms_of(month) <= last_ms:
-        following = month.replace(
-            year=month.year + month.month // 12, month=month.month % 12 + 1
-        )
+        following = month.replace(year=month.year + month.month // 12, month=month.month % 12 + 1)
         name = psycopg.sql.Identifier(f"reading_{month:%Y_%m}")
         connection.execute(
             psycopg.sql.SQL(

@@ -116,7 +116,11 @@ def create_app(
                 await worker
 
     app = FastAPI(
-        title="Aldea", version="0.1.0", lifespan=lifespan, docs_url=None, redoc_url=None,
+        title="Aldea",
+        version="0.1.0",
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
         openapi_url="/api/v1/openapi.json",
     )
     app.state.aldea = state

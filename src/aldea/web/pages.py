@@ -7,7 +7,6 @@ from typing import Any
 from fastapi import Request, Response
 from fastapi.templating import Jinja2Templates
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
-from markupsafe import Markup
 from sqlalchemy import Connection
 
 from aldea.core.plan.document import Plan
@@ -44,7 +43,6 @@ def _environment() -> Environment:
         stamp=stamp,
         day_clock=day_clock,
         thousands=lambda number: f"{number:,}".replace(",", " "),
-        narrow=lambda text: Markup(str(text).replace(" ", "&nbsp;")),
     )
     environment.globals["benches"] = BENCHES
     return environment
@@ -105,9 +103,7 @@ def running_replay(
     """What the panel's program does on the record; the draft where nothing is published."""
     house, now_ms = bench.door.house.id, bench.door.now_ms
     if bench.program is None:
-        replayed = state.desk.replay(
-            connection, house, bench.plan, bench.draft.text, now_ms=now_ms
-        )
+        replayed = state.desk.replay(connection, house, bench.plan, bench.draft.text, now_ms=now_ms)
         return replayed, "Replay · draft", bench.plan
     plan = bench.program.plan
     replayed = state.desk.replay(connection, house, plan, bench.program.text, now_ms=now_ms)
@@ -119,9 +115,7 @@ def rail_of(plan: Plan, replayed: Replayed | None, window: Window, mode: str) ->
     return make_rail(plan, replayed.rehearsal if replayed else None, window, mode)
 
 
-def render(
-    request: Request, template: str, *, status: int = 200, **values: Any
-) -> Response:
+def render(request: Request, template: str, *, status: int = 200, **values: Any) -> Response:
     """A page or a part of one."""
     return templates.TemplateResponse(request, template, values, status_code=status)
 

@@ -28,10 +28,10 @@ def inlined(function: Callable[P, R]) -> Callable[P, R]:
 
 def plain(function: Callable[P, R]) -> Callable[P, R]:
     """The same source run by the interpreter, with every kernel that it calls."""
-    source: FunctionType = getattr(function, "py_func", function)
+    source = cast(FunctionType, getattr(function, "py_func", function))
     names: dict[str, Any] = dict(source.__globals__)
     for name in source.__code__.co_names:
-        called = names.get(name)
+        called: Any = names.get(name)
         if hasattr(called, "py_func"):
-            names[name] = plain(called)
+            names[name] = plain(cast(Callable[..., Any], called))
     return cast(Callable[P, R], FunctionType(source.__code__, names, source.__name__))

@@ -13,13 +13,13 @@ IntArray = NDArray[np.int64]
 NEVER = -(2**61)  # an instant before every other
 FOREVER = 2**61
 
-# probe parameters, float64
+# Probe parameters as float64.
 P_SLOPE, P_INTERCEPT, P_LOW, P_HIGH, P_TAU_S, P_STUCK_BAND = range(6)
 P_FLOATS = 6
 # probe parameters, int64
 P_STALE_MS, P_STUCK_MS, P_GOOD_RUN = range(3)
 P_INTS = 3
-# condition parameters: marks as float64; the rest as int64
+# Conditions: the marks as float64, the rest as int64.
 C_ON, C_OFF = range(2)
 C_FLOATS = 2
 C_PROBE, C_RISING, C_DELAY_ON_MS, C_DELAY_OFF_MS = range(4)

@@ -230,9 +230,7 @@ def scan(
         for k in range(first, end - 1):
             if ki[k, K_RANK] == RANK_FAULT:
                 p = ki[k, K_PROBE]
-                active = (
-                    si[p, S_QUALITY] != GOOD and t_ms - si[p, S_GOOD_MS] >= ki[k, K_AFTER_MS]
-                )
+                active = si[p, S_QUALITY] != GOOD and t_ms - si[p, S_GOOD_MS] >= ki[k, K_AFTER_MS]
             else:
                 active = bi[ki[k, K_CONDITION], B_OUT] == 1 and oi[load, O_LOCKED] == 0
             if active:
@@ -254,9 +252,7 @@ def scan(
         if now != state or decider != oi[load, O_DECIDER] or hold != oi[load, O_HOLD]:
             p = ki[decider, K_PROBE]
             value = sf[p, S_VALUE] if p >= 0 else math.nan
-            n = put_event(
-                ev, ev_value, n, t_ms, KIND_LOAD, load, state, now, decider, hold, value
-            )
+            n = put_event(ev, ev_value, n, t_ms, KIND_LOAD, load, state, now, decider, hold, value)
             oi[load, O_DECIDER] = decider
             oi[load, O_HOLD] = hold
             if now != state:
@@ -308,9 +304,7 @@ def boot(
         oi[load, O_DECIDER] = -2
         oi[load, O_HOLD] = HOLD_NONE
         oi[load, O_BOOT_UNTIL_MS] = t_ms if first_start else t_ms + li[load, L_RETURN_DELAY_MS]
-        oi[load, O_LOCKED] = (
-            1 if li[load, L_POLICY] == POLICY_OFF and not first_start else 0
-        )
+        oi[load, O_LOCKED] = 1 if li[load, L_POLICY] == POLICY_OFF and not first_start else 0
 
 
 @kernel

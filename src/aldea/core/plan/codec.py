@@ -50,7 +50,7 @@ def read_plan(raw: bytes | str) -> Plan:
             "/format",
             got=repr(version) if "format" in data else "nothing",
             allowed=repr(FORMAT),
-            mend="This Aldea reads that version only; export the plan from an Aldea that writes it.",
+            mend="This Aldea reads that version only; export the plan from one that writes it.",
         )
     try:
         # JSON has one kind of number and lists for tuples: strictness is kept, arrays are taken.

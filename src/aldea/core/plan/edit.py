@@ -58,9 +58,7 @@ def calibrated(plan: Plan, probe_id: str, calibration: Calibration) -> Plan:
 
 
 def _replaced(parts: tuple[Any, ...], part_id: str, update: dict[str, Any]) -> tuple[Any, ...]:
-    return tuple(
-        part.model_copy(update=update) if part.id == part_id else part for part in parts
-    )
+    return tuple(part.model_copy(update=update) if part.id == part_id else part for part in parts)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,4 +96,3 @@ def _shown(value: Any) -> str:
     if value is None:
         return "nothing"
     return f"{value:g}" if isinstance(value, float) else str(value)
-

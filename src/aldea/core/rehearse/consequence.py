@@ -1,4 +1,4 @@
-"""What a pair of marks comes to over a replay: closings, hours, time beyond the limit, relay life."""
+"""What a pair of marks comes to over a replay: closings, hours, time beyond, relay life."""
 
 from dataclasses import dataclass
 

@@ -41,9 +41,7 @@ class Rehearsal:
 
 def merged_samples(program: Program, traces: Mapping[str, Trace]) -> Samples:
     """The samples of all probes of a program in one order of time."""
-    parts = [
-        (traces[probe], row) for row, probe in enumerate(program.probe_ids) if probe in traces
-    ]
+    parts = [(traces[probe], row) for row, probe in enumerate(program.probe_ids) if probe in traces]
     if len(parts) == 1 and parts[0][1] == 0:
         return parts[0][0].samples()
     t_ms = np.concatenate([trace.t_ms for trace, _ in parts] or [np.zeros(0, dtype=np.int64)])
@@ -62,7 +60,7 @@ def rehearse(
     *,
     start_ms: int,
     end_ms: int,
-    faults: Faults = Faults(),  # noqa: B008  frozen
+    faults: Faults = Faults(),
 ) -> Rehearsal:
     """Replay a plan on recorded readings of its probes, open loop, with faults put in."""
     program = compile_plan(plan)
@@ -71,9 +69,7 @@ def rehearse(
         if probe in program.probe_ids:
             samples = samples.without([(from_ms, to_ms)], program.probe_ids.index(probe))
     run = run_replay(program, samples, start_ms=start_ms, end_ms=end_ms, cuts=faults.cuts)
-    timelines = {
-        load: stretches(run, index) for index, load in enumerate(program.load_ids)
-    }
+    timelines = {load: stretches(run, index) for index, load in enumerate(program.load_ids)}
     return Rehearsal(plan=plan, run=run, timelines=timelines)
 
 

@@ -65,9 +65,7 @@ def thin(
     index = np.unique(chosen)
     pieces = np.flatnonzero(after_gap[1:]) + 1
     cuts = np.searchsorted(index, pieces)
-    return [
-        (t_ms[part], value[part]) for part in np.split(index, cuts) if len(part)
-    ]
+    return [(t_ms[part], value[part]) for part in np.split(index, cuts) if len(part)]
 
 
 def _extreme(value: FloatArray, starts: IntArray) -> IntArray:

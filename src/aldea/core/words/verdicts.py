@@ -23,7 +23,13 @@ class Verdict:
 
 
 def tune_verdict(
-    name: str, band: Band, unit: str, *, draft: Consequence, running: Consequence | None, can_tell: float
+    name: str,
+    band: Band,
+    unit: str,
+    *,
+    draft: Consequence,
+    running: Consequence | None,
+    can_tell: float,
 ) -> Verdict:
     """What the draft marks do, against the running ones where there are any."""
     marks = f"{short(band.on)} / {short(band.off)}"
@@ -94,7 +100,9 @@ def _error(fit: HumidityFit, reference: float) -> str:
 def house_verdict(*, on: list[str], resting: int, dark: bool, faults: list[str]) -> Verdict:
     """How many loads are on, and whether anything is wrong."""
     if dark:
-        return Verdict(mark="fails", sentence="The panel has no power.", rest="Nothing is switched.")
+        return Verdict(
+            mark="fails", sentence="The panel has no power.", rest="Nothing is switched."
+        )
     count = len(on)
     first = (
         "Nothing is on."

@@ -1,11 +1,12 @@
 """The Calibrate bench for humidity probes."""
 
+import math
 from datetime import timedelta
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from aldea.core.calibrate.humidity import Conditions, Pair, fit_humidity
+from aldea.core.calibrate.humidity import Conditions, HumidityFit, Pair, fit_humidity
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.core.errors import CalibrationError, InputError, NotFoundError
 from aldea.core.plan.document import Plan, Probe
@@ -13,6 +14,7 @@ from aldea.core.plan.edit import calibrated
 from aldea.core.words.figures import figure
 from aldea.core.words.times import local, ms_of
 from aldea.store.calibrations import (
+    TakenPair,
     certificate,
     certificates,
     next_number,
@@ -81,7 +83,7 @@ def _conditions(fields: Fields, probe: Probe) -> Conditions:
         drift_rh_pct_per_year=fields.number(
             "drift_rh_pct_per_year", low=0, high=20, unit="%RH a year"
         ),
-        lasts_months=int(months) if months == months else 12,
+        lasts_months=int(months) if math.isfinite(months) else 12,
     )
 
 
@@ -141,7 +143,9 @@ def first(state: State, door: AnyDoor) -> Response:
     probes = _humidity_probes(plan)
     if not probes:
         raise NotFoundError(
-            "probe", got="no working humidity probe", allowed="one in the plan",
+            "probe",
+            got="no working humidity probe",
+            allowed="one in the plan",
             mend="Import a plan that has one.",
         )
     claimed = [p for p in probes if plan.claims_on(p.id)] or probes
@@ -168,7 +172,7 @@ def _pair(fields: Fields) -> Pair:
         expanded = fields.number("reference_expanded", low=0.05, high=20, unit="%RH")
     else:
         salt = fields.choice("salt", SALTS)
-        if salt in SALTS and temp == temp:
+        if salt in SALTS and math.isfinite(temp):
             try:
                 reference = salt_rh_pct(salt, temp)
                 expanded = SALTS[salt].expanded_uncertainty_rh_pct
@@ -186,9 +190,7 @@ def _pair(fields: Fields) -> Pair:
 
 
 @router.post("/calibrate/{probe_id}/pairs")
-def take(
-    request: Request, state: State, door: BuilderDoor, probe_id: str, form: Sent
-) -> Response:
+def take(request: Request, state: State, door: BuilderDoor, probe_id: str, form: Sent) -> Response:
     """Take a pair; a wrong field is named and what was typed stays."""
     typed = {k: str(v) for k, v in form.items()}
     fields = Fields(typed)
@@ -198,21 +200,15 @@ def take(
     try:
         pair = _pair(fields)
     except InputError:
-        return _page(
-            request, state, bench, probe, typed=typed, errors=fields.errors, status=422
-        )
+        return _page(request, state, bench, probe, typed=typed, errors=fields.errors, status=422)
     with state.database.begin() as connection:
-        take_pair(
-            connection, door.house.id, probe.id, pair, by=door.account, at_ms=state.clock()
-        )
+        take_pair(connection, door.house.id, probe.id, pair, by=door.account, at_ms=state.clock())
     # The next pair is most often in the same jar: what describes it is kept in the address.
     return RedirectResponse(f"{bench.base}/calibrate/{probe.id}#take", status_code=303)
 
 
 @router.post("/calibrate/{probe_id}/pairs/{pair_id}/{action}")
-def withdraw(
-    state: State, door: BuilderDoor, probe_id: str, pair_id: int, action: str
-) -> Response:
+def withdraw(state: State, door: BuilderDoor, probe_id: str, pair_id: int, action: str) -> Response:
     """Withdraw a pair, or take that back."""
     if action not in ("withdraw", "restore"):
         raise NotFoundError("action", got=repr(action), allowed="withdraw or restore")
@@ -221,6 +217,18 @@ def withdraw(
         set_withdrawn(connection, door.house.id, pair_id, at_ms=at_ms)
     tail = f"?withdrawn={pair_id}" if action == "withdraw" else ""
     return RedirectResponse(f"/h/{door.house.slug}/calibrate/{probe_id}{tail}", status_code=303)
+
+
+def _signable(taken: list[TakenPair], conditions: Conditions) -> HumidityFit:
+    fit = fit_humidity([row.pair for row in taken], conditions)
+    if fit.verdict == "fails":
+        raise CalibrationError(
+            "check pair",
+            got="a check pair that the line does not meet",
+            allowed="a fit that its own check confirms",
+            mend="Withdraw what was wrong and take it again.",
+        )
+    return fit
 
 
 @router.post("/calibrate/{probe_id}/sign")
@@ -236,18 +244,9 @@ def sign_certificate(
         fields.check()
         taken = open_pairs(connection, door.house.id, probe.id)
         try:
-            fit = fit_humidity([row.pair for row in taken], conditions)
-            if fit.verdict == "fails":
-                raise CalibrationError(
-                    "check pair",
-                    got="a check pair that the line does not meet",
-                    allowed="a fit that its own check confirms",
-                    mend="Withdraw what was wrong and take it again.",
-                )
+            fit = _signable(taken, conditions)
         except CalibrationError as exc:
-            return _page(
-                request, state, bench, probe, errors={"sign": exc.sentence}, status=422
-            )
+            return _page(request, state, bench, probe, errors={"sign": exc.sentence}, status=422)
         now_ms = door.now_ms
         due = local(now_ms, "UTC") + timedelta(days=round(30.4375 * conditions.lasts_months))
         done = sign(

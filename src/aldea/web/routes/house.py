@@ -1,5 +1,7 @@
 """The House bench."""
 
+from typing import Any
+
 from fastapi import APIRouter, Request, Response
 from sqlalchemy import Connection
 
@@ -32,7 +34,7 @@ def owed_of(connection: Connection, bench: Bench) -> list[Owed]:
     )
 
 
-def house_values(request: Request, state: AppState, bench: Bench) -> dict[str, object]:
+def house_values(request: Request, state: AppState, bench: Bench) -> dict[str, Any]:
     """What the bench shows at the scrubber of the address."""
     door = bench.door
     with state.database.begin() as connection:
@@ -57,4 +59,4 @@ def house(request: Request, state: State, door: AnyDoor) -> Response:
     if request.query_params.get("part") == "bench":
         return render(request, "_house_bench.html", bench=bench, **values)
     rail = values.pop("rail")
-    return render_bench(request, "house.html", bench, current="house", rail=rail, **values)  # type: ignore[arg-type]
+    return render_bench(request, "house.html", bench, current="house", rail=rail, **values)

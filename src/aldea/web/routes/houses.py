@@ -4,9 +4,15 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from starlette.datastructures import UploadFile
 
-from aldea.core.errors import InputError, NotAllowedError, PlanError
+from aldea.core.errors import PlanError
 from aldea.core.plan.codec import MAX_BYTES, read_plan
-from aldea.store.houses import create_house, houses_of, is_builder_somewhere, write_log
+from aldea.store.houses import (
+    check_may_begin,
+    create_house,
+    houses_of,
+    is_builder_somewhere,
+    write_log,
+)
 from aldea.store.plans import begin_draft, parsed
 from aldea.web.pages import render
 from aldea.web.security import Sent, SignedIn, State, Visitor
@@ -51,14 +57,14 @@ def _page(
 def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Response:
     """A new house from a plan file: the whole of it, or nothing."""
     upload = form.get("plan")
+    if not isinstance(upload, UploadFile) or not upload.filename:
+        said = "Got no file; allowed: a plan that Aldea exported."
+        return _page(request, state, visitor, refusal=said, status=422)
     try:
-        if not isinstance(upload, UploadFile) or not upload.filename:
-            raise InputError("plan file", got="no file", allowed="a plan exported by Aldea")
         plan = read_plan(upload.file.read(MAX_BYTES + 1))
         now_ms = state.clock()
         with state.database.begin() as connection:
-            if not is_builder_somewhere(connection, visitor.account):
-                raise NotAllowedError("role", got="no builder", allowed="a builder")
+            check_may_begin(connection, visitor.account)
             house = create_house(
                 connection, name=plan.house.name, owner=visitor.account, created_ms=now_ms
             )
@@ -73,6 +79,4 @@ def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Resp
     except PlanError as exc:
         said = f"The plan is refused whole, at {exc.where}: got {exc.got}; allowed: {exc.allowed}."
         return _page(request, state, visitor, refusal=f"{said} {exc.mend}".strip(), status=422)
-    except InputError as exc:
-        return _page(request, state, visitor, refusal=exc.sentence, status=422)
     return RedirectResponse(f"/h/{house.slug}/record", status_code=303)

@@ -140,9 +140,7 @@ def publish_draft(request: Request, state: State, door: BuilderDoor, form: Sent)
             bench = open_bench(connection, door)
         said = f"Got {exc.got}; allowed: {exc.allowed}. {exc.mend}"
         status = 409 if isinstance(exc, DraftMovedError) else 422
-        return _page(
-            request, state, bench, errors={"reason": said}, typed=typed, status=status
-        )
+        return _page(request, state, bench, errors={"reason": said}, typed=typed, status=status)
     return RedirectResponse(f"/h/{door.house.slug}/record", status_code=303)
 
 
@@ -225,7 +223,14 @@ def _preview(state: AppState, run: ImportRun) -> list[list[str]]:
 
 
 def _as_written(pattern: str) -> str:
-    for sign, word in (("%Y", "yyyy"), ("%m", "mm"), ("%d", "dd"), ("%H", "hh"), ("%M", "mm"), ("%S", "ss")):
+    for sign, word in (
+        ("%Y", "yyyy"),
+        ("%m", "mm"),
+        ("%d", "dd"),
+        ("%H", "hh"),
+        ("%M", "mm"),
+        ("%S", "ss"),
+    ):
         pattern = pattern.replace(sign, word)
     return pattern
 
@@ -268,8 +273,11 @@ def _import_page(
     values = {**_import_values(state, bench, run), "errors": errors or {}, "typed": typed or {}}
     if request.query_params.get("part") == "progress":
         return render(
-            request, "_import_state.html", bench=bench,
-            form_token=bench.door.visitor.form_token, **values
+            request,
+            "_import_state.html",
+            bench=bench,
+            form_token=bench.door.visitor.form_token,
+            **values,
         )
     values.pop("zone")
     values.pop("may_build")
@@ -335,9 +343,7 @@ async def check(
             options = _options(fields, columns)
         except (InputError, ValueError):
             errors = fields.errors or {"time_column": "Got no number; allowed: a column."}
-            return _import_page(
-                request, state, bench, run, errors=errors, typed=typed, status=422
-            )
+            return _import_page(request, state, bench, run, errors=errors, typed=typed, status=422)
         with state.database.begin() as connection:
             change_import(connection, run_id, options)
             if typed.get("only") == "preview":

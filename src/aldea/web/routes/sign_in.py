@@ -40,7 +40,7 @@ def _page(
 
 
 @router.get("/sign-in", include_in_schema=False)
-def ask(request: Request, next: str = "/") -> Response:  # noqa: A002  the address says next
+def ask(request: Request, next: str = "/") -> Response:
     """The sign-in page."""
     return _page(request, next_path=_inside(next))
 

@@ -108,9 +108,9 @@ def _read(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
     probe = plan.probe(claim.condition.probe)
     if probe is None:
         raise NotFoundError("probe", got=claim.condition.probe, allowed="a probe of the plan")
-    span = {"low": probe.range.low, "high": probe.range.high}
-    on = fields.number("on", **span)
-    off = fields.number("off", **span)
+    low, high = probe.range.low, probe.range.high
+    on = fields.number("on", low=low, high=high)
+    off = fields.number("off", low=low, high=high)
     min_on = fields.number("min_on_min", low=0, high=1440, unit="min")
     min_off = fields.number("min_off_min", low=0, high=1440, unit="min")
     silent_min = fields.number("silent_min", low=0, high=1440, unit="min")
@@ -262,9 +262,7 @@ def _page(
         "tune.html",
         bench,
         current="tune",
-        rail=rail_of(
-            asked.plan, answered.shown if answered else None, window, "Replay · draft"
-        ),
+        rail=rail_of(asked.plan, answered.shown if answered else None, window, "Replay · draft"),
         status=status,
         load=load,
         claim=shown_claim,
@@ -347,9 +345,7 @@ def answer(request: Request, state: State, door: AnyDoor, load_id: str, form: Se
 
 
 @router.post("/tune/{load_id}/keep")
-def keep(
-    request: Request, state: State, door: BuilderDoor, load_id: str, form: Sent
-) -> Response:
+def keep(request: Request, state: State, door: BuilderDoor, load_id: str, form: Sent) -> Response:
     """Write the marks into the draft, unless somebody else changed it since it was read."""
     typed = {k: str(v) for k, v in form.items()}
     fields = Fields(typed)
@@ -360,9 +356,7 @@ def keep(
     try:
         asked = _read(fields, bench.plan, load, claim)
     except InputError:
-        return _page(
-            request, state, bench, load_id, typed=typed, errors=fields.errors, status=422
-        )
+        return _page(request, state, bench, load_id, typed=typed, errors=fields.errors, status=422)
     try:
         with state.database.begin() as connection:
             done = keep_draft(
@@ -392,9 +386,7 @@ def keep(
             moved_rows=differences(exc.current.plan, asked.plan),
             status=409,
         )
-    return RedirectResponse(
-        f"{bench.base}/tune/{load_id}?kept={done.version}", status_code=303
-    )
+    return RedirectResponse(f"{bench.base}/tune/{load_id}?kept={done.version}", status_code=303)
 
 
 @router.get("/tune/{load_id}/events.csv")

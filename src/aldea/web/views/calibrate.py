@@ -119,8 +119,11 @@ def make_calibrate_view(
         fit = fit_humidity(pairs, conditions)
     except CalibrationError as exc:
         refusal = f"Got {exc.got}; needed: {exc.allowed}. {exc.mend}".strip()
-    results = fit.results if fit else tuple(PairResult(pair=p, fitted_rh_pct=p.reading_rh_pct)
-                                            for p in pairs)
+    results = (
+        fit.results
+        if fit
+        else tuple(PairResult(pair=p, fitted_rh_pct=p.reading_rh_pct) for p in pairs)
+    )
     return CalibrateView(
         verdict=calibrate_verdict(probe.name, fit, refusal),
         fit=fit,
@@ -153,7 +156,9 @@ def _x(reference: float) -> float:
     return min(max(scale(reference), PLOT_LEFT), PLOT_WIDTH - 8)
 
 
-def _row(number: int, taken: TakenPair, result: PairResult | None, fit: HumidityFit | None) -> PairRow:
+def _row(
+    number: int, taken: TakenPair, result: PairResult | None, fit: HumidityFit | None
+) -> PairRow:
     pair = taken.pair
     check = pair.approach == "check"
     name = SALTS[pair.salt].formula if pair.salt else "instrument"
@@ -300,8 +305,7 @@ def _moves(plan: Plan, probe: Probe, fit: HumidityFit) -> tuple[Moved, ...]:
 def _equation(fit: HumidityFit) -> str:
     sign = "+" if fit.line.slope >= 0 else "−"
     return (
-        f"true = {figure(fit.line.intercept, 2)} {sign} "
-        f"{figure(abs(fit.line.slope), 4)} × reading"
+        f"true = {figure(fit.line.intercept, 2)} {sign} {figure(abs(fit.line.slope), 4)} × reading"
     )
 
 

@@ -111,9 +111,7 @@ def make_house_view(
     views = {room.place.id: _room_view(room, plan, readings, said) for room in section.rooms}
     with_data = [r for r in readings.values() if r.text]
     return HouseView(
-        verdict=house_verdict(
-            on=on, resting=len(working) - len(on), dark=dark, faults=stale
-        ),
+        verdict=house_verdict(on=on, resting=len(working) - len(on), dark=dark, faults=stale),
         section=section,
         rooms=tuple(views.values()),
         loft=_room_view(section.loft, plan, readings, said) if section.loft else None,
@@ -173,9 +171,7 @@ def _room_view(
 ) -> RoomView:
     place: Place = room.place
     here = [readings[p.id] for p in plan.probes if p.place == place.id and p.id in readings]
-    planned = [
-        p.name.lower() for p in plan.probes if p.place == place.id and p.stage == "planned"
-    ]
+    planned = [p.name.lower() for p in plan.probes if p.place == place.id and p.stage == "planned"]
     loads = [load for load in plan.loads if load.place == place.id]
     cells = []
     if loads:
@@ -279,4 +275,3 @@ def owed_things(
             )
         )
     return owed
-

@@ -157,12 +157,8 @@ def _at_words(t_ms: int, zone: str) -> str:
     return f"{moment:%a} {moment.day} {moment:%b %H:%M}"
 
 
-def _lane_data(
-    load: Load, plan: Plan, timeline: list[Stretch], window: Window
-) -> dict[str, Any]:
-    shown = [
-        s for s in timeline if s.end_ms > window.start_ms and s.start_ms <= window.end_ms
-    ]
+def _lane_data(load: Load, plan: Plan, timeline: list[Stretch], window: Window) -> dict[str, Any]:
+    shown = [s for s in timeline if s.end_ms > window.start_ms and s.start_ms <= window.end_ms]
     rows = []
     for stretch in shown:
         said = say(stretch, load=load, plan=plan)
@@ -184,9 +180,7 @@ def _lane_data(
 
 def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
     """What a timeline looks like in a window: states by height, holders by pattern."""
-    shown = [
-        s for s in timeline if s.end_ms > window.start_ms and s.start_ms < window.end_ms
-    ]
+    shown = [s for s in timeline if s.end_ms > window.start_ms and s.start_ms < window.end_ms]
     if window.hours > DUTY_ABOVE_H:
         return _duty(shown, window)
     blocks: list[Block] = []
@@ -194,7 +188,7 @@ def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
         x = max(0.0, window.pct(stretch.start_ms))
         width = min(100.0, window.pct(stretch.end_ms)) - x
         rank = stretch.rank
-        if stretch.state or (rank != lay.RANK_REST and rank != 0):
+        if stretch.state or rank not in (lay.RANK_REST, 0):
             tall = bool(stretch.state)
             height = LANE_PX * STEP_HEIGHT if tall else 4.0
             least = THINNEST_PATTERN_PX.get(rank, 1.2) * 100 / TRACK_PX
@@ -211,7 +205,9 @@ def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
             )
         elif rank == 0:
             blocks.append(
-                Block(x=f"{x:.3f}%", width=f"{max(width, 0.4):.3f}%", y=0, height=LANE_PX, fill="p0")
+                Block(
+                    x=f"{x:.3f}%", width=f"{max(width, 0.4):.3f}%", y=0, height=LANE_PX, fill="p0"
+                )
             )
     return blocks
 
@@ -256,8 +252,10 @@ def time_ticks(window: Window, zone: str) -> list[Tick]:
     while ms_of(moment) <= window.end_ms:
         t_ms = ms_of(moment)
         whole_days = (moment.date() - local(0, zone).date()).days
-        due = moment.hour % steps_h == 0 if steps_h < 24 else (
-            moment.hour == 0 and whole_days % (steps_h // 24) == 0
+        due = (
+            moment.hour % steps_h == 0
+            if steps_h < 24
+            else (moment.hour == 0 and whole_days % (steps_h // 24) == 0)
         )
         if due and t_ms >= window.start_ms:
             x = window.pct(t_ms)

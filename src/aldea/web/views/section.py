@@ -115,13 +115,8 @@ def _heights(
     weights: dict[int, float] = {}
     for level in levels:
         here = [p for p in inside if p.level == level and p.top_level in (None, level)]
-        busiest = max(
-            (
-                sum(part.place == p.id for part in (*plan.probes, *plan.loads))
-                for p in here
-            ),
-            default=0,
-        )
+        standing = [part.place for part in plan.probes] + [part.place for part in plan.loads]
+        busiest = max((standing.count(p.id) for p in here), default=0)
         weights[level] = 1.0 + 0.28 * min(busiest, 4)
     total = sum(weights.values()) or 1.0
     return {level: room_px * weight / total for level, weight in weights.items()}
