@@ -52,7 +52,7 @@ RANK_NAMES = {0: "no power", 3: "sensor fault", 6: "sensor demand", 7: "rest"}
 # what held a wanted change
 HOLD_NONE, HOLD_MIN_ON, HOLD_MIN_OFF, HOLD_RETURN_DELAY = range(4)
 HOLD_NAMES = ("", "min on", "min off", "return delay")
-# return policies
+# What a load does after a power cut.
 POLICY_OFF, POLICY_DECIDE, POLICY_LAST = range(3)
 POLICY_CODES = {"off": POLICY_OFF, "decide": POLICY_DECIDE, "last": POLICY_LAST}
 

@@ -1,0 +1,82 @@
+"""What all tests share: a throw-away cluster, a database of one's own, the demo house."""
+
+import os
+import shutil
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from aldea.demo.load import load_demo
+from aldea.store.cluster import Cluster
+from aldea.store.database import Database, ensure_database
+
+TEMPLATE = "demo_template"
+
+
+def _folder() -> Path:
+    # Shared memory where there is room: the data is thrown away.
+    base = Path("/dev/shm")  # noqa: S108
+    root = base if base.is_dir() and shutil.disk_usage(base).free > 1_500_000_000 else None
+    folder = Path(tempfile.mkdtemp(prefix="aldea-test-", dir=root))
+    folder.chmod(0o755)
+    return folder
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    """One server for the whole run of a worker."""
+    folder = _folder()
+    made = Cluster(folder / "cluster", throw_away=True)
+    made.start()
+    try:
+        yield made
+    finally:
+        made.remove()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def demo_template(cluster: Cluster) -> str:
+    """A database that holds the demo house; tests get copies of it."""
+    url = cluster.url(TEMPLATE)
+    ensure_database(url)
+    database = Database(url)
+    database.migrate()
+    load_demo(database)
+    database.close()
+    return TEMPLATE
+
+
+def _copy(cluster: Cluster, template: str, name: str) -> Database:
+    admin = Database(cluster.url("postgres"), pool_size=1)
+    engine = admin.engine.execution_options(isolation_level="AUTOCOMMIT")
+    with engine.connect() as connection:
+        connection.exec_driver_sql(f'CREATE DATABASE "{name}" TEMPLATE "{template}"')
+    admin.close()
+    return Database(cluster.url(name))
+
+
+@pytest.fixture
+def database(
+    cluster: Cluster, demo_template: str, request: pytest.FixtureRequest
+) -> Iterator[Database]:
+    """A fresh copy of the demo house for one test."""
+    name = f"t{abs(hash(request.node.nodeid)) % 10**12}_{os.getpid()}"
+    made = _copy(cluster, demo_template, name)
+    yield made
+    made.close()
+
+
+@pytest.fixture(scope="module")
+def module_database(
+    cluster: Cluster, demo_template: str, request: pytest.FixtureRequest
+) -> Iterator[Database]:
+    """A fresh copy of the demo house for one module, whose tests only read or add up."""
+    name = f"m{abs(hash(request.node.nodeid)) % 10**12}_{os.getpid()}"
+    made = _copy(cluster, demo_template, name)
+    yield made
+    made.close()
+
+
