@@ -122,8 +122,9 @@ def guess_options(head: bytes, zone: str) -> LogOptions:
     options = LogOptions(delimiter=delimiter, header_rows=header_rows, zone=zone)
     for column in range(columns):
         cells = [row[column].strip() for row in body if column < len(row)]
-        kinds = {_kind_of(cell) for cell in cells}
-        if len(kinds) == 1 and (kind := kinds.pop()) is not None:
+        kinds = [_kind_of(cell) for cell in cells]
+        kind = max(set(kinds), key=kinds.count, default=None)
+        if kind is not None:
             options = replace(options, time_column=column, time_kind=kind)
             if kind == "local":
                 options = replace(options, local_format=_common_format(cells))
@@ -169,7 +170,7 @@ def _format_of(cell: str) -> str | None:
 
 def _common_format(cells: list[str]) -> str:
     for pattern in LOCAL_FORMATS:
-        if all(fits(cell, pattern) for cell in cells):
+        if all(fits(cell, pattern) for cell in cells if _kind_of(cell) == "local"):
             return pattern
     return LOCAL_FORMATS[0]
 

@@ -1,7 +1,7 @@
 """Who is asking, what they may do, and the headers that every answer carries."""
 
 import secrets
-from collections.abc import Awaitable, Callable
+from collections.abc import AsyncIterator, Awaitable, Callable
 from dataclasses import dataclass
 from typing import Annotated
 from urllib.parse import quote, urlsplit
@@ -127,12 +127,14 @@ def session_of(request: Request, state: State) -> Session:
 
 async def sent_form(
     request: Request, _session: Annotated[Session, Depends(session_of)]
-) -> FormData:
-    """The form of a change; read only for somebody who is signed in."""
+) -> AsyncIterator[FormData]:
+    """The form of a change; read only for somebody who is signed in, its file closed after."""
     if request.method in ("GET", "HEAD"):
-        return FormData()
+        yield FormData()
+        return
     check_same_origin(request)
-    return await request.form(max_files=1, max_fields=200)
+    async with request.form(max_files=1, max_fields=200) as form:
+        yield form
 
 
 def signed_in(

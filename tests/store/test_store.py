@@ -1,0 +1,233 @@
+"""The store on a real server: versions, records, readings, sign-in."""
+
+import threading
+
+import numpy as np
+import pytest
+from sqlalchemy import select, text
+from sqlalchemy.exc import DBAPIError
+
+from aldea.core.errors import ConflictError, InputError, NotAllowedError, NotFoundError
+from aldea.core.plan.codec import plan_sha256
+from aldea.core.rehearse.trace import Trace
+from aldea.demo.load import PASSWORD
+from aldea.demo.mill import DRYING_RH, mill_plan
+from aldea.demo.recorded import END_MS, recorded_days
+from aldea.store import tables as t
+from aldea.store.accounts import (
+    Account,
+    check_attempts,
+    close_session,
+    create_account,
+    find_session,
+    open_session,
+    sign_in,
+)
+from aldea.store.houses import house_for
+from aldea.store.imports import (
+    begin_import,
+    find_import,
+    move_import,
+    release_interrupted,
+)
+from aldea.store.plans import DraftMovedError, keep_draft, publish, read_draft, revision
+from aldea.store.readings import ReadingCache, series_id, store_readings
+from aldea.formats.log_options import LogOptions
+
+
+def jon(connection) -> Account:
+    row = connection.execute(select(t.account).where(t.account.c.name == "jon")).one()
+    return Account(id=row.id, name=row.name)
+
+
+def demo_house(connection) -> int:
+    return connection.scalar(select(t.house.c.id))
+
+
+def test_the_migrations_make_what_the_tables_say(database):
+    from alembic.autogenerate import compare_metadata
+    from alembic.migration import MigrationContext
+
+    ours = set(t.metadata.tables)
+    with database.begin() as connection:
+        context = MigrationContext.configure(
+            connection,
+            opts={
+                "include_name": lambda name, kind, _p: kind != "table" or name in ours,
+                "include_object": lambda _o, name, kind, reflected, _c: not (
+                    kind == "index" and reflected
+                ),
+                "compare_type": True,
+            },
+        )
+        assert compare_metadata(context, t.metadata) == []
+
+
+def test_two_drafts_read_at_one_version_cannot_both_be_kept(database):
+    with database.begin() as connection:
+        house, by = demo_house(connection), jon(connection)
+        draft = read_draft(connection, house)
+        keep_draft(
+            connection, house, mill_plan(on=63.0), version_read=draft.version, by=by, at_ms=1
+        )
+    with database.begin() as connection, pytest.raises(DraftMovedError) as refused:
+        keep_draft(
+            connection, house, mill_plan(on=64.0), version_read=draft.version, by=by, at_ms=2
+        )
+    assert refused.value.current.plan.claims[0].condition.on == 63.0
+    with database.begin() as connection:
+        assert read_draft(connection, house).version == draft.version + 1
+
+
+def test_two_at_once_one_is_kept(database):
+    """The check holds under a race, not only one after the other."""
+    with database.begin() as connection:
+        house, by = demo_house(connection), jon(connection)
+        version = read_draft(connection, house).version
+    outcomes: list[str] = []
+    start = threading.Barrier(2)
+
+    def keep(mark: float) -> None:
+        start.wait()
+        try:
+            with database.begin() as connection:
+                plan = mill_plan(on=mark)
+                keep_draft(connection, house, plan, version_read=version, by=by, at_ms=1)
+            outcomes.append("kept")
+        except DraftMovedError:
+            outcomes.append("moved")
+
+    threads = [threading.Thread(target=keep, args=(mark,)) for mark in (63.0, 64.0)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert sorted(outcomes) == ["kept", "moved"]
+
+
+def test_a_revision_is_immutable_and_its_sum_is_its_text(database):
+    with database.begin() as connection:
+        house, by = demo_house(connection), jon(connection)
+        version = read_draft(connection, house).version
+        done = publish(
+            connection, house, version_read=version, reason="wider gap", by=by, at_ms=END_MS
+        )
+        assert done.number == 2
+        assert done.sha256 == plan_sha256(done.text)
+    for statement in (
+        "UPDATE plan_revision SET reason = 'x'",
+        "DELETE FROM plan_revision",
+    ):
+        with pytest.raises(DBAPIError, match="is a record"), database.begin() as connection:
+            connection.execute(text(statement))
+    with database.begin() as connection:
+        with pytest.raises(InputError, match="same plan"):
+            publish(connection, house, version_read=version, reason="again", by=by, at_ms=1)
+        with pytest.raises(InputError, match="sentence"):
+            publish(connection, house, version_read=version, reason="  ", by=by, at_ms=1)
+        with pytest.raises(NotFoundError, match="1 to 2"):
+            revision(connection, house, 7)
+
+
+def test_readings_come_back_as_they_went_in(database):
+    recorded = recorded_days()[0].trace
+    with database.begin() as connection:
+        house = demo_house(connection)
+        cache = ReadingCache(database)
+        kept = cache.trace(connection, house, DRYING_RH, 0, 2**61)
+    assert np.array_equal(kept.t_ms, recorded.t_ms)
+    assert np.array_equal(kept.raw, recorded.raw)
+
+
+def test_known_instants_are_left_and_new_ones_are_seen_by_the_cache(database):
+    cache = ReadingCache(database)
+    with database.begin() as connection:
+        house = demo_house(connection)
+        series = series_id(connection, house, DRYING_RH)
+        before = len(cache.trace(connection, house, DRYING_RH, 0, 2**61))
+    times = np.array([END_MS, END_MS + 10_000, END_MS + 60 * 86_400_000])
+    more = Trace(t_ms=times, raw=np.array([1.0, 2.0, 3.0]))
+    with database.raw() as raw:
+        assert store_readings(raw, series, more) == 2
+    with database.begin() as connection:
+        after = cache.trace(connection, house, DRYING_RH, 0, 2**61)
+    assert len(after) == before + 2
+    assert after.at(END_MS) != (END_MS, 1.0), "the reading that was there stays"
+
+
+def test_an_import_that_is_stopped_stores_nothing(database):
+    with database.begin() as connection:
+        series = series_id(connection, demo_house(connection), "drying_temp")
+    trace = Trace(t_ms=np.arange(0, 10**9, 5000), raw=np.zeros(200_000))
+
+    def stop(share: float) -> None:
+        if share > 0.5:
+            raise ConflictError("import", got="a wish to stop", allowed="going on")
+
+    with database.raw() as raw, pytest.raises(ConflictError):
+        store_readings(raw, series, trace, stop)
+    with database.begin() as connection:
+        count = connection.scalar(
+            text("SELECT count(*) FROM reading WHERE series_id = :s AND t_ms < 1000000000"),
+            {"s": series},
+        )
+    assert count == 0
+
+
+def test_an_import_goes_only_from_states_that_may(database):
+    with database.begin() as connection:
+        house = demo_house(connection)
+        run = begin_import(
+            connection,
+            house,
+            by=jon(connection),
+            probe=DRYING_RH,
+            file_name="x.csv",
+            size_bytes=3,
+            options=LogOptions(),
+            at_ms=1,
+        )
+        with pytest.raises(ConflictError, match="checked"):
+            move_import(connection, run, allowed_from=("checked",), to="storing")
+        move_import(connection, run, allowed_from=("chosen",), to="checking")
+        release_interrupted(connection)
+        assert find_import(connection, run).state == "chosen"
+        with pytest.raises(NotFoundError):
+            find_import(connection, run, house_id=house + 1)
+
+
+def test_sign_in_sessions_and_their_limit(database):
+    with database.begin() as connection:
+        now = END_MS
+        good = sign_in(connection, name="jon", password=PASSWORD, address="a", now_ms=now)
+        assert good is not None
+        token = open_session(connection, good, now)
+        session = find_session(connection, token, now)
+        assert session is not None
+        assert session.account.name == "jon"
+        assert find_session(connection, token, now + 15 * 86_400_000) is None
+        close_session(connection, token)
+        assert find_session(connection, token, now) is None
+        stored = connection.scalar(select(t.account.c.password_hash))
+        assert stored.startswith("$argon2id$")
+        for _ in range(6):
+            check_attempts(connection, name="jon", address="a", now_ms=now)
+            assert (
+                sign_in(connection, name="jon", password="wrong", address="a", now_ms=now) is None
+            )
+        with pytest.raises(NotAllowedError, match="Wait 15 min"):
+            check_attempts(connection, name="jon", address="b", now_ms=now)
+        check_attempts(connection, name="ines", address="b", now_ms=now)
+        check_attempts(connection, name="jon", address="b", now_ms=now + 16 * 60_000)
+
+
+def test_a_short_password_is_refused(database):
+    with database.begin() as connection, pytest.raises(InputError, match="10 or more"):
+        create_account(connection, name="x", password="short", now_ms=1)
+
+
+def test_a_house_does_not_exist_for_strangers(database):
+    with database.begin() as connection:
+        stranger = create_account(connection, name="s", password="long enough", now_ms=1)
+        with pytest.raises(NotFoundError):
+            house_for(connection, "molino-alto", stranger)

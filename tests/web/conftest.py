@@ -1,0 +1,50 @@
+"""A server of the demo house in this process, and people signed in to it."""
+
+import re
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from httpx import Client
+
+from aldea.demo.load import PASSWORD
+from aldea.store.database import Database
+from tests.serving import served
+
+SignIn = Callable[[str], Client]
+
+
+@pytest.fixture(scope="module")
+def client(
+    module_database: Database, tmp_path_factory: pytest.TempPathFactory
+) -> Iterator[Client]:
+    """Nobody signed in yet; the engine is compiled."""
+    uploads = tmp_path_factory.mktemp("uploads")
+    with served(module_database, uploads) as base, Client(base_url=base, timeout=30) as made:
+        yield made
+
+
+def form_token(page: str) -> str:
+    """The form token of a page."""
+    found = re.search(r'name="form_token" value="([^"]+)"', page)
+    assert found, page[:300]
+    return found[1]
+
+
+@pytest.fixture
+def signed(client: Client) -> SignIn:
+    """Sign somebody in; the token goes along with every change from then on."""
+
+    def enter(name: str) -> Client:
+        client.cookies.clear()
+        client.headers.pop("x-form-token", None)
+        token = form_token(client.get("/sign-in").text)
+        answer = client.post(
+            "/sign-in", data={"name": name, "password": PASSWORD, "form_token": token}
+        )
+        assert answer.status_code == 303, answer.text
+        page = client.get("/h/molino-alto").text
+        client.headers["x-form-token"] = form_token(page)
+        return client
+
+    return enter
