@@ -11,6 +11,7 @@ from aldea.core.calibrate.humidity import Approach, Pair
 from aldea.core.errors import InputError, NotFoundError
 from aldea.store import tables as t
 from aldea.store.accounts import Account
+from aldea.store.plans import read_draft
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -135,11 +136,15 @@ def sign(
 
 
 def next_number(connection: Connection, house_id: int) -> int:
-    """The number that the next certificate will have."""
+    """The number that the next certificate will have.
+
+    A plan file may have brought numbers of another house along: those are not used again.
+    """
+    cited = [p.calibration.certificate or 0 for p in read_draft(connection, house_id).plan.probes]
     newest = connection.scalar(
         select(func.max(t.certificate.c.number)).where(t.certificate.c.house_id == house_id)
     )
-    return (newest or 0) + 1
+    return max([newest or 0, *cited]) + 1
 
 
 def certificate(connection: Connection, house_id: int, number: int) -> Certificate:

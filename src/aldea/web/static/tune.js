@@ -61,5 +61,6 @@
   form.addEventListener("input", () => { draw("on"); draw("off"); });
   draw("on");
   draw("off");
-  window.aldea.restore();
+  // After htmx has taken the form, so that what is restored is answered like what is typed.
+  document.addEventListener("DOMContentLoaded", () => window.aldea.restore());
 })();

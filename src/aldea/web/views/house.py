@@ -243,7 +243,18 @@ def owed_things(
                     link_text="Calibrate",
                 )
             )
-        elif due.get(probe.calibration.certificate, now_ms) < now_ms + DUE_SOON_MS:
+        elif probe.calibration.certificate not in due:
+            owed.append(
+                Owed(
+                    mark="owed",
+                    head=f"{probe.name}: certificate {probe.calibration.certificate} is not "
+                    "on record here.",
+                    text="It came with the plan file; its evidence did not.",
+                    link=link,
+                    link_text="Calibrate",
+                )
+            )
+        elif due[probe.calibration.certificate] < now_ms + DUE_SOON_MS:
             until = day_clock(due[probe.calibration.certificate], zone)
             owed.append(
                 Owed(

@@ -1,0 +1,44 @@
+"""A served demo house and a browser that reports every error of a page."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page
+
+from aldea.store.database import Database
+from tests.browser.driving import LAUNCH
+from tests.serving import served
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    """Debian's Chromium."""
+    return LAUNCH
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, Any]:
+    """The size that the benches are drawn for."""
+    return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+
+
+@pytest.fixture(scope="module")
+def base(module_database: Database, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """Address of a server with the demo house."""
+    with served(module_database, tmp_path_factory.mktemp("uploads")) as address:
+        yield address
+
+
+@pytest.fixture
+def page(page: Page) -> Iterator[Page]:
+    """A page whose script errors and refused resources fail the test."""
+    wrong: list[str] = []
+    page.on("pageerror", lambda error: wrong.append(str(error)))
+    page.on(
+        "console",
+        lambda m: wrong.append(m.text) if m.type == "error" and "status of 4" not in m.text else 0,
+    )
+    yield page
+    assert not wrong

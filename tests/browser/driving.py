@@ -1,0 +1,31 @@
+"""Chromium as the tests and the pictures start it, and signing in."""
+
+from typing import Any
+
+from playwright.sync_api import Page
+
+from aldea.demo.load import PASSWORD
+
+LAUNCH: dict[str, Any] = {
+    "executable_path": "/usr/bin/chromium",
+    "args": [
+        "--no-sandbox",
+        "--disable-dev-shm-usage",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+    ],
+}
+HOUSE = "/h/molino-alto"
+
+
+def sign_in(page: Page, base: str, name: str) -> None:
+    """Sign in by the page."""
+    page.goto(f"{base}/sign-in")
+    page.get_by_label("Name").fill(name)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/h/**")

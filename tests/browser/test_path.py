@@ -1,0 +1,251 @@
+"""The whole path in Chromium, with keyboard and mouse: log, certificate, band, replay, kept."""
+
+import json
+import re
+from pathlib import Path
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from aldea.demo.mill import DRYING_RH
+from tests.browser.driving import HOUSE, sign_in
+
+pytestmark = pytest.mark.browser
+TUNE = f"{HOUSE}/tune/dehumidifier"
+CALIBRATE = f"{HOUSE}/calibrate/{DRYING_RH}"
+VIEWS = (HOUSE, CALIBRATE, TUNE, f"{HOUSE}/record", "/houses", "/sign-in")
+LOOK = """() => {
+  const wrong = [];
+  const seen = (e) => e.offsetParent !== null || e.closest('svg');
+  for (const e of document.querySelectorAll('p, span, a, b, td, th, dd, dt, li, label, button, h1, h2, text')) {
+    if (!seen(e) || !e.textContent.trim() || e.closest('.sr-only, [hidden], dialog, .skip')) continue;
+    const own = [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim());
+    if (!own) continue;
+    const box = e.getBoundingClientRect();
+    if (!box.width) continue;
+    if (parseFloat(getComputedStyle(e).fontSize) < 11) wrong.push(`small: ${e.textContent.trim().slice(0, 40)}`);
+    if (!e.closest('.scroll') && (box.right > innerWidth + 1 || box.left < -1))
+      wrong.push(`cut: ${e.textContent.trim().slice(0, 40)}`);
+  }
+  const words = [...document.querySelectorAll('main svg text')].filter((t) => t.getBoundingClientRect().width);
+  for (let i = 0; i < words.length; i++) for (let j = i + 1; j < words.length; j++) {
+    const a = words[i].getBoundingClientRect(), b = words[j].getBoundingClientRect();
+    const w = Math.min(a.right, b.right) - Math.max(a.left, b.left);
+    const h = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
+    if (w > 2 && h > 4) wrong.push(`overlap: ${words[i].textContent.trim()} / ${words[j].textContent.trim()}`);
+  }
+  const main = document.querySelector('.page main');
+  if (main && main.scrollHeight > main.clientHeight + 1) wrong.push(`scrolls: ${main.scrollHeight} > ${main.clientHeight}`);
+  return wrong;
+}"""
+
+
+def serious(page: Page) -> list[str]:
+    """What axe calls serious or worse."""
+    found = Axe().run(page).response["violations"]
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]} ({len(v['nodes'])})"
+        for v in found
+        if v["impact"] in ("serious", "critical")
+    ]
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("path", VIEWS)
+def test_every_view_is_whole_and_accessible(page, base, path, theme):
+    """No serious finding of axe, nothing cut, overlapping or under 11 px, no page that scrolls."""
+    page.emulate_media(color_scheme=theme)
+    if path != "/sign-in":
+        sign_in(page, base, "jon")
+    page.goto(base + path)
+    page.wait_for_load_state("networkidle")
+    assert page.evaluate("document.documentElement.dataset.theme") == theme
+    assert serious(page) == []
+    assert page.evaluate(LOOK) == []
+
+
+def test_the_scrubber_is_right_at_every_instant(page, base):
+    """By mouse and by keys: what the rail says is what the instant itself says."""
+    sign_in(page, base, "guest")
+    rail = page.locator("#track")
+    said = page.locator('[data-lane="dehumidifier"]')
+    box = rail.bounding_box()
+    assert box is not None
+    for share in (0.02, 0.31, 0.5, 0.77, 0.96):
+        page.mouse.click(box["x"] + share * box["width"], box["y"] + 60)
+        at = int(rail.get_attribute("aria-valuenow") or 0)
+        asked = page.request.get(f"{base}/api/v1/houses/molino-alto/at?t={at}").json()
+        load = asked["loads"][0]
+        expect(said.locator('[data-say="why"]')).to_have_text(load["why"])
+        expect(said.locator('[data-say="next"]')).to_have_text(load["next_change"])
+        reading = next(r for r in asked["readings"] if r["probe"] == DRYING_RH)
+        expect(page.locator("#bench")).to_contain_text(f"{reading['text']} %RH")
+    rail.focus()
+    before = int(rail.get_attribute("aria-valuenow") or 0)
+    page.keyboard.press("ArrowLeft")
+    assert int(rail.get_attribute("aria-valuenow") or 0) == before - 60_000
+    page.keyboard.press("<")
+    assert int(rail.get_attribute("aria-valuenow") or 0) == before - 3_660_000
+    page.keyboard.press(",")
+    at = int(rail.get_attribute("aria-valuenow") or 0)
+    states = [
+        page.request.get(f"{base}/api/v1/houses/molino-alto/at?t={t}").json()["loads"][0]["on"]
+        for t in (at - 1, at)
+    ]
+    assert states[0] != states[1], "the comma goes to a change"
+    page.keyboard.press("Home")
+    assert rail.get_attribute("aria-valuenow") == rail.get_attribute("aria-valuemax")
+    page.keyboard.press("]")
+    page.wait_for_url("**hours=48**")
+    page.keyboard.press("r")
+    expect(page.locator("#race")).to_have_class(re.compile("folded"))
+    page.keyboard.press("?")
+    expect(page.get_by_role("heading", name="Keys")).to_be_visible()
+
+
+def figure(page: Page, label: str) -> float:
+    """The draft's figure of a cost."""
+    return float(page.locator(f'[data-cost="{label}"] b').inner_text())
+
+
+def test_a_viewer_may_try_but_finds_nothing_to_keep(page, base):
+    sign_in(page, base, "guest")
+    page.goto(base + TUNE)
+    expect(page.get_by_role("button", name="Keep in draft")).to_have_count(0)
+    before = figure(page, "Closings a day")
+    page.locator("#f-off").fill("61.8")
+    expect(page.locator('[data-cost="Closings a day"] b')).not_to_have_text(f"{before:.1f}")
+    page.goto(base + CALIBRATE)
+    expect(page.get_by_role("button", name=re.compile("Sign certificate"))).to_have_count(0)
+
+
+def test_from_a_log_to_a_band(page, base, tmp_path):
+    """Case 1 in its shortest form, from the salts to the published program."""
+    sign_in(page, base, "jon")
+
+    # Calibrate: a wrong reading is refused at its field, a pair taken, dropped, taken back, signed.
+    page.keyboard.press("3")
+    page.wait_for_url(f"**{CALIBRATE}")
+    page.get_by_label("The probe reads, %RH read").fill("740")
+    page.keyboard.press("Enter")
+    expect(page.locator("#mend-reading_rh_pct")).to_contain_text("0 to 100 %RH")
+    expect(page.get_by_label("The probe reads, %RH read")).to_have_value("740")
+    page.get_by_label("The probe reads, %RH read").fill("34,7")
+    page.keyboard.press("Enter")
+    expect(page.locator("tbody tr")).to_have_count(10 + 2)  # pairs and the two marks it moves
+    page.get_by_role("button", name="Withdraw pair 10").click()
+    expect(page.get_by_text("Pair withdrawn.")).to_be_visible()
+    page.get_by_role("button", name="Take back").click()
+    expect(page.get_by_role("button", name="Withdraw pair 10")).to_be_visible()
+    page.locator("h1").click()
+    page.keyboard.press("s")
+    page.wait_for_url("**/certificates/1")
+    expect(page.get_by_text("a check pair confirms it")).to_be_visible()
+
+    # Import: a semicolon file with decimal commas and wall-clock times; counted, then stored.
+    rows = ["when;humidity"]
+    for minute in range(120):
+        clock = f"{20 + minute // 60:02d}:{minute % 60:02d}"
+        rows.append(f"13.11.2025 {clock};60,{minute % 7}")
+    log = tmp_path / "courtyard.csv"
+    log.write_text("\n".join(rows))
+    page.keyboard.press("9")
+    page.wait_for_url("**/record")
+    page.get_by_label("Probe").select_option("courtyard_rh")
+    page.get_by_label("Log file").set_input_files(log)
+    page.get_by_role("button", name="Look at it").click()
+    expect(page.get_by_label("Between columns")).to_have_value(";")
+    expect(page.get_by_label("Decimal sign")).to_have_value(",")
+    expect(page.get_by_label("in the zone")).to_have_value("Europe/Madrid")
+    page.get_by_role("button", name="Count what is in it").click()
+    expect(page.locator("#counts")).to_contain_text("There already", timeout=15_000)
+    expect(page.locator("h1")).to_contain_text("120 readings")
+    page.get_by_role("button", name=re.compile("Store")).click()
+    expect(page.locator("h1")).to_contain_text("readings stored", timeout=15_000)
+
+    # Tune: the certificate draws a finer edge; both marks dragged, moved by keys, typed.
+    page.keyboard.press("4")
+    page.wait_for_url(f"**{TUNE}")
+    expect(page.locator("#trace")).to_contain_text("certificate 1")
+    rider = page.get_by_role("slider", name="On mark")
+    box = rider.bounding_box()
+    assert box is not None
+    before = figure(page, "Off and above 65 %RH, h/week")
+    page.mouse.move(box["x"] + 30, box["y"] + 13)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 30, box["y"] - 40, steps=8)
+    page.mouse.up()
+    dragged = float(page.locator("#f-on").input_value())
+    assert dragged > 64
+    cost = page.locator('[data-cost="Off and above 65 %RH, h/week"] b')
+    expect(cost).not_to_have_text(f"{before:.1f}")
+    expect(page.locator("#verdict")).to_contain_text(f"{dragged:g} / 56")
+    rider.focus()
+    page.keyboard.press("Shift+ArrowDown")
+    page.keyboard.press("ArrowUp")
+    expect(page.locator("#f-on")).to_have_value(f"{round(dragged - 0.9, 1):g}")
+    page.locator("#f-on").fill("62.5")
+    expect(rider).to_have_attribute("aria-valuenow", "62.5")
+    page.locator("#f-off").fill("62")
+    expect(page.locator("#gap-note")).to_contain_text("can tell apart. Widen it")
+    page.locator("#f-off").fill("63")
+    expect(page.locator("#refused")).to_contain_text("below the on mark 62.5")
+    page.locator("#f-off").fill("57")
+    expect(page.locator("#refused")).to_be_empty()
+
+    # What a reload would take: nothing.
+    page.reload()
+    expect(page.locator("#f-on")).to_have_value("62.5")
+    expect(page.locator("#verdict")).to_contain_text("62.5 / 57")
+
+    # Failsafes and faults put in.
+    page.get_by_label("After a power cut", exact=True).select_option("last")
+    expect(page.locator("#refused")).to_contain_text("a written reason")
+    page.get_by_label("After a power cut", exact=True).select_option("decide")
+    page.locator("#f-silent_min").fill("10")
+    page.get_by_label("Power cut", exact=True).check()
+    page.get_by_label("Silent probe", exact=True).check()
+    expect(page.locator("#fault-words")).to_contain_text("power cut, put in")
+    expect(page.locator("#fault-words")).to_contain_text("probe silent, put in")
+    page.get_by_label("Power cut", exact=True).uncheck()
+    page.get_by_label("Silent probe", exact=True).uncheck()
+
+    # Keep, while another tab keeps too.
+    other = page.context.new_page()
+    other.goto(base + TUNE)
+    other.locator("#f-on").fill("63.4")
+    expect(other.locator("#verdict")).to_contain_text("63.4")
+    page.locator("h1").click()
+    page.keyboard.press("k")
+    expect(page.get_by_text("Kept as draft 4.")).to_be_visible()
+    other.get_by_role("button", name="Keep in draft").click()
+    expect(other.get_by_text("while you were here")).to_be_visible()
+    expect(other.locator("#f-on")).to_have_value("63.4")
+    other.get_by_role("link", name="Take theirs").click()
+    expect(other.locator("#f-on")).to_have_value("62.5")
+    other.close()
+
+    # Publish, export, import into a fresh house: the identical document.
+    page.keyboard.press("9")
+    page.wait_for_url("**/record")
+    page.get_by_role("button", name="Publish program 2").click()
+    expect(page.locator("#mend-reason")).to_contain_text("a sentence")
+    page.get_by_label("Why should the panel change?").fill("Wider gap: no more chatter.")
+    page.get_by_role("button", name="Publish program 2").click()
+    expect(page.locator("h1")).to_contain_text("is what program 2 says")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Draft 4 as a plan file").click()
+    plan = tmp_path / "plan.json"
+    download.value.save_as(plan)
+    assert json.loads(plan.read_text())["format"] == "aldea-plan/1"
+    page.goto(base + "/houses")
+    page.get_by_label("Plan file").set_input_files(plan)
+    page.get_by_role("button", name="Begin the house").click()
+    page.wait_for_url("**/h/molino-alto-2/record")
+    fresh = page.request.get(f"{base}/h/molino-alto-2/record/plan.json")
+    assert fresh.body() == Path(plan).read_bytes()
+    page.goto(f"{base}/h/molino-alto-2")
+    expect(page.locator("#bench")).to_contain_text("nothing recorded yet")
+    page.goto(f"{base}/h/molino-alto-2/tune")
+    expect(page.get_by_text("No readings of Dehumidifier’s probe yet.")).to_be_visible()
