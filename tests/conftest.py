@@ -17,7 +17,7 @@ TEMPLATE = "demo_template"
 
 def _folder() -> Path:
     # Shared memory where there is room: the data is thrown away.
-    base = Path("/dev/shm")  # noqa: S108
+    base = Path("/dev/shm")
     root = base if base.is_dir() and shutil.disk_usage(base).free > 1_500_000_000 else None
     folder = Path(tempfile.mkdtemp(prefix="aldea-test-", dir=root))
     folder.chmod(0o755)
@@ -78,5 +78,3 @@ def module_database(
     made = _copy(cluster, demo_template, name)
     yield made
     made.close()
-
-

@@ -1,15 +1,14 @@
 """A served demo house and a browser that reports every error of a page."""
 
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
 from playwright.sync_api import Page
-
-from aldea.store.database import Database
 from tests.browser.driving import LAUNCH
 from tests.serving import served
+
+from aldea.store.database import Database
 
 
 @pytest.fixture(scope="session")

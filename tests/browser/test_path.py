@@ -7,9 +7,9 @@ from pathlib import Path
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
+from tests.browser.driving import HOUSE, sign_in
 
 from aldea.demo.mill import DRYING_RH
-from tests.browser.driving import HOUSE, sign_in
 
 pytestmark = pytest.mark.browser
 TUNE = f"{HOUSE}/tune/dehumidifier"

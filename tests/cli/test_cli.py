@@ -12,6 +12,8 @@ from pathlib import Path
 
 import pytest
 from httpx import Client
+from tests.serving import served
+from tests.web.conftest import form_token
 
 from aldea.core.errors import SetUpError
 from aldea.core.plan.codec import plan_text
@@ -21,8 +23,6 @@ from aldea.demo.recorded import END_MS, recorded_days
 from aldea.store import cluster as clusters
 from aldea.store.cluster import Cluster, free_port
 from aldea.store.database import Database
-from tests.serving import served
-from tests.web.conftest import form_token
 
 HOME = Path(__file__).resolve().parents[2]
 ENV = {**os.environ, "PYTHONPATH": str(HOME / "src")}
@@ -72,8 +72,9 @@ def test_the_plain_engine_gives_the_same_file(log, tmp_path):
     short.write_text("\n".join(log.read_text().splitlines()[:20_000]) + "\n")
     plan = tmp_path / "plan.json"
     plan.write_text(plan_text(mill_plan()))
-    compiled, plain = aldea("replay", str(plan), str(short)), aldea(
-        "replay", str(plan), str(short), "--plain"
+    compiled, plain = (
+        aldea("replay", str(plan), str(short)),
+        aldea("replay", str(plan), str(short), "--plain"),
     )
     assert compiled.stdout == plain.stdout
     assert compiled.stdout.count("\n") > 50
@@ -118,7 +119,7 @@ def test_a_wrong_server_address_is_said(monkeypatch):
 def test_a_cluster_of_another_version_is_refused(tmp_path, cluster):
     tmp_path.chmod(0o755)
     for parent in tmp_path.parents:
-        if str(parent).startswith("/tmp/") and os.geteuid() == 0:  # noqa: S108
+        if str(parent).startswith("/tmp/") and os.geteuid() == 0:
             parent.chmod(0o755)
     data = tmp_path / "c/data"
     data.mkdir(parents=True)
@@ -145,7 +146,7 @@ def start_demo(home: Path, port: int) -> subprocess.Popen[str]:
     until = time.monotonic() + 60
     while time.monotonic() < until and process.poll() is None:
         try:
-            urllib.request.urlopen(f"http://127.0.0.1:{port}/sign-in", timeout=1)  # noqa: S310
+            urllib.request.urlopen(f"http://127.0.0.1:{port}/sign-in", timeout=1)
         except OSError:
             time.sleep(0.1)
         else:

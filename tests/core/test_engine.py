@@ -2,18 +2,18 @@
 
 import numpy as np
 import pytest
+from benchmarks.twin import twin_replay
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from tests.core.plans import one_band, returning, samples_of
+from tests.reference import cases
+from tests.reference import given as value_of
 
 from aldea.core.engine import layout as lay
 from aldea.core.engine.program import compile_plan
 from aldea.core.engine.replay import Run, run_replay
 from aldea.core.errors import InputError
 from aldea.core.plan.document import Calibration, Silent, Smoothing, Stuck
-from benchmarks.twin import twin_replay
-from tests.core.plans import one_band, returning, samples_of
-from tests.reference import cases
-from tests.reference import given as value_of
 
 ENGINES = {
     "compiled, skipping": {},
@@ -161,9 +161,7 @@ def test_a_silent_probe_leads_to_the_stated_state():
 
 
 def test_a_silent_probe_breaks_min_on_but_a_band_does_not():
-    plan = one_band(
-        stale_after_s=10.0, silent=Silent(after_s=20.0, state="off"), min_on_s=500.0
-    )
+    plan = one_band(stale_after_s=10.0, silent=Silent(after_s=20.0, state="off"), min_on_s=500.0)
     assert switches(replayed(plan, [(0, 70)], end_s=100)) == [(0.0, "on"), (20.0, "off")]
     calm = one_band(min_on_s=500.0)
     assert switches(replayed(calm, [(0, 70), (10, 40)], end_s=100)) == [(0.0, "on")]

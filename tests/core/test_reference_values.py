@@ -4,6 +4,7 @@ import math
 
 import numpy as np
 import pytest
+from tests.reference import agrees, cases, given
 
 from aldea.core.calibrate.budget import BudgetRow, combine
 from aldea.core.calibrate.line import fit_line
@@ -16,7 +17,6 @@ from aldea.core.sensing.humidity import (
     vapour_pressure_hpa,
 )
 from aldea.core.words.times import local, ms_of_local
-from tests.reference import agrees, cases, given
 
 FORMULA = {salt.formula: key for key, salt in SALTS.items()}
 KIND = {

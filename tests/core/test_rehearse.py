@@ -3,6 +3,7 @@
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.core.plans import one_band
 
 from aldea.core.plan.document import Calibration
 from aldea.core.rehearse.rehearsal import Faults, load_consequence, rehearse
@@ -11,7 +12,6 @@ from aldea.core.rehearse.trace import Beyond, Trace, thin
 from aldea.core.words.reasons import say
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, recorded_days
-from tests.core.plans import one_band
 
 logs = st.lists(
     st.tuples(st.integers(1, 400), st.floats(0, 100, width=32)), min_size=1, max_size=300
@@ -58,9 +58,7 @@ def test_time_beyond_a_limit_is_what_counting_milliseconds_gives(log, limit, ins
     for instant, value in zip(instants, got.tolist(), strict=True):
         total = 0
         for i, (t, v) in enumerate(zip(trace.t_ms.tolist(), trace.raw.tolist(), strict=True)):
-            stop = min(
-                trace.t_ms[i + 1] if i + 1 < len(trace) else 2**60, t + 150, max(instant, t)
-            )
+            stop = min(trace.t_ms[i + 1] if i + 1 < len(trace) else 2**60, t + 150, max(instant, t))
             total += int(stop - t) if (v > limit if rising else v < limit) else 0
         assert value == total
 
@@ -120,9 +118,7 @@ def test_faults_put_in_are_seen():
     plan = one_band(stale_after_s=30.0)
     t_ms = np.arange(0, 3_600_000, 10_000, dtype=np.int64)
     trace = Trace(t_ms=t_ms, raw=np.full(len(t_ms), 70.0))
-    faults = Faults(
-        silences=(("rh", 600_000, 900_000),), cuts=((1_800_000, 2_000_000),)
-    )
+    faults = Faults(silences=(("rh", 600_000, 900_000),), cuts=((1_800_000, 2_000_000),))
     done = rehearse(plan, {"rh": trace}, start_ms=0, end_ms=3_600_000, faults=faults)
     kinds = {s.rank for s in done.timelines["fan"]}
     assert 0 in kinds
@@ -131,9 +127,7 @@ def test_faults_put_in_are_seen():
 
 
 def test_calibration_moves_what_the_engine_sees():
-    plan = one_band(
-        calibration=Calibration(slope=1.0, intercept=10.0, expanded_uncertainty=1.0)
-    )
+    plan = one_band(calibration=Calibration(slope=1.0, intercept=10.0, expanded_uncertainty=1.0))
     trace = Trace(t_ms=np.array([0, 10_000]), raw=np.array([51.0, 39.0]))
     done = rehearse(plan, {"rh": trace}, start_ms=0, end_ms=20_000)
     assert [s.state for s in done.timelines["fan"]] == [1, 0]

@@ -81,7 +81,11 @@ def test_faults_are_counted_and_nothing_is_hidden(tmp_path):
     ("text", "where", "allowed"),
     [
         ("t,rh\n2025-11-01T12:00:00Z,5x\n", "line 2, column 2", "decimal point"),
-        ("t,rh\n2025-11-01T12:00:00Z,5\n2025-13-01T12:00:00Z,5\n", "line 3, column 1", "a time such as"),
+        (
+            "t,rh\n2025-11-01T12:00:00Z,5\n2025-13-01T12:00:00Z,5\n",
+            "line 3, column 1",
+            "a time such as",
+        ),
         ("t,rh\n2025-11-01T12:00:00Z,5\n2025-11-01T12:00:10Z,5,6\n", "line 3", "2, as in"),
         (b"t,rh\n2025-11-01T12:00:00Z,\xff5\n", "line 2", "UTF-8"),
         ("t,rh\n2025-11-01T12:00:00Z,inf\n", "line 2, column 2", "finite"),

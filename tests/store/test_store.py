@@ -13,6 +13,7 @@ from aldea.core.rehearse.trace import Trace
 from aldea.demo.load import PASSWORD
 from aldea.demo.mill import DRYING_RH, mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
+from aldea.formats.log_options import LogOptions
 from aldea.store import tables as t
 from aldea.store.accounts import (
     Account,
@@ -32,7 +33,6 @@ from aldea.store.imports import (
 )
 from aldea.store.plans import DraftMovedError, keep_draft, publish, read_draft, revision
 from aldea.store.readings import ReadingCache, series_id, store_readings
-from aldea.formats.log_options import LogOptions
 
 
 def jon(connection) -> Account:
@@ -54,8 +54,8 @@ def test_the_migrations_make_what_the_tables_say(database):
             connection,
             opts={
                 "include_name": lambda name, kind, _p: kind != "table" or name in ours,
-                "include_object": lambda _o, name, kind, reflected, _c: not (
-                    kind == "index" and reflected
+                "include_object": lambda _o, name, kind, reflected, _c: (
+                    not (kind == "index" and reflected)
                 ),
                 "compare_type": True,
             },

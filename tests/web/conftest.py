@@ -2,22 +2,19 @@
 
 import re
 from collections.abc import Callable, Iterator
-from pathlib import Path
 
 import pytest
 from httpx import Client
+from tests.serving import served
 
 from aldea.demo.load import PASSWORD
 from aldea.store.database import Database
-from tests.serving import served
 
 SignIn = Callable[[str], Client]
 
 
 @pytest.fixture(scope="module")
-def client(
-    module_database: Database, tmp_path_factory: pytest.TempPathFactory
-) -> Iterator[Client]:
+def client(module_database: Database, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Client]:
     """Nobody signed in yet; the engine is compiled."""
     uploads = tmp_path_factory.mktemp("uploads")
     with served(module_database, uploads) as base, Client(base_url=base, timeout=30) as made:

@@ -6,11 +6,11 @@ import re
 import time
 
 import pytest
+from tests.web.conftest import form_token
 
 from aldea.core.plan.codec import plan_text, read_plan
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS
-from tests.web.conftest import form_token
 
 H = "/h/molino-alto"
 TUNE = f"{H}/tune/dehumidifier"
@@ -95,9 +95,7 @@ def test_sign_in_never_leads_elsewhere(client):
 def test_a_wrong_password_keeps_the_name(client):
     client.cookies.clear()
     token = form_token(client.get("/sign-in").text)
-    answer = client.post(
-        "/sign-in", data={"name": "Oriol", "password": "no", "form_token": token}
-    )
+    answer = client.post("/sign-in", data={"name": "Oriol", "password": "no", "form_token": token})
     assert answer.status_code == 422
     assert 'value="oriol"' in answer.text
 
@@ -274,9 +272,7 @@ def test_a_wrong_plan_file_is_refused_whole(signed):
 def test_a_pair_is_refused_at_its_field_and_the_rest_stays(signed):
     client = signed("jon")
     form = {"approach": "drier", "salt": "sodium_chloride", "temp_degc": "20"}
-    answer = client.post(
-        f"{H}/calibrate/drying_rh/pairs", data={**form, "reading_rh_pct": "740"}
-    )
+    answer = client.post(f"{H}/calibrate/drying_rh/pairs", data={**form, "reading_rh_pct": "740"})
     assert answer.status_code == 422
     assert "0 to 100 %RH" in answer.text
     assert 'value="740"' in answer.text

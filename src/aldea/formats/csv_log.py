@@ -28,7 +28,7 @@ from aldea.formats.log_options import (
     usual_columns,
 )
 
-BLOCK_BYTES = 4_000_000
+BLOCK_BYTES = 2_000_000
 MOST_BYTES = 400_000_000
 MOST_ROWS = 10_000_000
 LONGEST_LINE_BYTES = 100_000

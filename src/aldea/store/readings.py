@@ -9,7 +9,7 @@ from threading import Lock
 
 import numpy as np
 import psycopg
-from sqlalchemy import Connection, func, select
+from sqlalchemy import Connection, select
 from sqlalchemy.dialects.postgresql import insert
 
 from aldea.core.rehearse.trace import Trace
@@ -111,7 +111,13 @@ def store_readings(
             copy.write(block.tobytes())
             told((start + len(block)) / len(t_ms))
         copy.write(COPY_END)
-    connection.execute("UPDATE series SET version = version + 1 WHERE id = %s", (series,))
+    if len(t_ms):
+        # What pages ask for at every visit is kept beside the series, in the same transaction.
+        connection.execute(
+            "UPDATE series SET version = version + 1, count = count + %s, "
+            "first_ms = least(first_ms, %s), last_ms = greatest(last_ms, %s) WHERE id = %s",
+            (len(t_ms), int(t_ms[0]), int(t_ms[-1]), series),
+        )
     return len(t_ms)
 
 
@@ -135,19 +141,16 @@ def _copy_out(connection: psycopg.Connection, series: int, start_ms: int, end_ms
 def summaries(connection: Connection, house_id: int) -> dict[str, SeriesSummary]:
     """What is recorded of each probe of a house."""
     rows = connection.execute(
-        select(
-            t.series.c.probe,
-            func.count(),
-            func.min(t.reading.c.t_ms),
-            func.max(t.reading.c.t_ms),
-        )
-        .join_from(t.series, t.reading, t.series.c.id == t.reading.c.series_id)
-        .where(t.series.c.house_id == house_id)
-        .group_by(t.series.c.probe)
+        select(t.series).where(t.series.c.house_id == house_id, t.series.c.count > 0)
     ).all()
     return {
-        probe: SeriesSummary(probe=probe, count=count, first_ms=first, last_ms=last)
-        for probe, count, first, last in rows
+        row.probe: SeriesSummary(
+            probe=row.probe,
+            count=row._mapping[t.series.c.count],
+            first_ms=row.first_ms,
+            last_ms=row.last_ms,
+        )
+        for row in rows
     }
 
 

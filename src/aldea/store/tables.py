@@ -94,6 +94,9 @@ series = Table(
     Column("house_id", ForeignKey("house.id"), nullable=False),
     Column("probe", Text, nullable=False),
     Column("version", Integer, nullable=False, server_default=text("0")),
+    Column("count", BigInteger, nullable=False, server_default=text("0")),
+    Column("first_ms", BigInteger),
+    Column("last_ms", BigInteger),
     UniqueConstraint("house_id", "probe"),
 )
 

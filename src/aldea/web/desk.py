@@ -2,10 +2,13 @@
 
 import hashlib
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass
 from threading import Lock
+from typing import TypeVar, cast
+from weakref import WeakKeyDictionary
 
-from sqlalchemy import Connection, select
+from sqlalchemy import Connection, RootTransaction, select
 
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.rehearse.rehearsal import Faults, Rehearsal, beyond_limit, rehearse
@@ -15,6 +18,9 @@ from aldea.store.readings import ReadingCache
 
 LONGEST_REPLAY_DAYS = 31
 MOST_KEPT = 24
+MOST_MADE = 48
+Made = TypeVar("Made")
+Versions = tuple[tuple[str, int], ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,17 +39,24 @@ class Desk:
     def __init__(self, readings: ReadingCache) -> None:
         self._readings = readings
         self._kept: OrderedDict[tuple[object, ...], Replayed] = OrderedDict()
-        self._beyond: OrderedDict[tuple[object, ...], Beyond] = OrderedDict()
+        self._made: OrderedDict[tuple[object, ...], object] = OrderedDict()
+        self._versions: WeakKeyDictionary[RootTransaction, Versions] = WeakKeyDictionary()
         self._lock = Lock()
 
-    def versions(self, connection: Connection, house_id: int) -> tuple[tuple[str, int], ...]:
-        """Probe and version of every series of a house."""
+    def versions(self, connection: Connection, house_id: int) -> Versions:
+        """Probe and version of every series of a house; read once in a transaction."""
+        transaction = connection.get_transaction()
+        if transaction is not None and transaction in self._versions:
+            return self._versions[transaction]
         rows = connection.execute(
             select(t.series.c.probe, t.series.c.version)
             .where(t.series.c.house_id == house_id)
             .order_by(t.series.c.probe)
         ).all()
-        return tuple((row.probe, row.version) for row in rows)
+        found = tuple((row.probe, row.version) for row in rows)
+        if transaction is not None:
+            self._versions[transaction] = found
+        return found
 
     def trace(self, connection: Connection, house_id: int, probe: str, end_ms: int) -> Trace:
         """The readings of a probe that a replay up to `end_ms` looks at."""
@@ -103,12 +116,26 @@ class Desk:
             claim.condition.probe,
             len(trace),
         )
+        return self._remembered(key, lambda: beyond_limit(plan, claim, trace))
+
+    def picture(
+        self,
+        connection: Connection,
+        house_id: int,
+        key: tuple[object, ...],
+        draw: Callable[[], str],
+    ) -> str:
+        """A drawing of a whole log: made once for what it depends on and the readings' versions."""
+        return self._remembered((house_id, self.versions(connection, house_id), *key), draw)
+
+    def _remembered(self, key: tuple[object, ...], make: Callable[[], Made]) -> Made:
         with self._lock:
-            if key in self._beyond:
-                return self._beyond[key]
-        found = beyond_limit(plan, claim, trace)
+            if key in self._made:
+                self._made.move_to_end(key)
+                return cast(Made, self._made[key])
+        made = make()
         with self._lock:
-            self._beyond[key] = found
-            while len(self._beyond) > MOST_KEPT:
-                self._beyond.popitem(last=False)
-        return found
+            self._made[key] = made
+            while len(self._made) > MOST_MADE:
+                self._made.popitem(last=False)
+        return made

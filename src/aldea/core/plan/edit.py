@@ -1,6 +1,7 @@
 """Changes to a plan: each gives a new plan, the old one stays as it was."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from aldea.core.plan.document import Calibration, Claim, Plan, PowerReturn, Silent
@@ -70,14 +71,15 @@ class Difference:
     now: str
 
 
-def differences(was: Plan, now: Plan) -> list[Difference]:
+@lru_cache(maxsize=32)
+def differences(was: Plan, now: Plan) -> tuple[Difference, ...]:
     """Every leaf at which two plans differ; parts are told apart by their ids, not their place."""
     old, new = _leaves(was.model_dump(mode="json")), _leaves(now.model_dump(mode="json"))
-    return [
+    return tuple(
         Difference(path=path, was=_shown(old.get(path)), now=_shown(new.get(path)))
         for path in sorted(old.keys() | new.keys())
         if old.get(path) != new.get(path)
-    ]
+    )
 
 
 def _leaves(value: Any, path: str = "") -> dict[str, Any]:

@@ -1,6 +1,7 @@
 """Instants and spans in words, in the house's own time zone."""
 
 from datetime import UTC, datetime, timedelta
+from functools import lru_cache
 from zoneinfo import ZoneInfo
 
 EPOCH = datetime(1970, 1, 1, tzinfo=UTC)
@@ -36,6 +37,7 @@ def day_clock(t_ms: int, zone: str) -> str:
     return f"{moment:%a} {moment.day} {moment:%b} {clock(t_ms, zone)}"
 
 
+@lru_cache(maxsize=65_536)
 def near(t_ms: int, other_ms: int, zone: str) -> str:
     """The clock where both are on one local day, else day and clock."""
     same = local(t_ms, zone).date() == local(other_ms, zone).date()

@@ -81,7 +81,7 @@ def _page(
         recorded = summaries(connection, house)
         runs = imports_of(connection, house)
         lines = log_lines(connection, house)
-    changed = differences(bench.program.plan, bench.plan) if bench.program else []
+    changed = differences(bench.program.plan, bench.plan) if bench.program else ()
     return render_bench(
         request,
         "record.html",

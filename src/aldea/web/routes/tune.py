@@ -226,7 +226,7 @@ def _page(
     errors: dict[str, str] | None = None,
     kept: bool = False,
     moved: DraftMovedError | None = None,
-    moved_rows: list[Difference] | None = None,
+    moved_rows: tuple[Difference, ...] = (),
     status: int = 200,
 ) -> Response:
     load, claim = _subject(bench.plan, load_id)
@@ -251,11 +251,17 @@ def _page(
         )
         window = asked_window(request, bench.door.now_ms, first)
         answered = _answer(state, connection, bench, asked, load, window)
-    _, shown_claim = _subject(asked.plan, load_id)
-    plot = None
-    if answered is not None:
-        trace = answered.shown.traces[claim.condition.probe]
-        plot = tune_plot(asked.plan, shown_claim, trace, answered.shown, window)
+        _, shown_claim = _subject(asked.plan, load_id)
+        plot = None
+        if answered is not None:
+            plot = tune_plot(
+                asked.plan,
+                shown_claim,
+                answered.shown.traces[claim.condition.probe],
+                answered.shown,
+                window,
+                lambda key, draw: state.desk.picture(connection, bench.door.house.id, key, draw),
+            )
     words = {**words_of(asked.tuning), **_fault_words(window, bench.plan.house.time_zone)}
     return render_bench(
         request,
@@ -281,7 +287,7 @@ def _page(
         errors=errors,
         kept=kept,
         moved=moved,
-        moved_rows=moved_rows or [],
+        moved_rows=moved_rows,
         version=bench.draft.version,
         needs_reason=load.load_class in CLASSES_THAT_REFUSE_LAST,
     )

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import timedelta
+from functools import lru_cache
 from typing import Any
 
 from aldea.core.engine import layout as lay
@@ -137,7 +138,7 @@ def make_rail(plan: Plan, rehearsal: Rehearsal | None, window: Window, mode: str
         mode=mode,
         window=window,
         at_words=_at_words(window.at_ms, zone),
-        ticks=tuple(time_ticks(window, zone)),
+        ticks=time_ticks(window, zone),
         lanes=tuple(lanes),
         zone_note=_clock_change(window, zone),
         data={
@@ -242,8 +243,16 @@ def _duty(shown: list[Stretch], window: Window) -> list[Block]:
     return blocks
 
 
-def time_ticks(window: Window, zone: str) -> list[Tick]:
+def time_ticks(window: Window, zone: str) -> tuple[Tick, ...]:
     """Labels at whole hours or days of the house's clock, never closer than they can be read."""
+    still = Window(
+        start_ms=window.start_ms, end_ms=window.end_ms, at_ms=window.end_ms, now_ms=window.end_ms
+    )
+    return _ticks(still, zone)
+
+
+@lru_cache(maxsize=256)
+def _ticks(window: Window, zone: str) -> tuple[Tick, ...]:
     steps_h = next(
         (step for step in (1, 2, 4, 6, 12, 24, 48, 120) if window.hours / step <= 7.5), 240
     )
@@ -265,7 +274,7 @@ def time_ticks(window: Window, zone: str) -> list[Tick]:
                 ticks.append(Tick(x=f"{x:.3f}%", text=text, strong=midnight))
         # Wall-clock hours: a clock change makes one hour longer or shorter, not the labels odd.
         moment = local(t_ms + HOUR_MS, zone).replace(minute=0)
-    return ticks
+    return tuple(ticks)
 
 
 def _clock_change(window: Window, zone: str) -> str:

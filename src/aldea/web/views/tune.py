@@ -1,9 +1,8 @@
 """The Tune bench: the band rule beside the trace, and what the marks cost."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
-
-import numpy as np
 
 from aldea.core.plan.document import Band, Claim, Load, Plan, Probe
 from aldea.core.plan.edit import Tuning
@@ -20,6 +19,7 @@ from aldea.web.views.rail import Block, Tick, Window, lane_blocks, time_ticks
 PLOT_PX = 372
 OVERVIEW_PX = 44
 TRACK_PX = 748
+Picture = Callable[[tuple[object, ...], Callable[[], str]], str]
 RULE_STEP = {"relative_humidity": 5.0, "air_temperature": 2.0}
 
 
@@ -98,15 +98,16 @@ class TuneAnswer:
     faults: tuple[FaultBand, ...]
 
 
-def tune_plot(plan: Plan, claim: Claim, trace: Trace, whole: Replayed, window: Window) -> TunePlot:
+def tune_plot(
+    plan: Plan, claim: Claim, trace: Trace, whole: Replayed, window: Window, picture: Picture
+) -> TunePlot:
     """Draw the calibrated trace of a claim's probe in the window, and its whole length above."""
     band = claim.condition
     probe = plan.probe(band.probe)
     if probe is None:  # a checked plan has it
         raise KeyError(band.probe)
-    value = trace.calibrated(probe.calibration)
-    first, last = np.searchsorted(trace.t_ms, (window.start_ms, window.end_ms))
-    shown = value[first:last] if last > first else value
+    part = trace.between(window.start_ms, window.end_ms)
+    shown = (part if len(part) else trace).calibrated(probe.calibration)
     step = RULE_STEP.get(probe.quantity, 1.0)
     marks = [band.on, band.off] + ([band.limit.value] if band.limit else [])
     edge = probe.calibration.expanded_uncertainty
@@ -121,45 +122,62 @@ def tune_plot(plan: Plan, claim: Claim, trace: Trace, whole: Replayed, window: W
     span = Window(
         start_ms=whole.start_ms, end_ms=whole.end_ms, at_ms=window.at_ms, now_ms=window.now_ms
     )
-    small = Scale(
-        low=float(value.min()),
-        high=float(value.max()) + 1e-9,
-        pixel_low=OVERVIEW_PX - 3,
-        pixel_high=15,
-    )
     left = max(0.0, span.pct(window.start_ms))
     return TunePlot(
         probe=probe,
         unit=UNIT[probe.quantity],
         y=y,
         trace=trace_path(
-            trace.t_ms,
-            value,
+            part.t_ms,
+            part.calibrated(probe.calibration),
             start_ms=window.start_ms,
             end_ms=window.end_ms,
             width=TRACK_PX,
             y=y,
             gap_ms=gap_ms,
         ),
-        overview=trace_path(
-            trace.t_ms,
-            value,
-            start_ms=span.start_ms,
-            end_ms=span.end_ms,
-            width=TRACK_PX,
-            y=small,
-            gap_ms=gap_ms,
+        overview=picture(
+            ("overview", probe, span.start_ms, span.end_ms),
+            lambda: _overview(trace, probe, span),
         ),
         overview_x=f"{left:.3f}%",
         overview_width=f"{max(0.6, span.pct(window.end_ms) - left):.3f}%",
-        overview_days=tuple(time_ticks(span, plan.house.time_zone)),
-        ticks=tuple(time_ticks(window, plan.house.time_zone)),
+        overview_days=time_ticks(span, plan.house.time_zone),
+        ticks=time_ticks(window, plan.house.time_zone),
         rule=tuple(_rule_ticks(y, step)),
-        density=density_path(value, y, x_px=132, width_px=38, bins=round((high - low) * 4)),
+        density=picture(
+            ("density", probe, low, high, span.end_ms),
+            lambda: density_path(
+                trace.calibrated(probe.calibration),
+                y,
+                x_px=132,
+                width_px=38,
+                bins=round((high - low) * 4),
+            ),
+        ),
         limit_y=y(band.limit.value) if band.limit else None,
         limit_words=_limit_words(band, UNIT[probe.quantity]),
         uncertainty=edge,
         basis=_basis(probe),
+    )
+
+
+def _overview(trace: Trace, probe: Probe, span: Window) -> str:
+    value = trace.calibrated(probe.calibration)
+    y = Scale(
+        low=float(value.min()),
+        high=float(value.max()) + 1e-9,
+        pixel_low=OVERVIEW_PX - 3,
+        pixel_high=15,
+    )
+    return trace_path(
+        trace.t_ms,
+        value,
+        start_ms=span.start_ms,
+        end_ms=span.end_ms,
+        width=TRACK_PX,
+        y=y,
+        gap_ms=round(probe.stale_after_s * 1000),
     )
 
 

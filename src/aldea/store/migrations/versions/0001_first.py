@@ -63,6 +63,9 @@ CREATE TABLE series (
   house_id integer NOT NULL REFERENCES house,
   probe text NOT NULL,
   version integer NOT NULL DEFAULT 0,
+  count bigint NOT NULL DEFAULT 0,
+  first_ms bigint,
+  last_ms bigint,
   UNIQUE (house_id, probe)
 );
 CREATE TABLE reading (

@@ -1,0 +1,1 @@
+"""What is timed, against plain C doing the same work."""
