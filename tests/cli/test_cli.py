@@ -1,4 +1,4 @@
-"""The command line: a replay in the terminal is the replay of the page; refusals in one sentence."""
+"""The command line: the terminal's replay is the page's; refusals are one sentence."""
 
 import os
 import signal
@@ -42,7 +42,7 @@ def aldea(*words: str) -> subprocess.CompletedProcess[str]:
 @pytest.fixture(scope="module")
 def log(tmp_path_factory) -> Path:
     """The demo probe's recorded days as a log with wall-clock times in UTC."""
-    path = tmp_path_factory.mktemp("log") / "log.csv"
+    path: Path = tmp_path_factory.mktemp("log") / "log.csv"
     trace = recorded_days()[0].trace
     lines = ["time_utc,rh_pct"]
     for t_ms, raw in zip(trace.t_ms.tolist(), trace.raw.tolist(), strict=True):

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from tests.reference import agrees, cases, given
 
-from aldea.core.calibrate.budget import BudgetRow, combine
+from aldea.core.calibrate.budget import BudgetRow, Distribution, combine
 from aldea.core.calibrate.line import fit_line
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.core.rehearse.consequence import relay_life_years
@@ -19,7 +19,7 @@ from aldea.core.sensing.humidity import (
 from aldea.core.words.times import local, ms_of_local
 
 FORMULA = {salt.formula: key for key, salt in SALTS.items()}
-KIND = {
+KIND: dict[str, Distribution] = {
     "expanded_k2": "expanded_k2",
     "standard": "standard",
     "rectangular_halfwidth": "rectangular",

@@ -1,5 +1,7 @@
 """Traces thinned and summed up, timelines, figures."""
 
+from itertools import pairwise
+
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -100,7 +102,7 @@ def test_the_timeline_has_no_hole_and_says_the_next_change():
     timeline = done.timelines["dehumidifier"]
     assert timeline[0].start_ms == START_MS
     assert timeline[-1].end_ms == END_MS
-    for now, then in zip(timeline, timeline[1:], strict=False):
+    for now, then in pairwise(timeline):
         assert now.end_ms == then.start_ms
         if now.next_change_ms is not None:
             after = stretch_at(timeline, now.next_change_ms)

@@ -41,7 +41,7 @@ def jon(connection) -> Account:
 
 
 def demo_house(connection) -> int:
-    return connection.scalar(select(t.house.c.id))
+    return int(connection.scalar(select(t.house.c.id)))
 
 
 def test_the_migrations_make_what_the_tables_say(database):

@@ -4,6 +4,7 @@ import io
 import json
 import re
 import time
+from typing import Any
 
 import pytest
 from tests.web.conftest import form_token
@@ -41,8 +42,9 @@ CHANGES = (
 )
 
 
-def draft(client) -> dict:
-    return client.get("/api/v1/houses/molino-alto/plan").json()
+def draft(client) -> dict[str, Any]:
+    found: dict[str, Any] = client.get("/api/v1/houses/molino-alto/plan").json()
+    return found
 
 
 @pytest.mark.parametrize("path", ["", "/calibrate/drying_rh", "/tune/dehumidifier", "/record"])
@@ -152,7 +154,7 @@ def test_faults_put_in_are_shown(signed):
     page = signed("guest").post(f"{TUNE}/answer", data=form).text
     assert "power cut, put in from 08:00 to 08:30" in page
     assert "probe silent, put in from 13:00 to 15:00" in page
-    data = json.loads(re.search(r'id="rail-data">(.*?)</script>', page, re.S)[1])
+    data = json.loads(page.split('id="rail-data">')[1].split("</script>")[0])
     ranks = {row["rank"] for row in data["lanes"][0]["rows"]}
     assert {0, 3} <= ranks
 
@@ -184,10 +186,11 @@ def test_state_reason_and_next_change_are_the_same_at_every_instant(signed):
 
 
 def wait_for(client, path: str, *states: str) -> str:
+    page = ""
     for _ in range(200):
         page = client.get(f"{path}?part=progress").text
         if any(state in page for state in states):
-            return page
+            return str(page)
         time.sleep(0.1)
     raise AssertionError(page)
 
@@ -197,7 +200,7 @@ def upload(client, text: bytes, probe: str = "courtyard_rh") -> str:
         f"{H}/record/readings", data={"probe": probe}, files={"log": ("log.csv", io.BytesIO(text))}
     )
     assert answer.status_code == 303, answer.text
-    return answer.headers["location"]
+    return str(answer.headers["location"])
 
 
 OPTIONS = {
