@@ -16,6 +16,7 @@ from pathlib import Path
 import numpy as np
 import psutil
 from httpx import Client
+from tests.web.sent import READ_OPTIONS, TUNING
 
 from aldea.core.engine.program import Program, compile_plan
 from aldea.core.engine.replay import Samples, run_replay
@@ -28,20 +29,6 @@ from benchmarks.twin import twin_replay
 ROWS = 1_000_000
 H = "/h/molino-alto"
 SMALL = {"MALLOC_ARENA_MAX": "2", "POLARS_MAX_THREADS": "2"}  # as the start script sets them
-FORM = {
-    "on": "62",
-    "off": "56",
-    "min_on_min": "5",
-    "min_off_min": "5",
-    "silent_min": "15",
-    "silent_state": "off",
-    "return_policy": "decide",
-    "return_delay_s": "60",
-    "return_reason": "",
-    "window_h": "24",
-    "window_end": str(END_MS),
-    "window_at": str(END_MS),
-}
 
 
 def best_ms(work: Callable[[], object], times: int = 3) -> float:
@@ -145,16 +132,7 @@ def import_ms(client: Client, log: Path) -> float:
             files={"log": ("million.csv", source)},
         )
     path = answer.headers["location"]
-    options = {
-        "delimiter": ",",
-        "decimal": ".",
-        "header_rows": "1",
-        "time_column": "0",
-        "value_column": "1",
-        "time_kind": "iso",
-        "local_format": "%Y-%m-%d %H:%M:%S",
-        "zone": "UTC",
-    }
+    options = {**READ_OPTIONS, "time_kind": "iso", "zone": "UTC"}
     began = time.perf_counter()
     client.post(f"{path}/check", data=options)
     wait(client, path, "Store")
@@ -209,7 +187,7 @@ def server() -> None:
 
             def drag(i: int) -> None:
                 marks = {"on": f"{60 + i % 50 / 10:.1f}", "off": f"{54 + i % 37 / 10:.1f}"}
-                answer = client.post(f"{tune}/answer", data={**FORM, **marks})
+                answer = client.post(f"{tune}/answer", data={**TUNING, **marks})
                 assert "Closings a day" in answer.text
 
             p95_ms(drag, 10)

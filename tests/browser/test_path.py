@@ -148,14 +148,14 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     rider = page.get_by_role("slider", name="On mark")
     box = rider.bounding_box()
     assert box is not None
-    before = figure(page, "Off and above 65 %RH, h/week")
+    before = figure(page, "Past the limit, off, h/week")
     page.mouse.move(box["x"] + 30, box["y"] + 13)
     page.mouse.down()
     page.mouse.move(box["x"] + 30, box["y"] - 40, steps=8)
     page.mouse.up()
     dragged = float(page.locator("#f-on").input_value())
     assert dragged > 64
-    cost = page.locator('[data-cost="Off and above 65 %RH, h/week"] b')
+    cost = page.locator('[data-cost="Past the limit, off, h/week"] b')
     expect(cost).not_to_have_text(f"{before:.1f}")
     expect(page.locator("#verdict")).to_contain_text(f"{dragged:g} / 56")
     rider.focus()

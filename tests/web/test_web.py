@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 from tests.web.conftest import form_token
+from tests.web.sent import READ_OPTIONS, TUNING
 
 from aldea.core.plan.codec import plan_text, read_plan
 from aldea.demo.mill import mill_plan
@@ -15,20 +16,6 @@ from aldea.demo.recorded import END_MS
 
 H = "/h/molino-alto"
 TUNE = f"{H}/tune/dehumidifier"
-FORM = {
-    "on": "62",
-    "off": "56",
-    "min_on_min": "5",
-    "min_off_min": "5",
-    "silent_min": "15",
-    "silent_state": "off",
-    "return_policy": "decide",
-    "return_delay_s": "60",
-    "return_reason": "",
-    "window_h": "24",
-    "window_end": str(END_MS),
-    "window_at": str(END_MS),
-}
 CHANGES = (
     f"{H}/calibrate/drying_rh/pairs",
     f"{H}/calibrate/drying_rh/pairs/1/withdraw",
@@ -63,7 +50,7 @@ def test_every_bench_answers_with_strict_headers(signed, path):
 def test_who_does_not_build_changes_nothing_also_by_address(signed, role, path):
     client = signed(role)
     before = draft(client)
-    answer = client.post(path, data={**FORM, "version": "2", "reason": "x"})
+    answer = client.post(path, data={**TUNING, "version": "2", "reason": "x"})
     assert answer.status_code == 403
     assert "a builder" in answer.text
     assert draft(client) == before
@@ -75,14 +62,14 @@ def test_nobody_gets_in_unsigned(client):
     answer = client.get("/api/v1/houses/molino-alto/plan")
     assert answer.status_code == 401
     assert answer.headers["content-type"] == "application/problem+json"
-    assert client.post(f"{TUNE}/keep", data=FORM).status_code == 303
+    assert client.post(f"{TUNE}/keep", data=TUNING).status_code == 303
 
 
 def test_a_change_needs_the_form_token_and_this_site(signed):
     client = signed("jon")
     token = client.headers.pop("x-form-token")
-    assert client.post(f"{TUNE}/keep", data={**FORM, "version": "2"}).status_code == 403
-    sent = {**FORM, "version": "2", "form_token": token}
+    assert client.post(f"{TUNE}/keep", data={**TUNING, "version": "2"}).status_code == 403
+    sent = {**TUNING, "version": "2", "form_token": token}
     for headers in ({"origin": "http://elsewhere.example"}, {"sec-fetch-site": "cross-site"}):
         assert client.post(f"{TUNE}/keep", data=sent, headers=headers).status_code == 403
 
@@ -117,7 +104,7 @@ def test_a_wrong_password_keeps_the_name(client):
 def test_a_wrong_field_is_named_and_keeps_what_was_typed(signed, field, typed, said):
     client = signed("jon")
     before = draft(client)
-    form = {**FORM, field: typed, "version": str(before["version"])}
+    form = {**TUNING, field: typed, "version": str(before["version"])}
     for path, status in ((f"{TUNE}/keep", 422), (f"{TUNE}/answer", 200)):
         answer = client.post(path, data=form)
         assert answer.status_code == status
@@ -133,7 +120,7 @@ def test_the_answer_moves_with_the_marks_and_stores_nothing(signed):
     before = draft(client)
     closings = []
     for off in ("59.8", "50"):
-        page = client.post(f"{TUNE}/answer", data={**FORM, "on": "60", "off": off}).text
+        page = client.post(f"{TUNE}/answer", data={**TUNING, "on": "60", "off": off}).text
         row = re.search(r'data-cost="Closings a day".*?<b>([\d.]+)</b>', page, re.S)
         assert row
         closings.append(float(row[1]))
@@ -143,7 +130,7 @@ def test_the_answer_moves_with_the_marks_and_stores_nothing(signed):
 
 def test_faults_put_in_are_shown(signed):
     form = {
-        **FORM,
+        **TUNING,
         "cut_on": "1",
         "cut_at": "2025-11-13T08:00",
         "cut_min": "30",
@@ -162,9 +149,9 @@ def test_faults_put_in_are_shown(signed):
 def test_two_tabs_cannot_overwrite_each_other_unseen(signed):
     client = signed("jon")
     version = str(draft(client)["version"])
-    first = client.post(f"{TUNE}/keep", data={**FORM, "on": "63.5", "version": version})
+    first = client.post(f"{TUNE}/keep", data={**TUNING, "on": "63.5", "version": version})
     assert first.status_code == 303
-    second = client.post(f"{TUNE}/keep", data={**FORM, "on": "64.5", "version": version})
+    second = client.post(f"{TUNE}/keep", data={**TUNING, "on": "64.5", "version": version})
     assert second.status_code == 409
     assert "while you were here" in second.text
     assert 'value="64.5"' in second.text
@@ -203,30 +190,18 @@ def upload(client, text: bytes, probe: str = "courtyard_rh") -> str:
     return str(answer.headers["location"])
 
 
-OPTIONS = {
-    "delimiter": ",",
-    "decimal": ".",
-    "header_rows": "1",
-    "time_column": "0",
-    "value_column": "1",
-    "time_kind": "epoch_s",
-    "local_format": "%Y-%m-%d %H:%M:%S",
-    "zone": "Europe/Madrid",
-}
-
-
 def test_an_import_is_counted_before_anything_is_stored(signed):
     client = signed("jon")
     start = END_MS // 1000 - 40 * 86_400
     text = "t,rh\n" + "".join(f"{start + 10 * i},{50 + i % 9}\n" for i in range(5000))
     path = upload(client, text.encode())
-    assert client.post(f"{path}/check", data=OPTIONS).status_code == 303
+    assert client.post(f"{path}/check", data=READ_OPTIONS).status_code == 303
     page = wait_for(client, path, "Store")
     assert "5 000 readings" in page
     assert client.post(f"{path}/store").status_code == 303
     wait_for(client, path, "readings stored")
     again = upload(client, text.encode())
-    client.post(f"{again}/check", data=OPTIONS)
+    client.post(f"{again}/check", data=READ_OPTIONS)
     assert "5 000" in wait_for(client, again, "There already")
     assert client.post(f"{again}/store").status_code == 303
     assert "0 readings stored" in wait_for(client, again, "readings stored")
@@ -235,7 +210,7 @@ def test_an_import_is_counted_before_anything_is_stored(signed):
 def test_a_broken_log_is_refused_whole_with_line_and_column(signed):
     client = signed("jon")
     path = upload(client, b"t,rh\n1760000000,50\n1760000010,wet\n")
-    client.post(f"{path}/check", data=OPTIONS)
+    client.post(f"{path}/check", data=READ_OPTIONS)
     page = wait_for(client, path, "refused whole")
     assert "line 3, column 2: got &#39;wet&#39;" in page
     assert client.post(f"{path}/store").status_code == 409
@@ -245,7 +220,7 @@ def test_options_are_refused_at_their_field(signed):
     client = signed("jon")
     path = upload(client, b"t,rh\n1760000000,50\n")
     for field, value in (("zone", "Mill/Time"), ("value_column", "0"), ("header_rows", "x")):
-        answer = client.post(f"{path}/check", data={**OPTIONS, field: value})
+        answer = client.post(f"{path}/check", data={**READ_OPTIONS, field: value})
         assert answer.status_code == 422
         assert f'id="mend-{field}"' in answer.text
 

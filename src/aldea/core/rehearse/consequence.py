@@ -43,7 +43,7 @@ def relay_life_years(rated_closings: int, closings_per_day: float) -> float:
 
 
 def on_spans(run: Run, load: int) -> IntArray:
-    """The spans [from, to) in ms in which the load was on, shape (n, 2)."""
+    """The spans [from, to) in ms in which the load was on; an array (n, 2)."""
     rows, _ = run.of_load(load)
     changes = rows[rows[:, lay.E_FROM] != rows[:, lay.E_TO]]
     starts = changes[changes[:, lay.E_TO] == 1, lay.E_T_MS]

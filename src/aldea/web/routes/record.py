@@ -272,13 +272,16 @@ def _import_page(
 ) -> Response:
     values = {**_import_values(state, bench, run), "errors": errors or {}, "typed": typed or {}}
     if request.query_params.get("part") == "progress":
-        return render(
+        answer = render(
             request,
             "_import_state.html",
             bench=bench,
             form_token=bench.door.visitor.form_token,
             **values,
         )
+        if run.state not in ("checking", "storing"):
+            answer.headers["HX-Refresh"] = "true"  # the whole page has more to offer now
+        return answer
     values.pop("zone")
     values.pop("may_build")
     return render_bench(

@@ -20,6 +20,7 @@ PLOT_PX = 372
 OVERVIEW_PX = 44
 TRACK_PX = 748
 Picture = Callable[[tuple[object, ...], Callable[[], str]], str]
+OFF_PAST_LIMIT = "Past the limit, off, h/week"
 RULE_STEP = {"relative_humidity": 5.0, "air_temperature": 2.0}
 
 
@@ -227,13 +228,11 @@ def _figure(label: str, value: float) -> str:
     return years(value) if "years" in label else figure(value)
 
 
-def _costs(band: Band, unit: str, running: Consequence | None, draft: Consequence) -> list[Cost]:
-    word = "above" if band.direction == "rising" else "below"
-    limit = f"{short(band.limit.value)} {unit}" if band.limit else "the limit"
+def _costs(band: Band, running: Consequence | None, draft: Consequence) -> list[Cost]:
     rows = [
         ("Closings a day", "closings_per_day"),
         ("On, hours a day", "on_hours_per_day"),
-        (f"Off and {word} {limit}, h/week", "unanswered_hours_per_week"),
+        (OFF_PAST_LIMIT, "unanswered_hours_per_week"),
         ("Relay life, years", "relay_years"),
     ]
     return [
@@ -277,7 +276,7 @@ def tune_answer(
             load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=can_tell
         ),
         days=figure(draft_sum.days, 0 if draft_sum.days >= 3 else 1),
-        costs=tuple(_costs(band, unit, running_sum, draft_sum)),
+        costs=tuple(_costs(band, running_sum, draft_sum)),
         note=note.strip(),
         gap_note=_gap_note(gap, can_tell, edge, unit),
         draft_lane=tuple(lane_blocks(timeline, window)),
@@ -334,12 +333,13 @@ def _fault_bands(
         if end_ms <= window.start_ms or start_ms >= window.end_ms:
             continue
         x = max(0.0, window.pct(start_ms))
+        began = near(start_ms, window.end_ms, zone)
         until = near(end_ms, start_ms, zone)
         bands.append(
             FaultBand(
                 x=f"{x:.3f}%",
                 width=f"{max(0.3, min(100.0, window.pct(end_ms)) - x):.3f}%",
-                text=f"{text} from {near(start_ms, end_ms, zone)} to {until}",
+                text=f"{text} from {began} to {until}",
                 kind=kind,
             )
         )

@@ -1,0 +1,100 @@
+"""The pictures of docs/screenshots, taken anew from the demo data: `./aldea shots`."""
+
+import shutil
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from tests.browser.driving import HOUSE, LAUNCH, sign_in
+from tests.serving import served
+
+from aldea.demo.load import load_demo
+from aldea.store.cluster import Cluster
+from aldea.store.database import Database, ensure_database
+
+FOLDER = Path(__file__).resolve().parents[2] / "docs/screenshots"
+TUNE = f"{HOUSE}/tune/dehumidifier"
+CALIBRATE = f"{HOUSE}/calibrate/drying_rh"
+
+
+def keep(page: Page, name: str) -> None:
+    """One picture, when everything has come."""
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(250)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def log_file(folder: Path) -> Path:
+    """A small log with a gap, an empty row, a duplicate and a value out of range."""
+    rows = ["when;humidity"]
+    for minute in range(0, 600, 2):
+        if 200 < minute < 260:
+            continue
+        value = "" if minute == 90 else "140" if minute == 300 else f"{61 + minute % 9},4"
+        rows.append(f"13.11.2025 {minute // 60:02d}:{minute % 60:02d};{value}")
+        if minute == 120:
+            rows.append(rows[-1])
+    path = folder / "courtyard.csv"
+    path.write_text("\n".join(rows))
+    return path
+
+
+def walk(page: Page, base: str, folder: Path) -> None:
+    """The tour, in the order of the work."""
+    page.goto(f"{base}/sign-in")
+    keep(page, "sign-in")
+    sign_in(page, base, "jon")
+    page.goto(f"{base}{HOUSE}?at=1763037000000")
+    keep(page, "house")
+    page.goto(base + CALIBRATE)
+    keep(page, "calibrate")
+    page.get_by_role("button", name="Sign certificate").click()
+    keep(page, "certificate")
+    page.goto(f"{base}{HOUSE}/record")
+    page.get_by_label("Probe").select_option("courtyard_rh")
+    page.get_by_label("Log file").set_input_files(log_file(folder))
+    page.get_by_role("button", name="Look at it").click()
+    page.get_by_role("button", name="Count what is in it").click()
+    page.locator("#counts").wait_for()
+    keep(page, "import")
+    page.goto(f"{base}{TUNE}?at=1763030000000")
+    keep(page, "tune")
+    page.get_by_label("Power cut", exact=True).check()
+    page.get_by_label("Silent probe", exact=True).check()
+    page.locator("#fault-words li").nth(1).wait_for()
+    keep(page, "tune-faults")
+    page.goto(f"{base}{TUNE}?hours=168")
+    page.keyboard.press("d")
+    keep(page, "tune-dark-week")
+    page.keyboard.press("d")
+    page.goto(f"{base}{HOUSE}/record")
+    keep(page, "record")
+
+
+def main() -> None:
+    """A house of its own, so that every picture is the same each time."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    folder = Path(tempfile.mkdtemp(prefix="aldea-shots-"))
+    folder.chmod(0o755)
+    cluster = Cluster(folder / "cluster", throw_away=True)
+    cluster.start()
+    try:
+        ensure_database(cluster.url())
+        database = Database(cluster.url())
+        database.migrate()
+        load_demo(database)
+        with served(database, folder / "uploads") as base, sync_playwright() as play:
+            browser = play.chromium.launch(**LAUNCH)
+            context = browser.new_context(
+                viewport={"width": 1280, "height": 800}, color_scheme="light", locale="en-GB"
+            )
+            walk(context.new_page(), base, folder)
+            browser.close()
+        database.close()
+    finally:
+        cluster.remove()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+if __name__ == "__main__":
+    main()
