@@ -21,6 +21,7 @@ from aldea.core.words.times import ms_of, ms_of_local
 from aldea.formats.log_options import (
     HEAD_BYTES,
     MISSING_WORDS,
+    MOST_BYTES,
     LogOptions,
     fits,
     head_rows,
@@ -29,7 +30,6 @@ from aldea.formats.log_options import (
 )
 
 BLOCK_BYTES = 2_000_000
-MOST_BYTES = 400_000_000
 MOST_ROWS = 10_000_000
 LONGEST_LINE_BYTES = 100_000
 EARLIEST_MS = ms_of(datetime(2000, 1, 1, tzinfo=UTC))

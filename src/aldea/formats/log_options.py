@@ -11,6 +11,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from aldea.core.errors import LogFileError
 
 TimeKind = Literal["iso", "epoch_s", "epoch_ms", "local"]
+MOST_BYTES = 400_000_000
 HEAD_BYTES = 65_536
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab"}
 LOCAL_FORMATS = (

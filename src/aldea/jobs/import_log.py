@@ -10,6 +10,7 @@ from aldea.core.errors import AldeaError, LogFileError
 from aldea.core.plan.document import Range
 from aldea.core.rehearse.trace import Trace
 from aldea.formats.csv_log import read_log
+from aldea.jobs.uploads import parsed_path, upload_path
 from aldea.store.accounts import Account
 from aldea.store.database import Database
 from aldea.store.houses import write_log
@@ -29,16 +30,6 @@ SECONDS_BETWEEN_TELLING = 0.25
 
 class StoppedError(AldeaError):
     """Somebody pressed Stop."""
-
-
-def upload_path(uploads: Path, run_id: int) -> Path:
-    """Where the upload of a run lies until it is stored or thrown away."""
-    return uploads / f"{run_id}.csv"
-
-
-def parsed_path(uploads: Path, run_id: int) -> Path:
-    """Where its parsed readings wait between checking and storing."""
-    return uploads / f"{run_id}.npz"
 
 
 def check_import(database: Database, uploads: Path, run_id: int) -> None:

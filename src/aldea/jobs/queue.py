@@ -5,7 +5,6 @@ from pathlib import Path
 
 import procrastinate
 
-from aldea.jobs.import_log import check_import, store_import
 from aldea.store.database import Database
 
 CHECK_LOG = "check_log"
@@ -20,10 +19,15 @@ def make_queue(database: Database, uploads: Path) -> procrastinate.App:
 
     @queue.task(name=CHECK_LOG)
     def check_log(run_id: int) -> None:
+        # What reads logs is loaded with the first of them: a start need not wait for it.
+        from aldea.jobs.import_log import check_import  # noqa: PLC0415
+
         check_import(database, uploads, run_id)
 
     @queue.task(name=STORE_LOG)
     def store_log(run_id: int) -> None:
+        from aldea.jobs.import_log import store_import  # noqa: PLC0415
+
         store_import(database, uploads, run_id, time.time_ns() // 1_000_000)
 
     return queue

@@ -3,6 +3,7 @@
 import hashlib
 import secrets
 from dataclasses import dataclass
+from functools import cache
 from typing import Literal
 
 from pwdlib import PasswordHash
@@ -19,7 +20,11 @@ MOST_FAILURES_PER_ADDRESS = 30
 SHORTEST_PASSWORD = 10
 
 _hasher = PasswordHash.recommended()  # Argon2id
-_decoy = _hasher.hash("nobody has this password")
+
+
+@cache
+def _decoy() -> str:
+    return _hasher.hash("nobody has this password")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -81,7 +86,7 @@ def sign_in(
     """The account where name and password are right, else None; every attempt is written down."""
     row = connection.execute(select(t.account).where(t.account.c.name == name)).one_or_none()
     # An unknown name costs the same time as a wrong password.
-    good = _hasher.verify(password, row.password_hash if row else _decoy) and row is not None
+    good = _hasher.verify(password, row.password_hash if row else _decoy()) and row is not None
     connection.execute(
         insert(t.sign_in_attempt).values(name=name, address=address, at_ms=now_ms, good=good)
     )

@@ -12,6 +12,7 @@ from aldea.core.errors import SetUpError
 
 MIGRATIONS = Path(__file__).with_name("migrations")
 OLDEST_VERSION_NUM = 150_000
+NEWEST = max(path.stem.split("_")[0] for path in (MIGRATIONS / "versions").glob("[0-9]*.py"))
 
 
 class Database:
@@ -70,6 +71,8 @@ class Database:
 
     def migrate(self) -> None:
         """Bring the tables up to date; nothing to do when they are."""
+        if self._version() == NEWEST:
+            return
         from alembic import command  # noqa: PLC0415  half a second that most starts can spare
         from alembic.config import Config  # noqa: PLC0415
 
@@ -79,6 +82,13 @@ class Database:
             connection.execute(text("SELECT pg_advisory_xact_lock(715517)"))
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
+
+    def _version(self) -> str | None:
+        with self.begin() as connection:
+            if connection.scalar(text("SELECT to_regclass('alembic_version')")) is None:
+                return None
+            found: str | None = connection.scalar(text("SELECT version_num FROM alembic_version"))
+            return found
 
     def close(self) -> None:
         """Give all connections back."""

@@ -157,7 +157,7 @@ def summaries(connection: Connection, house_id: int) -> dict[str, SeriesSummary]
 class ReadingCache:
     """Whole series as arrays, the least used dropped; 31 days at 10 s are 4 MB."""
 
-    def __init__(self, database: Database, *, most_readings: int = 3_000_000) -> None:
+    def __init__(self, database: Database, *, most_readings: int = 1_500_000) -> None:
         self._database = database
         self._most = most_readings
         self._kept: OrderedDict[tuple[int, str], tuple[int, Trace]] = OrderedDict()

@@ -11,7 +11,7 @@ from starlette.datastructures import FormData
 from starlette.responses import PlainTextResponse
 
 from aldea.core.errors import AldeaError, NotAllowedError
-from aldea.formats.csv_log import MOST_BYTES
+from aldea.formats.log_options import MOST_BYTES
 from aldea.store.accounts import Account, Role, Session, find_session
 from aldea.store.houses import HouseRow, house_for
 from aldea.web.state import AppState

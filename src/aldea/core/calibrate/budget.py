@@ -4,8 +4,6 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from scipy.special import stdtrit
-
 from aldea.core.errors import CalibrationError
 
 Distribution = Literal["standard", "expanded_k2", "rectangular", "triangular", "resolution"]
@@ -54,6 +52,8 @@ class Budget:
         """Student's factor for 95.45 % with the effective degrees of freedom (GUM annex G)."""
         if math.isinf(self.effective_degrees_of_freedom):
             return 2.0
+        from scipy.special import stdtrit  # noqa: PLC0415  a quarter second, for this line alone
+
         return float(stdtrit(self.effective_degrees_of_freedom, 0.5 + 0.9545 / 2))
 
 

@@ -145,7 +145,7 @@ def run_replay(
                 program=program,
                 start_ms=start_ms,
                 end_ms=end_ms,
-                rows=rows[:count],
-                values=values[:count],
+                rows=rows[:count].copy(),  # the room made for it is given back
+                values=values[:count].copy(),
             )
         room = int(count)

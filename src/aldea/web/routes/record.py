@@ -21,8 +21,8 @@ from aldea.formats.log_options import (
     head_rows,
     usual_columns,
 )
-from aldea.jobs.import_log import parsed_path, upload_path
 from aldea.jobs.queue import CHECK_LOG, STORE_LOG, defer
+from aldea.jobs.uploads import parsed_path, upload_path
 from aldea.store.houses import log_lines, write_log
 from aldea.store.imports import (
     MAY_CHOOSE,
