@@ -182,7 +182,7 @@ def server() -> None:
             found = re.findall(r'form_token" value="([^"]+)"', page)
             client.headers["x-form-token"] = found[0]
             tune = f"{H}/tune/dehumidifier"
-            while "compiling" in client.get(tune).text:
+            while client.get(tune).status_code == 503:
                 time.sleep(0.2)
 
             def drag(i: int) -> None:

@@ -14,8 +14,8 @@ from aldea.web.app import create_app
 
 
 @contextmanager
-def served(database: Database, uploads: Path) -> Iterator[str]:
-    """Serve until the block ends; gives the base address. The engine is compiled."""
+def served(database: Database, uploads: Path, *, ready: bool = True) -> Iterator[str]:
+    """Serve until the block ends; gives the base address. The engine is compiled if `ready`."""
     app = create_app(database, uploads)
     port = free_port()
     config = uvicorn.Config(
@@ -28,6 +28,8 @@ def served(database: Database, uploads: Path) -> Iterator[str]:
         assert thread.is_alive(), "the server did not start"
         time.sleep(0.02)
     assert app.state.aldea.engine.ready.wait(90)
+    if not ready:
+        app.state.aldea.engine.ready.clear()
     try:
         yield f"http://127.0.0.1:{port}"
     finally:

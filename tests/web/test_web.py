@@ -7,10 +7,12 @@ import time
 from typing import Any
 
 import pytest
+from tests.serving import served
 from tests.web.conftest import form_token
 from tests.web.sent import READ_OPTIONS, TUNING
 
 from aldea.core.plan.codec import plan_text, read_plan
+from aldea.demo.load import PASSWORD
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS
 
@@ -299,3 +301,18 @@ def test_what_is_not_there_says_so(signed, path):
 def test_an_odd_address_never_fails_a_page(signed, query):
     assert signed("guest").get(f"{H}?{query}").status_code == 200
     assert signed("guest").get(f"{TUNE}?{query}").status_code == 200
+
+
+def test_while_the_engine_compiles_the_page_says_so(module_database, tmp_path):
+    """A server whose engine is not ready: pages say so and come again, data answers 503."""
+    with served(module_database, tmp_path, ready=False) as base, Client(base_url=base) as client:
+        token = form_token(client.get("/sign-in").text)
+        client.post("/sign-in", data={"name": "jon", "password": PASSWORD, "form_token": token})
+        for path in (H, TUNE):
+            answer = client.get(path)
+            assert answer.status_code == 503
+            assert "The engine is compiling itself." in answer.text
+            assert "data-reload-s" in answer.text
+        data = client.get("/api/v1/houses/molino-alto/rail")
+        assert data.status_code == 503
+        assert data.json()["status"] == 503

@@ -7,7 +7,6 @@ so that the refusal names line and column.
 import csv
 import io
 from collections.abc import Callable, Iterator
-from dataclasses import asdict, dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -28,6 +27,7 @@ from aldea.formats.log_options import (
     is_iso,
     usual_columns,
 )
+from aldea.formats.log_report import LogReport
 
 BLOCK_BYTES = 2_000_000
 MOST_ROWS = 10_000_000
@@ -40,30 +40,6 @@ EXPECTED = {
     "epoch_s": "seconds since 1970, for 2000 to 2100",
     "epoch_ms": "milliseconds since 1970, for 2000 to 2100",
 }
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LogReport:
-    """What was counted in a log; nothing of it is hidden from the person who stores it."""
-
-    rows: int
-    readings: int
-    empty: int
-    duplicates: int
-    jumps_back: int
-    out_of_range: int
-    gaps: int
-    longest_gap_s: float
-    interval_s: float
-    first_ms: int
-    last_ms: int
-    lowest: float
-    highest: float
-    moved_by_clock_change: int
-
-    def as_dict(self) -> dict[str, float | int]:
-        """For keeping beside the upload."""
-        return asdict(self)
 
 
 def read_log(

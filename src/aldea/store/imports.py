@@ -7,8 +7,8 @@ from typing import Any, Literal
 from sqlalchemy import Connection, Row, insert, select, update
 
 from aldea.core.errors import ConflictError, NotFoundError
-from aldea.formats.csv_log import LogReport
 from aldea.formats.log_options import LogOptions
+from aldea.formats.log_report import LogReport
 from aldea.store import tables as t
 from aldea.store.accounts import Account
 

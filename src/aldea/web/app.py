@@ -27,7 +27,7 @@ from aldea.web.desk import Desk
 from aldea.web.pages import render
 from aldea.web.routes import api, calibrate, house, houses, record, sign_in, tune
 from aldea.web.security import SignInNeededError, add_headers
-from aldea.web.state import AppState, EngineStart, wall_clock_ms
+from aldea.web.state import AppState, EngineStart, EngineStartingError, wall_clock_ms
 
 STATUS_OF: dict[type[AldeaError], int] = {
     InputError: 422,
@@ -35,6 +35,7 @@ STATUS_OF: dict[type[AldeaError], int] = {
     NotAllowedError: 403,
     ConflictError: 409,
     SignInNeededError: 401,
+    EngineStartingError: 503,
     AldeaError: 500,
 }
 
@@ -65,6 +66,8 @@ async def _aldea_error(request: Request, exc: Exception) -> Response:
             return Response(status_code=204, headers={"HX-Redirect": exc.sign_in_path})
         return RedirectResponse(exc.sign_in_path, status_code=303)
     status = status_of(exc)
+    if isinstance(exc, EngineStartingError) and not _is_api(request):
+        return render(request, "engine_starting.html", status=status, again=request.url.path)
     if _is_api(request):
         return problem(status, type(exc).__name__.removesuffix("Error"), exc.sentence)
     return render(request, "error.html", status=status, code=status, error=exc)

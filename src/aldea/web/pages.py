@@ -101,6 +101,7 @@ def running_replay(
     state: AppState, connection: Connection, bench: Bench
 ) -> tuple[Replayed | None, str, Plan]:
     """What the panel's program does on the record; the draft where nothing is published."""
+    state.engine.check()
     house, now_ms = bench.door.house.id, bench.door.now_ms
     if bench.program is None:
         replayed = state.desk.replay(connection, house, bench.plan, bench.draft.text, now_ms=now_ms)

@@ -14,10 +14,24 @@ from aldea.store.database import Database
 from aldea.store.readings import ReadingCache
 from aldea.web.desk import Desk
 
+SHORT_WAIT_S = 0.5  # a compiled engine is loaded from disk in less
+
 
 def wall_clock_ms() -> int:
     """UTC epoch milliseconds now."""
     return time.time_ns() // 1_000_000
+
+
+class EngineStartingError(AldeaError):
+    """The engine still compiles itself; a replay would have to wait for it."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "engine",
+            got="an engine that still compiles itself",
+            allowed="one that is ready, about ten seconds after the first start",
+            mend="Ask again in a moment.",
+        )
 
 
 @dataclass(slots=True)
@@ -29,6 +43,11 @@ class EngineStart:
     def begin(self) -> None:
         """Start compiling."""
         threading.Thread(target=self._compile, name="engine-start", daemon=True).start()
+
+    def check(self) -> None:
+        """Raise `EngineStartingError` while a replay would have to wait."""
+        if not self.ready.wait(SHORT_WAIT_S):
+            raise EngineStartingError
 
     def _compile(self) -> None:
         import numpy as np  # noqa: PLC0415

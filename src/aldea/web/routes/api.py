@@ -84,6 +84,7 @@ def at(state: State, door: AnyDoor, t: int, plan: str = "program") -> At:
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
         if plan == "draft":
+            state.engine.check()
             shown = bench.plan
             replayed = state.desk.replay(
                 connection, door.house.id, shown, bench.draft.text, now_ms=door.now_ms

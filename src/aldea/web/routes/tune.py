@@ -239,8 +239,7 @@ def _page(
             asked = _read(fields, bench.plan, load, claim)
         except InputError:
             errors = fields.errors
-    if not state.engine.ready.is_set():
-        return render(request, "engine_starting.html", bench=bench, status=200)
+    state.engine.check()
     with state.database.begin() as connection:
         first = state.desk.replay(
             connection,
@@ -321,6 +320,7 @@ def bench_page(request: Request, state: State, door: AnyDoor, load_id: str) -> R
 @router.post("/tune/{load_id}/answer")
 def answer(request: Request, state: State, door: AnyDoor, load_id: str, form: Sent) -> Response:
     """What the marks in the form come to; stores nothing, so that everybody may try."""
+    state.engine.check()
     typed = {k: str(v) for k, v in form.items()}
     fields = Fields(typed)
     with state.database.begin() as connection:
@@ -398,6 +398,7 @@ def keep(request: Request, state: State, door: BuilderDoor, load_id: str, form: 
 @router.get("/tune/{load_id}/events.csv")
 def events(state: State, door: AnyDoor, load_id: str) -> Response:
     """Every event of the draft's replay, as `aldea replay` writes it."""
+    state.engine.check()
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
         _subject(bench.plan, load_id)
