@@ -7,6 +7,7 @@ import time
 from typing import Any
 
 import pytest
+from httpx import Client
 from tests.serving import served
 from tests.web.conftest import form_token
 from tests.web.sent import READ_OPTIONS, TUNING
