@@ -149,9 +149,9 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     box = rider.bounding_box()
     assert box is not None
     before = figure(page, "Past the limit, off, h/week")
-    page.mouse.move(box["x"] + 30, box["y"] + 13)
+    page.mouse.move(box["x"] + 30, box["y"] + 10)
     page.mouse.down()
-    page.mouse.move(box["x"] + 30, box["y"] - 40, steps=8)
+    page.mouse.move(box["x"] + 30, box["y"] - 43, steps=8)
     page.mouse.up()
     dragged = float(page.locator("#f-on").input_value())
     assert dragged > 64

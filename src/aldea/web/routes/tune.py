@@ -16,6 +16,7 @@ from aldea.core.plan.edit import Difference, Tuning, differences, tuned
 from aldea.core.rehearse.rehearsal import Faults, load_consequence
 from aldea.core.words.figures import short
 from aldea.core.words.times import local
+from aldea.core.words.verdicts import Verdict
 from aldea.formats.events_csv import events_csv
 from aldea.store.houses import write_log
 from aldea.store.plans import DraftMovedError, keep_draft
@@ -216,6 +217,16 @@ def _answer(
     )
 
 
+def _refused_answer(answer: TuneAnswer, bench: Bench) -> TuneAnswer:
+    """The draft's own figures under a verdict that says that they are not the typed ones'."""
+    verdict = Verdict(
+        mark="fails",
+        sentence="Not kept: a field is refused.",
+        rest=f"The figures are those of draft {bench.draft.version}, {answer.draft_marks}.",
+    )
+    return replace(answer, verdict=verdict)
+
+
 def _page(
     request: Request,
     state: AppState,
@@ -261,6 +272,7 @@ def _page(
                 window,
                 lambda key, draw: state.desk.picture(connection, bench.door.house.id, key, draw),
             )
+    shown = answered.answer if answered else None
     words = {**words_of(asked.tuning), **_fault_words(window, bench.plan.house.time_zone)}
     return render_bench(
         request,
@@ -277,7 +289,7 @@ def _page(
             if row.stage == "working" and bench.plan.claims_of(row.id)
         ],
         plot=plot,
-        answer=answered.answer if answered else None,
+        answer=_refused_answer(answered.answer, bench) if answered and errors else shown,
         running_tuning=answered.running_tuning if answered else None,
         overview_start=answered.shown.start_ms if answered else 0,
         overview_end=answered.shown.end_ms if answered else 0,
