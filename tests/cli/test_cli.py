@@ -21,8 +21,10 @@ from aldea.core.words.times import local
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
 from aldea.store import cluster as clusters
+from aldea.store.accounts import sign_in
 from aldea.store.cluster import Cluster, free_port
 from aldea.store.database import Database
+from aldea.store.houses import house_for
 
 HOME = Path(__file__).resolve().parents[2]
 ENV = {**os.environ, "PYTHONPATH": str(HOME / "src")}
@@ -181,3 +183,30 @@ def test_demo_starts_stops_cleanly_and_recovers_from_being_killed(cluster, tmp_p
 
 def test_the_demo_ends_at_one_fixed_moment():
     assert datetime.fromtimestamp(END_MS / 1000, UTC).isoformat() == "2025-11-13T18:42:00+00:00"
+
+
+def test_people_are_let_in_from_the_terminal(module_database):
+    env = {**ENV, "ALDEA_DATABASE_URL": module_database.conninfo}
+
+    def run(*words: str) -> subprocess.CompletedProcess[str]:
+        return subprocess.run(
+            [sys.executable, "-m", "aldea.cli.main", *words],
+            env=env,
+            capture_output=True,
+            text=True,
+            check=False,
+            timeout=60,
+        )
+
+    assert run("account", "Oriol", "--password", "ten letters").returncode == 0
+    assert "a name that is free" in run("account", "oriol", "--password", "ten letters").stderr
+    assert "10 or more" in run("account", "nela", "--password", "short").stderr
+    assert run("member", "molino-alto", "oriol", "viewer").returncode == 0
+    assert run("member", "molino-alto", "oriol", "householder").returncode == 0
+    assert "householder, viewer" in run("member", "molino-alto", "oriol", "king").stderr
+    with module_database.begin() as connection:
+        oriol = sign_in(
+            connection, name="oriol", password="ten letters", address="a", now_ms=END_MS
+        )
+        assert oriol is not None
+        assert house_for(connection, "molino-alto", oriol)[1] == "householder"

@@ -42,6 +42,33 @@ def worker() -> None:
 
 
 @app.command()
+def account(
+    name: Annotated[str, typer.Argument(help="What the person signs in as.")],
+    password: Annotated[
+        str, typer.Option(prompt=True, hide_input=True, confirmation_prompt=True)
+    ] = "",
+) -> None:
+    """Make an account; the first one may begin the first house."""
+    from aldea.cli.people import add_account
+
+    add_account(name, password)
+    print(f"aldea: {name} can sign in")
+
+
+@app.command()
+def member(
+    house: Annotated[str, typer.Argument(help="The house as in its address: molino-alto.")],
+    name: Annotated[str, typer.Argument(help="An account.")],
+    role: Annotated[str, typer.Argument(help="builder, householder or viewer.")],
+) -> None:
+    """Give an account a role in a house."""
+    from aldea.cli.people import let_in
+
+    let_in(house, name, role)
+    print(f"aldea: {name} is a {role} of {house}")
+
+
+@app.command()
 def replay(
     plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/1.")],
     log: Annotated[Path, typer.Argument(help="A reading log, CSV.")],

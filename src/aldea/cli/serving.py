@@ -24,8 +24,11 @@ HOST = "127.0.0.1"
 
 
 @contextmanager
-def open_database(settings: Settings) -> Iterator[Database]:
-    """The database of the address, or of the private cluster, started here and stopped after."""
+def open_database(settings: Settings, *, leave_running: bool = True) -> Iterator[Database]:
+    """The database of the address, or of the private cluster, started where it does not run.
+
+    After it the cluster is stopped if it was started here; with `leave_running` false, always.
+    """
     cluster: Cluster | None = None
     url = settings.database_url
     if not url:
@@ -40,7 +43,7 @@ def open_database(settings: Settings) -> Iterator[Database]:
         yield database
     finally:
         database.close()
-        if cluster is not None:
+        if cluster is not None and (cluster.started_here or not leave_running):
             cluster.stop()
 
 
@@ -61,7 +64,8 @@ def serve(*, port: int, with_demo: bool) -> None:
         )
     signal.signal(signal.SIGTERM, _raise_interrupt)
     try:
-        with open_database(settings) as database:
+        # A server that a killed start left behind is taken over, and stopped with us.
+        with open_database(settings, leave_running=False) as database:
             if with_demo and not is_loaded(database):
                 print("aldea: loading thirty recorded days of Molino Alto …")
                 load_demo(database)

@@ -10,7 +10,7 @@ from aldea.store import tables as t
 from aldea.store.accounts import Role, create_account
 from aldea.store.calibrations import take_pair
 from aldea.store.database import Database
-from aldea.store.houses import add_member, create_house, write_log
+from aldea.store.houses import create_house, set_member, write_log
 from aldea.store.plans import begin_draft, keep_draft, publish
 from aldea.store.readings import series_id, store_readings
 
@@ -51,7 +51,7 @@ def load_demo(database: Database) -> None:
             connection, name="Molino Alto", owner=jon, created_ms=now_ms, now_ms=now_ms
         )
         for name, role in SIGN_INS[1:]:
-            add_member(connection, house.id, people[name], role)
+            set_member(connection, house.id, people[name], role)
         began_ms = now_ms - 31 * 24 * HOUR_MS
         begin_draft(connection, house.id, mill_plan(), jon, began_ms)
         first = publish(

@@ -36,6 +36,8 @@ def check_import(database: Database, uploads: Path, run_id: int) -> None:
     """Read the whole upload and count what is in it; stores no reading."""
     with database.begin() as connection:
         run = find_import(connection, run_id)
+        if run.state != "checking":  # released after a crash, or stopped, before its turn came
+            return
         allowed = _range_of(database, run)
         series = series_id(connection, run.house_id, run.probe)
     try:
@@ -58,6 +60,8 @@ def store_import(database: Database, uploads: Path, run_id: int, now_ms: int) ->
     """Write the checked readings in one transaction; what is there already is left as it is."""
     with database.begin() as connection:
         run = find_import(connection, run_id)
+        if run.state != "storing":
+            return
         series = series_id(connection, run.house_id, run.probe)
     try:
         with np.load(parsed_path(uploads, run_id)) as kept:

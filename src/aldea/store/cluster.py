@@ -223,9 +223,14 @@ class Cluster:
         holder.rename(self.data)
 
     def _ready(self, binaries: Path) -> bool:
-        # `pg_ctl status` calls a killed server that is still a zombie running: ask the port, and
-        # ask it who it is, for another program may have taken it.
-        if not (self.data / "postmaster.pid").exists():
+        # `pg_ctl status` calls a killed server that is still a zombie running: ask the port; and
+        # look whether it is ours, for another program may have taken it meanwhile.
+        try:
+            facts = (self.data / "postmaster.pid").read_text().splitlines()
+            pid, port = int(facts[0]), int(facts[3])
+        except (OSError, ValueError, IndexError):
+            return False
+        if port != self.port or not Path(f"/proc/{pid}").exists():
             return False
         said = self._run(
             str(binaries / "pg_isready"), "-q", "-h", "127.0.0.1", "-p", str(self.port)

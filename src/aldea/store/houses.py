@@ -4,7 +4,8 @@ import re
 import unicodedata
 from dataclasses import dataclass
 
-from sqlalchemy import Connection, func, insert, select
+from sqlalchemy import Connection, func, select
+from sqlalchemy.dialects.postgresql import insert
 
 from aldea.core.errors import NotAllowedError, NotFoundError
 from aldea.store import tables as t
@@ -51,14 +52,16 @@ def create_house(
         .values(slug=slug, now_ms=now_ms, created_ms=created_ms)
         .returning(t.house.c.id)
     ).scalar_one()
-    add_member(connection, house_id, owner, "builder")
+    set_member(connection, house_id, owner, "builder")
     return HouseRow(id=house_id, slug=slug, now_ms=now_ms)
 
 
-def add_member(connection: Connection, house_id: int, account: Account, role: Role) -> None:
-    """Let an account into a house."""
+def set_member(connection: Connection, house_id: int, account: Account, role: Role) -> None:
+    """Let an account into a house, or give it another role there."""
     connection.execute(
-        insert(t.membership).values(house_id=house_id, account_id=account.id, role=role)
+        insert(t.membership)
+        .values(house_id=house_id, account_id=account.id, role=role)
+        .on_conflict_do_update(index_elements=["house_id", "account_id"], set_={"role": role})
     )
 
 
@@ -90,7 +93,9 @@ def houses_of(connection: Connection, account: Account) -> list[tuple[HouseRow, 
 
 
 def is_builder_somewhere(connection: Connection, account: Account) -> bool:
-    """Whether the account builds in any house, and so may begin another."""
+    """Whether the account builds in any house, and so may begin another; anybody the first."""
+    if not connection.scalar(select(func.count()).select_from(t.house)):
+        return True
     query = select(func.count()).where(
         t.membership.c.account_id == account.id, t.membership.c.role == "builder"
     )
