@@ -42,6 +42,7 @@ def _environment() -> Environment:
         span=span,
         stamp=stamp,
         day_clock=day_clock,
+        path_words=lambda path: path.strip("/").replace("/", " › ").replace("_", " "),
         thousands=lambda number: f"{number:,}".replace(",", " "),
     )
     environment.globals["benches"] = BENCHES
