@@ -1,6 +1,5 @@
 """The Tune bench: marks on the trace, what they cost, and keeping them."""
 
-import math
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -8,14 +7,13 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from sqlalchemy import Connection
 
-from aldea.core.errors import InputError, NotFoundError, PlanError
-from aldea.core.plan.check import CLASSES_THAT_REFUSE_LAST, plan_problems
+from aldea.core.errors import InputError, NotFoundError
+from aldea.core.plan.check import CLASSES_THAT_REFUSE_LAST
 from aldea.core.plan.codec import plan_text
-from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Silent
-from aldea.core.plan.edit import Difference, Tuning, differences, tuned
+from aldea.core.plan.document import Load
+from aldea.core.plan.edit import Difference, Tuning, differences
 from aldea.core.rehearse.rehearsal import Faults, load_consequence
 from aldea.core.words.figures import short
-from aldea.core.words.times import local
 from aldea.core.words.verdicts import Verdict
 from aldea.formats.events_csv import events_csv
 from aldea.store.houses import write_log
@@ -25,133 +23,18 @@ from aldea.web.forms import Fields
 from aldea.web.pages import Bench, asked_window, open_bench, rail_of, render, render_bench
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
 from aldea.web.state import AppState
+from aldea.web.tuning_form import (
+    LABELS,
+    Asked,
+    fault_words,
+    read_tuning,
+    subject_of,
+    words_of,
+)
 from aldea.web.views.rail import Window, window_of
 from aldea.web.views.tune import TuneAnswer, tune_answer, tune_plot
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
-LONGEST_FAULT_MIN = 2880
-LABELS = {
-    "on": "On mark",
-    "off": "Off mark",
-    "min_on_min": "Shortest on",
-    "min_off_min": "Shortest off",
-    "silent_min": "Probe silent for",
-    "silent_state": "Then",
-    "return_policy": "After a power cut",
-    "return_delay_s": "Wait after a power cut",
-    "return_reason": "Why is that safe",
-    "silence_at": "Probe silent from",
-    "silence_min": "Probe silent for",
-    "cut_at": "Power cut from",
-    "cut_min": "Power cut for",
-}
-FIELD_OF_PATH = {
-    "on": "on",
-    "off": "off",
-    "reason": "return_reason",
-    "state": "silent_state",
-    "min_on_s": "min_on_min",
-    "min_off_s": "min_off_min",
-}
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
-    """A form of the bench, read: the plan that it makes and the faults to put in."""
-
-    plan: Plan
-    tuning: Tuning
-    faults: Faults
-
-
-def _subject(plan: Plan, load_id: str) -> tuple[Load, Claim]:
-    load = plan.load(load_id)
-    claims = plan.claims_of(load_id)
-    if load is None or load.stage != "working" or not claims:
-        raise NotFoundError(
-            "load", got=repr(load_id), allowed="a working load with a band of its own"
-        )
-    return load, claims[0]
-
-
-def words_of(tuning: Tuning) -> dict[str, str]:
-    """A tuning as it stands in its fields."""
-    return {
-        "on": short(tuning.on),
-        "off": short(tuning.off),
-        "min_on_min": short(round(tuning.min_on_s / 60, 4)),
-        "min_off_min": short(round(tuning.min_off_s / 60, 4)),
-        "silent_min": short(round(tuning.silent.after_s / 60, 4)),
-        "silent_state": tuning.silent.state,
-        "return_policy": tuning.power_return.policy,
-        "return_delay_s": short(tuning.power_return.delay_s),
-        "return_reason": tuning.power_return.reason,
-    }
-
-
-def _fault_words(window: Window, zone: str) -> dict[str, str]:
-    """Where the two trial faults stand until somebody moves them: inside the window."""
-    length = window.end_ms - window.start_ms
-    silence = local(window.start_ms + round(length * 0.3), zone)
-    cut = local(window.start_ms + round(length * 0.62), zone)
-    return {
-        "silence_on": "",
-        "silence_at": f"{silence:%Y-%m-%dT%H:%M}",
-        "silence_min": "90",
-        "cut_on": "",
-        "cut_at": f"{cut:%Y-%m-%dT%H:%M}",
-        "cut_min": "20",
-    }
-
-
-def _read(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
-    """The form, or `InputError` with every wrong field named in `fields.errors`."""
-    probe = plan.probe(claim.condition.probe)
-    if probe is None:
-        raise NotFoundError("probe", got=claim.condition.probe, allowed="a probe of the plan")
-    low, high = probe.range.low, probe.range.high
-    on = fields.number("on", low=low, high=high)
-    off = fields.number("off", low=low, high=high)
-    min_on = fields.number("min_on_min", low=0, high=1440, unit="min")
-    min_off = fields.number("min_off_min", low=0, high=1440, unit="min")
-    silent_min = fields.number("silent_min", low=0, high=1440, unit="min")
-    silent_state = fields.choice("silent_state", ("off", "on"))
-    policy = fields.choice("return_policy", ("off", "decide", "last"))
-    delay = fields.number("return_delay_s", low=0, high=86_400, unit="s")
-    reason = fields.text("return_reason")
-    faults = _faults(fields, plan, claim)
-    fields.check()
-    tuning = Tuning(
-        on=on,
-        off=off,
-        min_on_s=round(min_on * 60, 3),
-        min_off_s=round(min_off * 60, 3),
-        silent=Silent(after_s=round(silent_min * 60, 3), state=silent_state),  # type: ignore[arg-type]
-        power_return=PowerReturn(policy=policy, delay_s=delay, reason=reason),  # type: ignore[arg-type]
-    )
-    made = tuned(plan, claim, tuning)
-    for problem in plan_problems(made):
-        fields.refuse_error(_field_of(problem), problem)
-    fields.check()
-    return Asked(plan=made, tuning=tuning, faults=faults)
-
-
-def _field_of(problem: PlanError) -> str:
-    return FIELD_OF_PATH.get(problem.where.rsplit("/", 1)[-1], "on")
-
-
-def _faults(fields: Fields, plan: Plan, claim: Claim) -> Faults:
-    zone = plan.house.time_zone
-    spans: dict[str, tuple[int, int]] = {}
-    for name in ("silence", "cut"):
-        if not fields.sent.get(f"{name}_on"):
-            continue
-        start = fields.moment_ms(f"{name}_at", zone)
-        minutes = fields.number(f"{name}_min", low=0.1, high=LONGEST_FAULT_MIN, unit="min")
-        if start is not None and math.isfinite(minutes):
-            spans[name] = (start, start + round(minutes * 60_000))
-    silences = ((claim.condition.probe, *spans["silence"]),) if "silence" in spans else ()
-    return Faults(silences=silences, cuts=(spans["cut"],) if "cut" in spans else ())
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -173,7 +56,7 @@ def _answer(
 ) -> Answered | None:
     """What the asked plan does; None where nothing is recorded."""
     house, now_ms = bench.door.house.id, bench.door.now_ms
-    _, claim = _subject(asked.plan, load.id)
+    _, claim = subject_of(asked.plan, load.id)
     text = plan_text(asked.plan)
     draft = state.desk.replay(connection, house, asked.plan, text, now_ms=now_ms)
     if draft is None or claim.condition.probe not in draft.traces:
@@ -240,14 +123,14 @@ def _page(
     moved_rows: tuple[Difference, ...] = (),
     status: int = 200,
 ) -> Response:
-    load, claim = _subject(bench.plan, load_id)
+    load, claim = subject_of(bench.plan, load_id)
     draft_tuning = Tuning.of(bench.plan, claim)
     asked = Asked(plan=bench.plan, tuning=draft_tuning, faults=Faults())
     errors = dict(errors or {})
     if typed is not None and not errors:
         fields = Fields(typed)
         try:
-            asked = _read(fields, bench.plan, load, claim)
+            asked = read_tuning(fields, bench.plan, load, claim)
         except InputError:
             errors = fields.errors
     state.engine.check()
@@ -261,7 +144,7 @@ def _page(
         )
         window = asked_window(request, bench.door.now_ms, first)
         answered = _answer(state, connection, bench, asked, load, window)
-        _, shown_claim = _subject(asked.plan, load_id)
+        _, shown_claim = subject_of(asked.plan, load_id)
         plot = None
         if answered is not None:
             plot = tune_plot(
@@ -273,7 +156,7 @@ def _page(
                 lambda key, draw: state.desk.picture(connection, bench.door.house.id, key, draw),
             )
     shown = answered.answer if answered else None
-    words = {**words_of(asked.tuning), **_fault_words(window, bench.plan.house.time_zone)}
+    words = {**words_of(asked.tuning), **fault_words(window, bench.plan.house.time_zone)}
     return render_bench(
         request,
         "tune.html",
@@ -337,9 +220,9 @@ def answer(request: Request, state: State, door: AnyDoor, load_id: str, form: Se
     fields = Fields(typed)
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
-        load, claim = _subject(bench.plan, load_id)
+        load, claim = subject_of(bench.plan, load_id)
         try:
-            asked = _read(fields, bench.plan, load, claim)
+            asked = read_tuning(fields, bench.plan, load, claim)
         except InputError:
             return render(request, "_tune_refused.html", errors=fields.errors, labels=LABELS)
         window = window_of(
@@ -369,10 +252,10 @@ def keep(request: Request, state: State, door: BuilderDoor, load_id: str, form: 
     fields = Fields(typed)
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
-    load, claim = _subject(bench.plan, load_id)
+    load, claim = subject_of(bench.plan, load_id)
     version = int(fields.number("version", low=1, high=1e9))
     try:
-        asked = _read(fields, bench.plan, load, claim)
+        asked = read_tuning(fields, bench.plan, load, claim)
     except InputError:
         return _page(request, state, bench, load_id, typed=typed, errors=fields.errors, status=422)
     try:
@@ -413,7 +296,7 @@ def events(state: State, door: AnyDoor, load_id: str) -> Response:
     state.engine.check()
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
-        _subject(bench.plan, load_id)
+        subject_of(bench.plan, load_id)
         replayed = state.desk.replay(
             connection, door.house.id, bench.plan, bench.draft.text, now_ms=door.now_ms
         )
