@@ -28,7 +28,6 @@ from benchmarks.twin import twin_replay
 
 ROWS = 1_000_000
 H = "/h/molino-alto"
-SMALL = {"MALLOC_ARENA_MAX": "2", "POLARS_MAX_THREADS": "2"}  # as the start script sets them
 
 
 def best_ms(work: Callable[[], object], times: int = 3) -> float:
@@ -162,7 +161,7 @@ def server() -> None:
     port = free_port()
     process = subprocess.Popen(
         [sys.executable, "-m", "aldea.cli.main", "demo", "--port", str(port)],
-        env={**os.environ, "ALDEA_HOME": str(folder), **SMALL},
+        env={**os.environ, "ALDEA_HOME": str(folder)},
         stdout=subprocess.DEVNULL,
         stderr=subprocess.DEVNULL,
     )
