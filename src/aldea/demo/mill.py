@@ -1,6 +1,7 @@
 """The plan of the made-up mill house Molino Alto, as its builder keeps it."""
 
 from datetime import UTC, datetime
+from functools import cache
 
 from aldea.core.plan.document import (
     Band,
@@ -22,6 +23,7 @@ from aldea.core.plan.document import (
     Silent,
     Stuck,
 )
+from aldea.demo.mill_wiring import wired
 
 SLUG = "molino-alto"
 ZONE = "Europe/Madrid"
@@ -63,6 +65,7 @@ PLACES = (
     _place("cistern_room", "Cistern room", "room", -1, (0.0, 12.4)),
     _place("root_cellar", "Root cellar", "room", -1, (12.4, 23.0)),
     _place("courtyard", "Courtyard", "outside", 0),
+    Place(id="panel", name="Panel", kind="enclosure", level=-1, within="cistern_room"),
 )
 
 
@@ -126,7 +129,9 @@ PROBES = (
     _planned_probe("manifold_tape", "Manifold tape", "cistern_room", "leak", 1000.0),
     _planned_probe("plinth_tape", "Plinth tape", "cistern_room", "leak", 1000.0),
     _planned_probe("drain_tape", "Floor drain tape", "cistern_room", "leak", 1000.0),
-    _planned_probe("skylight_reeds", "Skylight reeds", "loft", "position", 1.0),
+    _planned_probe("skylight_shut", "Skylight shut reed", "loft", "position", 1.0),
+    _planned_probe("skylight_open", "Skylight open reed", "loft", "position", 1.0),
+    _planned_probe("night_sensed", "Night lights sensed", "panel", "sensed_output", 1.0),
 )
 
 
@@ -167,7 +172,7 @@ LOADS = (
     _planned_load("cellar_cooler", "Cellar cooler", "root_cellar", "motion", 180.0),
     _planned_load("inlet_valve", "Cistern inlet valve", "cistern_room", "water", 8.0, "valve"),
     _planned_load("booster_pump", "Booster pump", "cistern_room", "water", 550.0),
-    _planned_load("night_lights", "Stair night lights", "stair_hall", "light", 24.0),
+    _planned_load("night_lights", "Stair night lights", "stair_hall", "light", 24.0, "two_way"),
     _planned_load("panel_heater", "Studio panel heater", "print_studio", "heat", 1500.0),
     _planned_load("skylight", "Loft skylight", "loft", "motion", 90.0, "pulse_drive"),
 )
@@ -181,15 +186,33 @@ def mill_plan(
     The defaults are what the panel runs: a pair so close that the probe's noise makes it chatter.
     """
     times = {"min_on_s": min_on_s, "min_off_s": min_off_s}
+    whole = _whole()
+    claim = whole.claims[0]
+    band = claim.condition.model_copy(update={"on": on, "off": off})
     loads = tuple(
-        load.model_copy(update=times) if load.id == DEHUMIDIFIER else load for load in LOADS
+        load.model_copy(update=times) if load.id == DEHUMIDIFIER else load for load in whole.loads
     )
-    return Plan(
+    return whole.model_copy(
+        update={"loads": loads, "claims": (claim.model_copy(update={"condition": band}),)}
+    )
+
+
+@cache
+def _whole() -> Plan:
+    """All of it, laid out and wired."""
+    laid_out = Plan(
         format="aldea-plan/1",
-        house=House(name="Molino Alto", time_zone=ZONE, tariff_per_kwh=0.21, currency="€"),
+        house=House(
+            name="Molino Alto",
+            time_zone=ZONE,
+            tariff_per_kwh=0.21,
+            currency="€",
+            latitude_deg=42.2,
+            longitude_deg=1.9,
+        ),
         places=PLACES,
         probes=PROBES,
-        loads=loads,
+        loads=LOADS,
         claims=(
             Claim(
                 id="drying_band",
@@ -197,10 +220,11 @@ def mill_plan(
                 condition=Band(
                     probe=DRYING_RH,
                     direction="rising",
-                    on=on,
-                    off=off,
+                    on=60.0,
+                    off=59.5,
                     limit=Limit(value=65.0, why="plaster mould"),
                 ),
             ),
         ),
     )
+    return wired(laid_out)

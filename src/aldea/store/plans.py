@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
-from sqlalchemy import Connection, Row, Select, func, insert, select, update
+from sqlalchemy import Connection, Row, Select, delete, func, insert, select, update
 
 from aldea.core.errors import ConflictError, InputError, NotFoundError
 from aldea.core.plan.codec import plan_sha256, plan_text, read_plan
@@ -12,10 +12,12 @@ from aldea.core.plan.document import Plan
 from aldea.store import tables as t
 from aldea.store.accounts import Account
 
+MOST_STEPS = 200
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Draft:
-    """The one draft of a house at a version."""
+    """The one draft of a house at a version; what can be taken back and done again."""
 
     version: int
     plan: Plan
@@ -23,6 +25,9 @@ class Draft:
     based_on: int | None
     changed_ms: int
     changed_by: str
+    step: int
+    undo: str | None
+    redo: str | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,13 +77,37 @@ def begin_draft(connection: Connection, house_id: int, plan: Plan, by: Account, 
             changed_by=by.id,
         )
     )
+    connection.execute(
+        insert(t.plan_step).values(
+            house_id=house_id,
+            step=0,
+            document=plan_text(plan),
+            what="the beginning",
+            by_id=by.id,
+            at_ms=at_ms,
+        )
+    )
 
 
 def read_draft(connection: Connection, house_id: int) -> Draft:
     """The draft as it is now."""
+    here, before, after = t.plan_step, t.plan_step.alias(), t.plan_step.alias()
+
+    def beside(other: Any, step: Any) -> Any:
+        return (other.c.house_id == t.plan_draft.c.house_id) & (other.c.step == step)
+
     row = connection.execute(
-        select(t.plan_draft, t.account.c.name)
+        select(
+            t.plan_draft,
+            t.account.c.name,
+            here.c.what.label("what_here"),
+            before.c.step.label("step_before"),
+            after.c.what.label("what_after"),
+        )
         .join_from(t.plan_draft, t.account)
+        .outerjoin(here, beside(here, t.plan_draft.c.step))
+        .outerjoin(before, beside(before, t.plan_draft.c.step - 1))
+        .outerjoin(after, beside(after, t.plan_draft.c.step + 1))
         .where(t.plan_draft.c.house_id == house_id)
     ).one()
     return Draft(
@@ -88,33 +117,100 @@ def read_draft(connection: Connection, house_id: int) -> Draft:
         based_on=row.based_on,
         changed_ms=row.changed_ms,
         changed_by=row.name,
+        step=row.step,
+        undo=row.what_here if row.step_before is not None else None,
+        redo=row.what_after,
     )
 
 
 def keep_draft(
-    connection: Connection, house_id: int, plan: Plan, *, version_read: int, by: Account, at_ms: int
+    connection: Connection,
+    house_id: int,
+    plan: Plan,
+    *,
+    version_read: int,
+    by: Account,
+    at_ms: int,
+    what: str = "a change",
 ) -> Draft:
-    """Write the draft if it still is at the version at which it was read.
+    """Write the draft if it still is at the version at which it was read; one step that undoes.
 
     Raises `DraftMovedError` with what it is now; nothing is written then. A plan that does not
     fit together raises `PlanError`.
     """
     text = plan_text(plan)
     read_plan(text)
-    done = connection.execute(
-        update(t.plan_draft)
-        .where(t.plan_draft.c.house_id == house_id, t.plan_draft.c.version == version_read)
-        .values(
-            version=version_read + 1,
+    step = _write(connection, house_id, text, version_read=version_read, by=by, at_ms=at_ms)
+    steps = t.plan_step
+    connection.execute(delete(steps).where(steps.c.house_id == house_id, steps.c.step > step))
+    connection.execute(
+        delete(steps).where(steps.c.house_id == house_id, steps.c.step < step + 1 - MOST_STEPS)
+    )
+    connection.execute(
+        insert(steps).values(
+            house_id=house_id,
+            step=step + 1,
             document=text,
-            changed_ms=at_ms,
-            changed_by=by.id,
+            what=what[:200],
+            by_id=by.id,
+            at_ms=at_ms,
         )
     )
-    current = read_draft(connection, house_id)
-    if done.rowcount == 0:
-        raise DraftMovedError(current, version_read)
-    return current
+    _stand_at(connection, house_id, step + 1)
+    return read_draft(connection, house_id)
+
+
+def _write(
+    connection: Connection, house_id: int, text: str, *, version_read: int, by: Account, at_ms: int
+) -> int:
+    """Write the draft's text; returns the step at which it stood before."""
+    step: int | None = connection.scalar(
+        update(t.plan_draft)
+        .where(t.plan_draft.c.house_id == house_id, t.plan_draft.c.version == version_read)
+        .values(version=version_read + 1, document=text, changed_ms=at_ms, changed_by=by.id)
+        .returning(t.plan_draft.c.step)
+    )
+    if step is None:
+        raise DraftMovedError(read_draft(connection, house_id), version_read)
+    return step
+
+
+def _stand_at(connection: Connection, house_id: int, step: int) -> None:
+    connection.execute(
+        update(t.plan_draft).where(t.plan_draft.c.house_id == house_id).values(step=step)
+    )
+
+
+def step_draft(
+    connection: Connection,
+    house_id: int,
+    direction: Literal[-1, 1],
+    *,
+    version_read: int,
+    by: Account,
+    at_ms: int,
+) -> Draft:
+    """Take the last edit back, or do the next one again; a new version either way.
+
+    Raises `InputError` where there is nothing to take back or do again, `DraftMovedError` where
+    somebody else changed the draft in between.
+    """
+    draft = read_draft(connection, house_id)
+    target = draft.step + direction
+    text = connection.scalar(
+        select(t.plan_step.c.document).where(
+            t.plan_step.c.house_id == house_id, t.plan_step.c.step == target
+        )
+    )
+    if text is None:
+        raise InputError(
+            "draft",
+            got="nothing to take back" if direction < 0 else "nothing to do again",
+            allowed=f"the last {MOST_STEPS} edits",
+        )
+    _write(connection, house_id, text, version_read=version_read, by=by, at_ms=at_ms)
+    _stand_at(connection, house_id, target)
+    return read_draft(connection, house_id)
 
 
 def publish(

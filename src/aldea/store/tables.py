@@ -73,6 +73,18 @@ plan_draft = Table(
     Column("based_on", Integer),
     Column("changed_ms", BigInteger, nullable=False),
     Column("changed_by", ForeignKey("account.id"), nullable=False),
+    Column("step", Integer, nullable=False, server_default=text("0")),
+)
+
+plan_step = Table(
+    "plan_step",
+    metadata,
+    Column("house_id", ForeignKey("house.id"), primary_key=True),
+    Column("step", Integer, primary_key=True),
+    Column("document", Text, nullable=False),
+    Column("what", Text, nullable=False),
+    Column("by_id", ForeignKey("account.id"), nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
 )
 
 plan_revision = Table(

@@ -25,7 +25,19 @@ from aldea.store.imports import release_interrupted
 from aldea.store.readings import ReadingCache
 from aldea.web.desk import Desk
 from aldea.web.pages import render
-from aldea.web.routes import api, calibrate, house, houses, imports, record, sign_in, tune
+from aldea.web.routes import (
+    api,
+    boards,
+    calibrate,
+    house,
+    houses,
+    imports,
+    layout,
+    record,
+    sign_in,
+    tune,
+    wire,
+)
 from aldea.web.security import SignInNeededError, add_headers
 from aldea.web.state import AppState, EngineStart, EngineStartingError, wall_clock_ms
 
@@ -130,7 +142,19 @@ def create_app(
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
     app.middleware("http")(add_headers)
     app.mount("/static", StaticFiles(directory=Path(__file__).parent / "static"), name="static")
-    for module in (sign_in, houses, house, calibrate, tune, record, imports, api):
+    for module in (
+        sign_in,
+        houses,
+        house,
+        layout,
+        boards,
+        wire,
+        calibrate,
+        tune,
+        record,
+        imports,
+        api,
+    ):
         app.include_router(module.router)
     app.add_exception_handler(AldeaError, _aldea_error)
     app.add_exception_handler(HTTPException, _http_error)

@@ -21,6 +21,8 @@ from aldea.web.views.rail import Rail, Window, make_rail, window_of
 FOLDER = Path(__file__).parent
 BENCHES = (
     ("house", "0", "House", ""),
+    ("layout", "1", "Lay out", "/layout"),
+    ("wire", "2", "Wire", "/wire"),
     ("calibrate", "3", "Calibrate", "/calibrate"),
     ("tune", "4", "Tune", "/tune"),
     ("record", "9", "Record", "/record"),

@@ -17,6 +17,7 @@ from aldea.store.houses import HouseRow, house_for
 from aldea.web.state import AppState
 
 MOST_BODY_BYTES = MOST_BYTES + 1_000_000
+MOST_FIELDS = 6000  # a board table of 400 pins sends that many
 SESSION_COOKIE = "aldea_session"
 FORM_COOKIE = "aldea_form"
 CONTENT_POLICY = (
@@ -133,7 +134,7 @@ async def sent_form(
         yield FormData()
         return
     check_same_origin(request)
-    async with request.form(max_files=1, max_fields=200) as form:
+    async with request.form(max_files=1, max_fields=MOST_FIELDS) as form:
         yield form
 
 

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from aldea.core.errors import PlanError
+from aldea.core.plan.check_wiring import wiring_problems
 from aldea.core.plan.document import Claim, Load, Plan, Probe
 
 CLASSES_THAT_REFUSE_LAST = frozenset({"heat", "water", "motion"})
@@ -30,6 +31,12 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
         ("probes", plan.probes),
         ("loads", plan.loads),
         ("claims", plan.claims),
+        ("controls", plan.controls),
+        ("supplies", plan.supplies),
+        ("boards", plan.boards),
+        ("board_types", plan.board_types),
+        ("relays", plan.relays),
+        ("invariants", plan.invariants),
     ):
         yield from _repeated(key, [part.id for part in parts])
     places = {place.id for place in plan.places}
@@ -40,7 +47,11 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
                 got=str(place.top_level),
                 allowed=f"{place.level} (its level) or higher",
             )
-        if place.kind not in ("outside", "loft") and not place.to_m > place.from_m:
+        if (
+            place.kind not in ("outside", "loft")
+            and place.within is None
+            and not place.to_m > place.from_m
+        ):
             yield PlanError(
                 f"/places/{index}/to_m", got=f"{place.to_m:g}", allowed=f"above {place.from_m:g}"
             )
@@ -50,6 +61,7 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
         yield from _load_problems(f"/loads/{index}", load, places)
     for index, claim in enumerate(plan.claims):
         yield from _claim_problems(f"/claims/{index}", claim, plan)
+    yield from wiring_problems(plan)
 
 
 def _repeated(key: str, ids: Iterable[str]) -> Iterator[PlanError]:

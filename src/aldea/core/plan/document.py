@@ -1,4 +1,4 @@
-"""The plan document `aldea-plan/1`: houses, places, probes, loads, claims.
+"""The plan document `aldea-plan/1`: house, places, probes, loads, claims, and their wiring.
 
 Every number carries its unit in its name; every part is addressed by a stable id. The classes
 check one part each; `core.plan.check` looks at how the parts refer to one another.
@@ -6,27 +6,41 @@ check one part each; `core.plan.check` looks at how the parts refer to one anoth
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
-Identifier = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9_]{0,47}$")]
-Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=80)]
-Line = Annotated[str, StringConstraints(strip_whitespace=True, max_length=400)]
-Seconds = Annotated[float, Field(ge=0, le=604_800)]
+from aldea.core.plan.base import Identifier, Line, Name, Part, Seconds
+from aldea.core.plan.invariants import Invariant
+from aldea.core.plan.loads import Nature, Pattern, PulseDrive, SteppedFan, TwoWay, Valve
+from aldea.core.plan.sensors import Sensor
+from aldea.core.plan.wiring import (
+    Assignment,
+    Board,
+    BoardType,
+    Colours,
+    Control,
+    RelayLine,
+    Stock,
+    Supply,
+)
 
-PlaceKind = Literal["room", "stair", "loft", "private", "outside"]
+PlaceKind = Literal["room", "stair", "loft", "private", "outside", "neighbour", "enclosure"]
+WallKind = Literal["stone", "brick", "timber", "insulated", "sheet"]
 Quantity = Literal[
-    "relative_humidity", "air_temperature", "leak", "presence", "illuminance", "position"
+    "relative_humidity",
+    "air_temperature",
+    "leak",
+    "presence",
+    "illuminance",
+    "position",
+    "distance",
+    "sensed_output",
+    "gas_hint",
+    "count",
 ]
 LoadClass = Literal["heat", "water", "motion", "light", "air"]
-LoadKind = Literal["relay", "valve", "stepped", "pulse_drive"]
+LoadKind = Literal["relay", "two_way", "valve", "stepped", "pulse_drive", "indicator", "sounder"]
 Stage = Literal["working", "planned"]
 ReturnPolicy = Literal["off", "decide", "last"]
-
-
-class Part(BaseModel):
-    """A part of the plan: no unknown key, no infinity, unchangeable once read."""
-
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True, strict=True)
 
 
 class House(Part):
@@ -36,10 +50,18 @@ class House(Part):
     time_zone: Annotated[str, StringConstraints(min_length=1, max_length=64)]
     tariff_per_kwh: Annotated[float, Field(ge=0, le=10)] = 0.0
     currency: Annotated[str, StringConstraints(max_length=3)] = ""
+    latitude_deg: Annotated[float, Field(ge=-90, le=90)] | None = None
+    longitude_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
+    mains_v: Annotated[float, Field(ge=90, le=260)] = 230.0
+    mains_hz: Annotated[float, Field(ge=45, le=65)] = 50.0
+    colours: Colours = Colours()
 
 
 class Place(Part):
-    """A room, stair, loft, private flat or the outside, as it stands in the section."""
+    """A room, stair, loft, private flat, neighbour or the outside, as it stands in the section.
+
+    An enclosure stands within another place. What is None is taken from the place's kind.
+    """
 
     id: Identifier
     name: Name
@@ -49,6 +71,11 @@ class Place(Part):
     from_m: Annotated[float, Field(ge=-100, le=400)] = 0.0
     to_m: Annotated[float, Field(ge=-100, le=400)] = 0.0
     people: tuple[Name, ...] = ()
+    within: Identifier | None = None
+    depth_m: Annotated[float, Field(gt=0, le=200)] | None = None
+    height_m: Annotated[float, Field(gt=0, le=50)] | None = None
+    walls: WallKind | None = None
+    air_changes_per_h: Annotated[float, Field(ge=0, le=100)] | None = None
 
 
 class Range(Part):
@@ -96,6 +123,8 @@ class Probe(Part):
     good_run: Annotated[int, Field(ge=1, le=1000)] = 1
     smoothing: Smoothing | None = None
     calibration: Calibration
+    sensor: Sensor | None = None
+    cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
 
 
 class Relay(Part):
@@ -135,6 +164,14 @@ class Load(Part):
     min_off_s: Seconds = 0.0
     silent: Silent = Silent(after_s=0.0, state="off")
     power_return: PowerReturn = PowerReturn(policy="decide")
+    nature: Nature = "resistive"
+    feed: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9 .-]{0,12}$")] = ""
+    cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
+    stepped: SteppedFan | None = None
+    drive: PulseDrive | None = None
+    valve: Valve | None = None
+    two_way: TwoWay | None = None
+    pattern: Pattern | None = None
 
 
 class Limit(Part):
@@ -177,6 +214,14 @@ class Plan(Part):
     probes: Annotated[tuple[Probe, ...], Field(max_length=2000)]
     loads: Annotated[tuple[Load, ...], Field(max_length=2000)]
     claims: Annotated[tuple[Claim, ...], Field(max_length=5000)]
+    controls: Annotated[tuple[Control, ...], Field(max_length=1000)] = ()
+    supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
+    boards: Annotated[tuple[Board, ...], Field(max_length=200)] = ()
+    board_types: Annotated[tuple[BoardType, ...], Field(max_length=100)] = ()
+    relays: Annotated[tuple[RelayLine, ...], Field(max_length=2000)] = ()
+    assignments: Annotated[tuple[Assignment, ...], Field(max_length=5000)] = ()
+    invariants: Annotated[tuple[Invariant, ...], Field(max_length=500)] = ()
+    stock: Annotated[tuple[Stock, ...], Field(max_length=500)] = ()
 
     def probe(self, probe_id: str) -> Probe | None:
         """The probe of that id, if there is one."""
@@ -189,6 +234,22 @@ class Plan(Part):
     def place(self, place_id: str) -> Place | None:
         """The place of that id, if there is one."""
         return next((p for p in self.places if p.id == place_id), None)
+
+    def control(self, control_id: str) -> Control | None:
+        """The control of that id, if there is one."""
+        return next((p for p in self.controls if p.id == control_id), None)
+
+    def board(self, board_id: str) -> Board | None:
+        """The board of that id, if there is one."""
+        return next((p for p in self.boards if p.id == board_id), None)
+
+    def supply(self, supply_id: str | None) -> Supply | None:
+        """The supply of that id, if there is one."""
+        return next((p for p in self.supplies if p.id == supply_id), None)
+
+    def relays_of(self, load_id: str) -> tuple[RelayLine, ...]:
+        """The relays of that load, in the order of the plan."""
+        return tuple(r for r in self.relays if r.load == load_id)
 
     def claims_of(self, load_id: str) -> tuple[Claim, ...]:
         """The claims on that load, in the order of the plan."""

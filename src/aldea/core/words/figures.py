@@ -9,6 +9,10 @@ UNIT = {
     "presence": "",
     "illuminance": "lx",
     "position": "",
+    "distance": "m",
+    "sensed_output": "",
+    "gas_hint": "V",
+    "count": "",
 }
 
 

@@ -8,6 +8,8 @@ from pydantic import BaseModel
 from aldea.core.errors import InputError
 from aldea.core.plan.codec import plan_schema
 from aldea.core.rehearse.stretches import stretch_at
+from aldea.core.wire.conductors import conductors
+from aldea.core.wire.findings import findings
 from aldea.core.words.figures import UNIT, figure
 from aldea.core.words.reasons import say
 from aldea.web.pages import asked_window, open_bench, rail_of, running_replay
@@ -46,6 +48,76 @@ class At(BaseModel):
     t_ms: int
     readings: list[ReadingAt]
     loads: list[LoadAt]
+
+
+class ConductorOut(BaseModel):
+    """One conductor of the wiring schedule; `current_a` is the load's, 0 for extra-low voltage."""
+
+    number: str
+    start: str
+    end: str
+    feed: str
+    section: str
+    colour: str
+    owner: str
+    note: str
+    current_a: float
+
+
+class FindingOut(BaseModel):
+    """One thing that is wrong with the wiring; `pins` are board and pin."""
+
+    key: str
+    weight: str
+    head: str
+    why: str
+    mend: str
+    at: str
+    pins: list[tuple[str, str]]
+
+
+class Wiring(BaseModel):
+    """The wiring of the draft."""
+
+    version: int
+    conductors: list[ConductorOut]
+    findings: list[FindingOut]
+
+
+@router.get("/api/v1/houses/{slug}/wiring", tags=["plan"])
+def wiring(state: State, door: AnyDoor) -> Wiring:
+    """Every conductor of the draft and what is wrong with it."""
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+    return Wiring(
+        version=bench.draft.version,
+        conductors=[
+            ConductorOut(
+                number=wire.number,
+                start=wire.start,
+                end=wire.end,
+                feed=wire.feed,
+                section=wire.section,
+                colour=wire.colour,
+                owner=wire.owner,
+                note=wire.note,
+                current_a=round(wire.current_a, 3),
+            )
+            for wire in conductors(bench.plan)
+        ],
+        findings=[
+            FindingOut(
+                key=f.key,
+                weight=f.weight,
+                head=f.head,
+                why=f.why,
+                mend=f.mend,
+                at=f.at,
+                pins=list(f.pins),
+            )
+            for f in findings(bench.plan)
+        ],
+    )
 
 
 @router.get("/schema/plan.json", tags=["formats"])

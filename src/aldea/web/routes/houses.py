@@ -1,19 +1,26 @@
 """The list of houses, and a new one from a plan file."""
 
+from zoneinfo import available_timezones
+
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from starlette.datastructures import UploadFile
 
 from aldea.core.errors import PlanError
+from aldea.core.plan.build import as_copy
 from aldea.core.plan.codec import MAX_BYTES, read_plan
+from aldea.core.plan.document import House, Plan
+from aldea.core.plan.kinds import empty_house
 from aldea.store.houses import (
     check_may_begin,
     create_house,
+    house_for,
     houses_of,
     is_builder_somewhere,
     write_log,
 )
-from aldea.store.plans import begin_draft, parsed
+from aldea.store.plans import begin_draft, parsed, read_draft
+from aldea.web.forms import Fields
 from aldea.web.pages import render
 from aldea.web.security import Sent, SignedIn, State, Visitor
 from aldea.web.state import AppState
@@ -36,7 +43,14 @@ def houses(request: Request, state: State, visitor: SignedIn) -> Response:
 
 
 def _page(
-    request: Request, state: AppState, visitor: Visitor, *, refusal: str = "", status: int = 200
+    request: Request,
+    state: AppState,
+    visitor: Visitor,
+    *,
+    refusal: str = "",
+    errors: dict[str, str] | None = None,
+    typed: dict[str, str] | None = None,
+    status: int = 200,
 ) -> Response:
     with state.database.begin() as connection:
         rows = houses_of(connection, visitor.account)
@@ -48,6 +62,9 @@ def _page(
         rows=[(house, role, parsed(text)) for house, role, text in rows],
         may_begin=may_begin,
         refusal=refusal,
+        errors=errors or {},
+        typed=typed or {},
+        zones=sorted(available_timezones()),
         visitor=visitor,
         form_token=visitor.form_token,
     )
@@ -80,3 +97,37 @@ def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Resp
         said = f"The plan is refused whole, at {exc.where}: got {exc.got}; allowed: {exc.allowed}."
         return _page(request, state, visitor, refusal=f"{said} {exc.mend}".strip(), status=422)
     return RedirectResponse(f"/h/{house.slug}/record", status_code=303)
+
+
+@router.post("/houses/new")
+def begin_empty(request: Request, state: State, visitor: SignedIn, form: Sent) -> Response:
+    """A new house from nothing, or as a copy of one of one's own."""
+    typed = {key: str(value) for key, value in form.items()}
+    fields = Fields(typed)
+    name = fields.text("name", most=80)
+    if not name:
+        fields.refuse("name", "nothing", "what the house is called")
+    copied = typed.get("copy", "")
+    zone = typed.get("time_zone", "")
+    if zone not in available_timezones():
+        fields.refuse("time_zone", repr(zone), "a zone of the list, such as Europe/Madrid")
+    mains_v = fields.number("mains_v", low=90, high=260, unit="V")
+    mains_hz = fields.number("mains_hz", low=45, high=65, unit="Hz")
+    if fields.errors:
+        return _page(request, state, visitor, errors=fields.errors, typed=typed, status=422)
+    facts = House(name=name, time_zone=zone, mains_v=mains_v, mains_hz=mains_hz)
+    now_ms = state.clock()
+    with state.database.begin() as connection:
+        check_may_begin(connection, visitor.account)
+        if copied:
+            source, _ = house_for(connection, copied, visitor.account)
+            old = read_draft(connection, source.id).plan
+            plan = as_copy(old, facts)
+            what = f"House begun as a copy of {old.house.name}."
+        else:
+            plan = Plan.model_validate(empty_house(facts))
+            what = "House begun, empty."
+        house = create_house(connection, name=name, owner=visitor.account, created_ms=now_ms)
+        begin_draft(connection, house.id, plan, visitor.account, now_ms)
+        write_log(connection, house.id, account=visitor.account, at_ms=now_ms, what=what)
+    return RedirectResponse(f"/h/{house.slug}/layout", status_code=303)

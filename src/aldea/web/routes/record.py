@@ -7,11 +7,12 @@ from fastapi.responses import RedirectResponse
 
 from aldea.core.errors import InputError
 from aldea.core.plan.edit import differences
+from aldea.core.wire.findings import severe
 from aldea.store.houses import log_lines, write_log
 from aldea.store.imports import (
     imports_of,
 )
-from aldea.store.plans import DraftMovedError, publish, revision, revisions
+from aldea.store.plans import DraftMovedError, publish, read_draft, revision, revisions
 from aldea.store.readings import summaries
 from aldea.web.forms import Fields
 from aldea.web.pages import (
@@ -54,6 +55,7 @@ def record_page(
         runs = imports_of(connection, house)
         lines = log_lines(connection, house)
     changed = differences(bench.program.plan, bench.plan) if bench.program else ()
+    grave = severe(bench.plan)
     return render_bench(
         request,
         "record.html",
@@ -66,6 +68,7 @@ def record_page(
         runs=runs,
         lines=lines,
         changed=changed,
+        grave=grave,
         working=(working := [p for p in bench.plan.probes if p.stage == "working"]),
         probe_options=[(p.id, p.name) for p in working],
         errors=errors or {},
@@ -88,10 +91,22 @@ def publish_draft(request: Request, state: State, door: BuilderDoor, form: Sent)
     typed = {k: str(v) for k, v in form.items()}
     fields = Fields(typed)
     reason = fields.text("reason")
+    despite = fields.text("despite")
     version = fields.number("version", low=1, high=1e9)
     try:
         fields.check()
         with state.database.begin() as connection:
+            grave = severe(read_draft(connection, door.house.id).plan)
+            if grave and not despite:
+                fields.refuse(
+                    "despite",
+                    f"{len(grave)} unmended thing{'' if len(grave) == 1 else 's'} at Wire",
+                    "a written reason why the panel may have it all the same, or the mend",
+                )
+                fields.check()
+            if grave:
+                things = "; ".join(finding.head.rstrip(".") for finding in grave)
+                reason = f"{reason} Published despite {things}: {despite}"[:2000] if reason else ""
             done = publish(
                 connection,
                 door.house.id,
@@ -111,10 +126,9 @@ def publish_draft(request: Request, state: State, door: BuilderDoor, form: Sent)
         with state.database.begin() as connection:
             bench = open_bench(connection, door)
         said = f"Got {exc.got}; allowed: {exc.allowed}. {exc.mend}"
+        errors = fields.errors or {"reason": said}
         status = 409 if isinstance(exc, DraftMovedError) else 422
-        return record_page(
-            request, state, bench, errors={"reason": said}, typed=typed, status=status
-        )
+        return record_page(request, state, bench, errors=errors, typed=typed, status=status)
     return RedirectResponse(f"/h/{door.house.slug}/record", status_code=303)
 
 

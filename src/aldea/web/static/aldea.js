@@ -220,9 +220,40 @@
     const form = event.target.closest("form[data-keep]");
     if (form) keep(form);
   });
+  // What is sent stays kept until another page has come: a lost answer loses nothing that was typed.
+  const SENT = "aldea:sent";
+  const arrived = performance.getEntriesByType("navigation")[0]?.type === "navigate";
+  if (arrived && sessionStorage.getItem(SENT)) sessionStorage.removeItem(sessionStorage.getItem(SENT));
+  sessionStorage.removeItem(SENT);
+
+  function sayLost(form) {
+    let note = $(".lost", form);
+    if (!note) {
+      note = document.createElement("p");
+      note.className = "mend lost";
+      note.setAttribute("role", "alert");
+      form.append(note);
+    }
+    note.textContent = "The server does not answer. What you typed stays here; press again when it does.";
+  }
+
   document.addEventListener("submit", (event) => {
     const form = event.target;
-    if (form.matches("form[data-keep]")) sessionStorage.removeItem(keepKey(form));
+    if (form.matches("form[data-keep]") && form.method === "post") {
+      if (!form.dataset.answers) {
+        // Ask first whether anybody answers: a browser's own error page would bury the form.
+        event.preventDefault();
+        const button = event.submitter;
+        fetch("/static/mark.svg", { cache: "no-store", method: "HEAD" }).then(
+          () => { form.dataset.answers = "1"; form.requestSubmit(button); },
+          () => sayLost(form),
+        );
+        return;
+      }
+      delete form.dataset.answers;
+      keep(form);
+      sessionStorage.setItem(SENT, keepKey(form));
+    }
     if (form.dataset.busy) {
       const button = $("button", form);
       button.disabled = true;

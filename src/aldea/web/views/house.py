@@ -8,6 +8,7 @@ from aldea.core.plan.document import Load, Place, Plan, Probe
 from aldea.core.plan.edit import differences
 from aldea.core.rehearse.stretches import stretch_at
 from aldea.core.rehearse.trace import Trace
+from aldea.core.wire.findings import severe
 from aldea.core.words.figures import UNIT, figure
 from aldea.core.words.reasons import Said, say
 from aldea.core.words.times import day_clock, span
@@ -19,6 +20,7 @@ from aldea.web.views.rail import Window
 from aldea.web.views.section import Room, Section, make_section
 
 PIXELS_A_CHARACTER = 6.1
+MOST_SEVERE = 4
 DUE_SOON_MS = 30 * 86_400_000
 
 
@@ -40,6 +42,7 @@ class LoadCell:
     """A load as a slab on its room's floor."""
 
     load: Load
+    name: str
     said: Said | None
     on: bool
     x: float
@@ -182,6 +185,7 @@ def _room_view(
             cells.append(
                 LoadCell(
                     load=load,
+                    name=short_name(load.name, place.name),
                     said=words[0] if words else None,
                     on=bool(words and words[1]),
                     x=round(room.x + 10 + index * (each + gap), 1),
@@ -200,6 +204,13 @@ def _room_view(
     )
 
 
+def short_name(name: str, place: str) -> str:
+    """A thing's name without the words that its place says already: `Cellar cooler` → `Cooler`."""
+    said = {word.casefold() for word in place.split()}
+    left = [word for word in name.split() if word.casefold() not in said] or name.split()
+    return " ".join(left)[:1].upper() + " ".join(left)[1:]
+
+
 def owed_things(
     *,
     base: str,
@@ -210,7 +221,16 @@ def owed_things(
     now_ms: int,
 ) -> list[Owed]:
     """What the plan, its certificates and the panel still ask of somebody."""
-    owed: list[Owed] = []
+    owed: list[Owed] = [
+        Owed(
+            mark="fails",
+            head=finding.head,
+            text=finding.mend,
+            link=f"{base}/wire?part={finding.at}",
+            link_text="Wire",
+        )
+        for finding in severe(plan)[:MOST_SEVERE]
+    ]
     due = {c.number: c.due_ms for c in certificates}
     zone = plan.house.time_zone
     for claim in plan.claims:

@@ -15,6 +15,7 @@ from aldea.core.words.times import local, ms_of, span
 HOUR_MS = 3_600_000
 SPANS_H = (3, 6, 12, 24, 48, 168, 720)
 LANE_PX = 13
+MOST_LANES = 8  # what the open race is high enough for; working loads go before planned ones
 TRACK_PX = 748  # what a lane is at 1280; wider tracks stretch
 DUTY_ABOVE_H = 48
 THINNEST_PATTERN_PX = {1: 5, 2: 5, 3: 5, 4: 5}
@@ -87,6 +88,7 @@ class Rail:
     lanes: tuple[Lane, ...]
     data: dict[str, Any]
     zone_note: str
+    more: int
 
     @property
     def working(self) -> tuple[Lane, ...]:
@@ -116,14 +118,16 @@ def make_rail(plan: Plan, rehearsal: Rehearsal | None, window: Window, mode: str
     """Draw every load of the plan; planned ones have an empty lane that says so."""
     lanes: list[Lane] = []
     stretch_data: list[dict[str, Any]] = []
-    for index, load in enumerate(plan.loads):
+    shown = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
+    for index, load in enumerate(load for load in plan.loads if load in shown):
         timeline = rehearsal.timelines.get(load.id) if rehearsal else None
         said = None
         if timeline:
             stretch = stretch_at(timeline, window.at_ms)
             said = say(stretch, load=load, plan=plan) if stretch else None
             stretch_data.append(_lane_data(load, plan, timeline, window))
-        note = "planned, not wired" if load.stage == "planned" else "nothing recorded yet"
+        planned = "planned, no rule yet" if plan.relays_of(load.id) else "planned, not wired"
+        note = planned if load.stage == "planned" else "nothing recorded yet"
         lanes.append(
             Lane(
                 load=load,
@@ -140,6 +144,7 @@ def make_rail(plan: Plan, rehearsal: Rehearsal | None, window: Window, mode: str
         at_words=_at_words(window.at_ms, zone),
         ticks=time_ticks(window, zone),
         lanes=tuple(lanes),
+        more=len(plan.loads) - len(lanes),
         zone_note=_clock_change(window, zone),
         data={
             "start": window.start_ms,

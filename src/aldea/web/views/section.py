@@ -1,5 +1,6 @@
 """The house in section, computed from levels and places: where every room stands on the page."""
 
+from collections import Counter
 from dataclasses import dataclass
 
 from aldea.core.plan.document import Place, Plan
@@ -8,7 +9,7 @@ WIDTH, HEIGHT = 936, 541
 LEFT, RIGHT = 92, 786
 ROOF_TOP, WALLS_TOP, FLOOR = 4, 112, 530
 WALL = 5
-LOFT_WIDTH = 230
+LOFT_WIDTH = 300
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,7 +49,7 @@ class Section:
 
 def make_section(plan: Plan) -> Section:
     """Lay the places out: levels from the top down, higher where more stands in them."""
-    inside = [p for p in plan.places if p.kind not in ("loft", "outside")]
+    inside = [p for p in plan.places if p.kind not in ("loft", "outside") and p.within is None]
     levels = sorted({level for p in inside for level in _levels(p)}, reverse=True)
     lofts = [p for p in plan.places if p.kind == "loft"]
     top = WALLS_TOP if lofts else WALLS_TOP / 2
@@ -104,6 +105,17 @@ def make_section(plan: Plan) -> Section:
     )
 
 
+def rooms_of_things(plan: Plan) -> list[str]:
+    """The place that each thing stands in; for what is in an enclosure, the place that holds it."""
+    holder: dict[str, str] = {place.id: place.within or place.id for place in plan.places}
+    stands = [probe.place for probe in plan.probes]
+    stands += [load.place for load in plan.loads]
+    stands += [control.place for control in plan.controls]
+    stands += [board.place for board in plan.boards]
+    stands += [supply.place for supply in plan.supplies]
+    return [holder.get(place, place) for place in stands]
+
+
 def _levels(place: Place) -> range:
     top = place.level if place.top_level is None else place.top_level
     return range(place.level, top + 1)
@@ -113,10 +125,10 @@ def _heights(
     plan: Plan, inside: list[Place], levels: list[int], room_px: float
 ) -> dict[int, float]:
     weights: dict[int, float] = {}
+    counts = Counter(rooms_of_things(plan))
     for level in levels:
         here = [p for p in inside if p.level == level and p.top_level in (None, level)]
-        standing = [part.place for part in plan.probes] + [part.place for part in plan.loads]
-        busiest = max((standing.count(p.id) for p in here), default=0)
-        weights[level] = 1.0 + 0.28 * min(busiest, 4)
+        busiest = max((counts[p.id] for p in here), default=0)
+        weights[level] = 1.0 + 0.16 * min(busiest, 8)
     total = sum(weights.values()) or 1.0
     return {level: room_px * weight / total for level, weight in weights.items()}

@@ -1,0 +1,152 @@
+"""How a probe is made, electrically: each kind carries the figures that it needs and no others."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from aldea.core.plan.base import MilliAmperes, Ohms, Part, Volts
+
+Side = Literal["sensor_low", "sensor_high"]
+ContactMeans = Literal["on", "off"]
+
+
+class Thermistor(Part):
+    """A thermistor in a divider: resistance at 25 °C, B value, the fixed resistor and its side."""
+
+    kind: Literal["thermistor"] = "thermistor"
+    r25_ohm: Ohms = 10_000.0
+    beta_k: Annotated[float, Field(ge=1000, le=8000)] = 3950.0
+    fixed_ohm: Ohms = 10_000.0
+    side: Side = "sensor_low"
+
+
+class LightResistor(Part):
+    """A photoresistor in a divider: resistance at 10 lx, its gamma, the wanted threshold."""
+
+    kind: Literal["light_resistor"] = "light_resistor"
+    r10_ohm: Ohms = 20_000.0
+    gamma_1: Annotated[float, Field(gt=0.1, lt=2)] = 0.7
+    fixed_ohm: Ohms = 10_000.0
+    side: Side = "sensor_high"
+    threshold_lux: Annotated[float, Field(gt=0, le=200_000)] = 20.0
+
+
+class LeakTape(Part):
+    """A leak tape: the resistor across its far end, the one in the divider, and what is wet."""
+
+    kind: Literal["leak_tape"] = "leak_tape"
+    end_of_line_ohm: Ohms | None = 470_000.0
+    fixed_ohm: Ohms = 470_000.0
+    wet_ohm: Ohms = 60_000.0
+    excitation: Literal["constant", "pulsed", "alternating"] = "pulsed"
+
+
+class AnalogSensor(Part):
+    """A sensor with a voltage out: its highest volts, and the divider that brings it down."""
+
+    kind: Literal["analog"] = "analog"
+    highest_v: Volts = 3.3
+    upper_ohm: Ohms | None = None
+    lower_ohm: Ohms | None = None
+    supply_v: Volts = 5.0
+    supply_ma: MilliAmperes = 5.0
+
+
+class BusSensor(Part):
+    """A digital sensor on the two-wire bus with an address of 7 bits."""
+
+    kind: Literal["bus"] = "bus"
+    address: Annotated[int, Field(ge=0, le=127)]
+    supply_v: Volts = 3.3
+    supply_ma: MilliAmperes = 2.5
+
+
+class OneWireSensor(Part):
+    """A digital sensor on a single shared data wire with a 4.7 kΩ pull-up."""
+
+    kind: Literal["one_wire"] = "one_wire"
+    supply_v: Volts = 3.3
+    supply_ma: MilliAmperes = 1.5
+
+
+class SerialSensor(Part):
+    """A sensor that talks over two crossed serial lines, such as a presence radar."""
+
+    kind: Literal["serial"] = "serial"
+    output_v: Volts = 3.3
+    supply_v: Volts = 5.0
+    supply_ma: MilliAmperes = 80.0
+
+
+class EchoSensor(Part):
+    """An ultrasonic distance sensor: a trigger in, an echo out that a divider may bring down."""
+
+    kind: Literal["echo"] = "echo"
+    output_v: Volts = 5.0
+    upper_ohm: Ohms | None = None
+    lower_ohm: Ohms | None = None
+    supply_v: Volts = 5.0
+    supply_ma: MilliAmperes = 15.0
+
+
+class ContactSensor(Part):
+    """A bare contact, such as an end contact: what closed means, pull-up and debounce."""
+
+    kind: Literal["contact"] = "contact"
+    closed_means: ContactMeans = "on"
+    pull: Literal["board", "resistor"] = "board"
+    pull_ohm: Ohms = 10_000.0
+    debounce_ms: Annotated[float, Field(ge=0, le=10_000)] = 30.0
+
+
+class MotionSensor(Part):
+    """A motion detector with one line that is high while something moves."""
+
+    kind: Literal["motion"] = "motion"
+    output_v: Volts = 3.3
+    supply_v: Volts = 5.0
+    supply_ma: MilliAmperes = 1.0
+
+
+class PulseSensor(Part):
+    """A meter that gives pulses."""
+
+    kind: Literal["pulse"] = "pulse"
+    output_v: Volts = 3.3
+
+
+class MainsSense(Part):
+    """An isolated detector across a switched mains output: it tells what the lamp really does."""
+
+    kind: Literal["mains_sense"] = "mains_sense"
+
+
+Sensor = Annotated[
+    Thermistor
+    | LightResistor
+    | LeakTape
+    | AnalogSensor
+    | BusSensor
+    | OneWireSensor
+    | SerialSensor
+    | EchoSensor
+    | ContactSensor
+    | MotionSensor
+    | PulseSensor
+    | MainsSense,
+    Field(discriminator="kind"),
+]
+SENSOR_KINDS: dict[str, tuple[type[Part], str]] = {
+    "thermistor": (Thermistor, "thermistor in a divider"),
+    "light_resistor": (LightResistor, "photoresistor in a divider"),
+    "leak_tape": (LeakTape, "leak tape"),
+    "analog": (AnalogSensor, "sensor with a voltage out"),
+    "bus": (BusSensor, "digital, two-wire bus"),
+    "one_wire": (OneWireSensor, "digital, single wire"),
+    "serial": (SerialSensor, "serial, two crossed lines"),
+    "echo": (EchoSensor, "ultrasonic, trigger and echo"),
+    "contact": (ContactSensor, "bare contact"),
+    "motion": (MotionSensor, "motion detector"),
+    "pulse": (PulseSensor, "pulse meter"),
+    "mains_sense": (MainsSense, "mains-sensing input, isolated"),
+}

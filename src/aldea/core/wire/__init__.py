@@ -1,0 +1,1 @@
+"""Pins, levels, supply, contacts, special circuits, parts: what the panel is made of."""

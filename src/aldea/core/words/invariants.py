@@ -1,0 +1,103 @@
+"""What must never happen, in a sentence; and what is usually said for a class of load."""
+
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.invariants import (
+    AtMost,
+    Invariant,
+    LoadIs,
+    Never,
+    NeverTogether,
+    ProbeIs,
+    Term,
+    ValueIs,
+    Whenever,
+)
+from aldea.core.words.figures import UNIT, short
+from aldea.core.words.times import span
+
+
+def invariant_sentence(made: Invariant, plan: Plan) -> str:
+    """The invariant as a plain sentence."""
+    rule = made.rule
+    if isinstance(rule, Never):
+        for_s = f" for longer than {span(rule.longer_than_s)}" if rule.longer_than_s else ""
+        return f"Never {_terms(rule.when, plan)}{for_s}."
+    if isinstance(rule, Whenever):
+        return (
+            f"Whenever {_terms(rule.when, plan)}, then {_terms(rule.then, plan)} within "
+            f"{span(rule.within_s)}."
+        )
+    if isinstance(rule, NeverTogether):
+        return f"Never {_load(rule.loads[0], plan)} and {_load(rule.loads[1], plan)} on together."
+    return (
+        f"{_term(LoadIs(load=rule.load), plan)} for at most {span(rule.at_most_s)} in any "
+        f"{span(rule.window_s)}."
+    )
+
+
+def _load(load_id: str, plan: Plan) -> str:
+    load = plan.load(load_id)
+    return load.name if load else load_id
+
+
+def _terms(terms: tuple[Term, ...], plan: Plan) -> str:
+    return " while ".join(_term(term, plan) for term in terms)
+
+
+def _term(term: Term, plan: Plan) -> str:
+    if isinstance(term, LoadIs):
+        load = plan.load(term.load)
+        words = {"on": "on", "off": "off"}
+        if load is not None and load.kind == "valve":
+            words = {"on": "open", "off": "shut"}
+        return f"{_load(term.load, plan)} {words[term.state]}"
+    probe = plan.probe(term.probe)
+    name = probe.name if probe else term.probe
+    if isinstance(term, ProbeIs):
+        return f"{name} gives {'good readings' if term.quality == 'good' else 'no good reading'}"
+    unit = UNIT[probe.quantity] if probe else ""
+    return f"{name} {term.side} {short(term.value)} {unit}".strip()
+
+
+def suggestions(load: Load, plan: Plan) -> list[tuple[str, Invariant]]:
+    """What is usually said for a load of its class, as sentence and typed form; ids are free."""
+    on = LoadIs(load=load.id)
+    rules: list[Never | Whenever | NeverTogether | AtMost] = []
+    here = [p for p in plan.probes if p.place == load.place]
+    if load.load_class == "heat":
+        rules.append(AtMost(load=load.id, at_most_s=10_800.0, window_s=14_400.0))
+        rules += [
+            Never(when=(on, ProbeIs(probe=p.id)), longer_than_s=60.0)
+            for p in here
+            if p.quantity == "air_temperature"
+        ]
+    elif load.load_class == "water":
+        rules += [
+            Never(when=(on, ValueIs(probe=p.id, side="below", value=60.0)), longer_than_s=30.0)
+            for p in here
+            if p.quantity == "leak"
+        ]
+        rules.append(AtMost(load=load.id, at_most_s=2700.0, window_s=21_600.0))
+    elif load.load_class == "motion":
+        rules.append(AtMost(load=load.id, at_most_s=120.0, window_s=3600.0))
+        others = [o for o in plan.loads if o.id != load.id and o.load_class == "motion"]
+        rules += [NeverTogether(loads=(load.id, other.id)) for other in others[:1]]
+    elif load.load_class == "air":
+        rules += [
+            Never(when=(on, ProbeIs(probe=p.id)), longer_than_s=3600.0)
+            for p in here
+            if p.quantity in ("relative_humidity", "gas_hint")
+        ]
+        rules.append(AtMost(load=load.id, at_most_s=28_800.0, window_s=86_400.0))
+    else:
+        rules += [
+            Whenever(
+                when=(ValueIs(probe=p.id, side="below", value=5.0),), then=(on,), within_s=10.0
+            )
+            for p in here
+            if p.quantity == "illuminance"
+        ]
+        rules.append(AtMost(load=load.id, at_most_s=43_200.0, window_s=86_400.0))
+    said = {invariant.rule for invariant in plan.invariants}
+    made = [Invariant(id="suggested", rule=rule) for rule in rules if rule not in said]
+    return [(invariant_sentence(one, plan), one) for one in made]

@@ -1,0 +1,289 @@
+"""How Molino Alto is wired: two boards, a panel, eleven relays, what a hand works.
+
+Two things are left wrong on purpose, as its builder left them: the floor-drain tape has no far-end
+resistor, and the skylight's relay sits on an output that is high before the program starts.
+"""
+
+from typing import Any
+
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.document import Plan
+from aldea.core.plan.invariants import AtMost, Invariant, LoadIs, Never, NeverTogether, ValueIs
+from aldea.core.plan.loads import Nature, PulseDrive, SteppedFan, TwoWay, Valve
+from aldea.core.plan.sensors import (
+    BusSensor,
+    ContactSensor,
+    LeakTape,
+    LightResistor,
+    MainsSense,
+    OneWireSensor,
+    Sensor,
+    SerialSensor,
+    Thermistor,
+)
+from aldea.core.plan.wiring import (
+    Assignment,
+    Board,
+    Control,
+    RelayLine,
+    RemoteCode,
+    SelectorPosition,
+    Stock,
+    Supply,
+)
+from aldea.core.wire.candidates import Slot, root_of
+from aldea.core.wire.reasons import reason_for
+from aldea.core.wire.signals import signals
+
+SENSORS: dict[str, tuple[Sensor, float]] = {
+    "drying_rh": (BusSensor(address=0x44), 3.0),
+    "drying_temp": (BusSensor(address=0x48), 3.0),
+    "courtyard_temp": (OneWireSensor(), 14.0),
+    "courtyard_rh": (BusSensor(address=0x45), 14.0),
+    "studio_temp": (Thermistor(), 11.0),
+    "stair_light": (LightResistor(threshold_lux=20.0), 9.0),
+    "stair_radar": (SerialSensor(), 8.0),
+    "cellar_temp": (Thermistor(), 12.0),
+    "cellar_rh": (BusSensor(address=0x44), 12.0),
+    "manifold_tape": (LeakTape(), 6.0),
+    "plinth_tape": (LeakTape(), 7.0),
+    "drain_tape": (LeakTape(end_of_line_ohm=None), 9.0),
+    "skylight_shut": (ContactSensor(), 10.0),
+    "skylight_open": (ContactSensor(), 10.0),
+    "night_sensed": (MainsSense(), 0.0),
+}
+FIGURES: dict[str, dict[str, object]] = {
+    "extractor": {"stepped": SteppedFan(), "feed": "F1", "cable_m": 6.0},
+    "dehumidifier": {"feed": "F1", "cable_m": 4.0},
+    "cellar_cooler": {"feed": "F3", "cable_m": 12.0},
+    "inlet_valve": {"valve": Valve(in_series=2), "feed": "F4", "cable_m": 5.0},
+    "booster_pump": {"feed": "F2", "cable_m": 6.0},
+    "night_lights": {"two_way": TwoWay(sense="night_sensed"), "feed": "F5", "cable_m": 18.0},
+    "panel_heater": {"feed": "F2", "cable_m": 15.0},
+    "skylight": {
+        "drive": PulseDrive(
+            travel_s=25.0, open_contact="skylight_open", shut_contact="skylight_shut"
+        ),
+        "cable_m": 16.0,
+    },
+}
+NATURES: dict[str, Nature] = {
+    "extractor": "motor",
+    "dehumidifier": "motor",
+    "cellar_cooler": "motor",
+    "inlet_valve": "coil",
+    "booster_pump": "motor",
+    "night_lights": "lamp",
+    "panel_heater": "resistive",
+    "skylight": "motor",
+}
+SUPPLIES = (
+    Supply(id="supply_24", name="24 V supply", place="panel", volts=24.0, rating_ma=2500.0),
+    Supply(id="supply_5", name="5 V supply", place="drying_room", volts=5.0, rating_ma=2000.0),
+)
+BOARDS = (
+    Board(
+        id="board_a", name="Board A", place="panel", board_type="terminal_24v", supply="supply_24"
+    ),
+    Board(
+        id="board_b", name="Board B", place="drying_room", board_type="wifi_38", supply="supply_5"
+    ),
+)
+
+
+def _relay(number: int, load: str, role: str = "on", **facts: object) -> RelayLine:
+    base = {"coil_v": 24.0, "coil_ma": 17.0, "driver": "board", "rated_a": 16.0}
+    return RelayLine.model_validate(
+        {"id": f"k{number}", "load": load, "role": role, **base, **facts}
+    )
+
+
+MODULE: dict[str, Any] = {
+    "coil_v": 5.0,
+    "coil_ma": 72.0,
+    "driver": "module",
+    "active": "low",
+    "rated_a": 10.0,
+}
+RELAYS = (
+    _relay(1, "extractor", "c1", **MODULE),
+    _relay(2, "extractor", "c2", **MODULE),
+    _relay(3, "extractor", "direct", **MODULE),
+    _relay(4, "dehumidifier", **MODULE),
+    _relay(5, "cellar_cooler"),
+    _relay(6, "inlet_valve"),
+    _relay(7, "inlet_valve", "series"),
+    _relay(8, "booster_pump", contactor=True),
+    _relay(9, "night_lights"),
+    _relay(10, "panel_heater"),
+    _relay(11, "skylight"),
+)
+CONTROLS = (
+    Control(
+        id="mode_button",
+        name="Mode button",
+        place="drying_room",
+        kind="push_button",
+        load="dehumidifier",
+    ),
+    Control(
+        id="mode_lamp", name="Mode lamp", place="drying_room", kind="lamp", load="dehumidifier"
+    ),
+    Control(
+        id="step_selector",
+        name="Step selector",
+        place="drying_room",
+        kind="selector",
+        load="extractor",
+        contacts=3,
+        positions=(
+            SelectorPosition(name="0", pattern="000"),
+            SelectorPosition(name="1", pattern="100"),
+            SelectorPosition(name="2", pattern="010"),
+            SelectorPosition(name="3", pattern="110"),
+            SelectorPosition(name="4", pattern="001"),
+        ),
+    ),
+    Control(
+        id="drying_remote",
+        name="Drying remote",
+        place="drying_room",
+        kind="remote",
+        load="extractor",
+        codes=(
+            RemoteCode(name="faster", code="a3f1c0", load="extractor", does="up"),
+            RemoteCode(name="slower", code="a3f1c4", load="extractor", does="down"),
+        ),
+    ),
+)
+PINS = """
+probe:drying_rh.data board_b IO21
+probe:drying_rh.clock board_b IO22
+probe:drying_temp.data board_b IO21
+probe:drying_temp.clock board_b IO22
+probe:courtyard_temp.data board_b IO23
+probe:courtyard_rh.data board_b IO21
+probe:courtyard_rh.clock board_b IO22
+probe:studio_temp.sense board_b IO36
+probe:stair_light.sense board_b IO39
+probe:stair_radar.rx board_b IO16
+probe:stair_radar.tx board_b IO17
+probe:cellar_temp.sense board_a A27
+probe:cellar_rh.data board_a B1
+probe:cellar_rh.clock board_a B2
+probe:manifold_tape.sense board_a A21
+probe:manifold_tape.excite board_a DO1
+probe:plinth_tape.sense board_a A22
+probe:plinth_tape.excite board_a DO2
+probe:drain_tape.sense board_a A23
+probe:drain_tape.excite board_a DO3
+probe:skylight_shut.contact board_a A31
+probe:skylight_open.contact board_a A32
+probe:night_sensed.out board_a A33
+control:mode_button.contact1 board_b IO32
+control:mode_lamp.lamp board_b IO19
+control:step_selector.contact1 board_b IO33
+control:step_selector.contact2 board_b IO4
+control:step_selector.contact3 board_b IO18
+control:drying_remote.data board_b IO34
+relay:k1.coil board_b IO25
+relay:k2.coil board_b IO26
+relay:k3.coil board_b IO27
+relay:k4.coil board_b IO13
+relay:k5.coil board_a DO5
+relay:k6.coil board_a DO6
+relay:k7.coil board_a DO7
+relay:k8.coil board_a DO8
+relay:k9.coil board_a DO9
+relay:k10.coil board_a DO10
+relay:k11.coil board_a DO11
+"""
+BY_HAND = ("relay:k11.coil",)
+INVARIANTS = (
+    Invariant(
+        id="heater_run",
+        rule=AtMost(load="panel_heater", at_most_s=10_800.0, window_s=14_400.0),
+        why="Nobody sits in the studio for longer.",
+    ),
+    Invariant(
+        id="valve_on_leak",
+        rule=Never(
+            when=(
+                LoadIs(load="inlet_valve"),
+                ValueIs(probe="manifold_tape", side="below", value=60.0),
+            ),
+            longer_than_s=30.0,
+        ),
+        why="Last year’s leak ran for a night.",
+    ),
+    Invariant(
+        id="pump_dry",
+        rule=AtMost(load="booster_pump", at_most_s=900.0, window_s=3600.0),
+        why="It has no dry-run guard.",
+    ),
+    Invariant(
+        id="dehumidifier_run",
+        rule=AtMost(load="dehumidifier", at_most_s=36_000.0, window_s=43_200.0),
+        why="Its tank is full by then.",
+    ),
+    Invariant(
+        id="never_both", rule=NeverTogether(loads=("panel_heater", "cellar_cooler")), why="F2, F3."
+    ),
+    Invariant(
+        id="skylight_run", rule=AtMost(load="skylight", at_most_s=60.0, window_s=600.0), why=""
+    ),
+)
+STOCK = (
+    Stock(part="resistor 470 kΩ", pack=10, pack_price=1.2, in_drawer=4, spares=2),
+    Stock(part="resistor 10 kΩ", pack=10, pack_price=1.2, in_drawer=12, spares=2),
+    Stock(part="relay module, 5 V, 10 A, active low", pack=4, pack_price=11.5, spares=1),
+    Stock(part="wire 0.5 mm²", pack=100, pack_price=19.0, in_drawer=60),
+)
+
+
+def wired(plan: Plan) -> Plan:
+    """The laid-out plan with its wiring."""
+    probes = tuple(
+        probe.model_copy(update={"sensor": SENSORS[probe.id][0], "cable_m": SENSORS[probe.id][1]})
+        for probe in plan.probes
+    )
+    loads = tuple(
+        load.model_copy(update={**FIGURES[load.id], "nature": NATURES[load.id]})
+        for load in plan.loads
+    )
+    plan = plan.model_copy(
+        update={
+            "probes": probes,
+            "loads": loads,
+            "supplies": SUPPLIES,
+            "boards": BOARDS,
+            "relays": RELAYS,
+            "controls": CONTROLS,
+            "invariants": INVARIANTS,
+            "stock": STOCK,
+        }
+    )
+    types = board_types(plan)
+    known = {signal.id: signal for signal in signals(plan)}
+    rows = []
+    for line in PINS.split("\n"):
+        if not line:
+            continue
+        name, board_id, pin = line.split()
+        board = next(b for b in BOARDS if b.id == board_id)
+        found = types[board.board_type].pin(pin)
+        if found is None:
+            raise KeyError(pin)
+        slot = Slot(board=board_id, root=root_of(board), pins=(found,))
+        hand = name in BY_HAND
+        reason = "chosen by hand" if hand else reason_for(plan, known[name], slot)
+        rows.append(
+            Assignment(
+                signal=name,
+                board=board_id,
+                pin=pin,
+                by="hand" if hand else "solver",
+                reason=reason,
+            )
+        )
+    return plan.model_copy(update={"assignments": tuple(rows)})

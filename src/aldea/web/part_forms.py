@@ -1,0 +1,206 @@
+"""Reading a part's form: from what was typed to the part, with every refusal at its field."""
+
+import math
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import ValidationError
+
+from aldea.core.errors import PlanError
+from aldea.core.plan.build import fresh_id, ids_of, put_part
+from aldea.core.plan.check import plan_problems
+from aldea.core.plan.document import Plan
+from aldea.core.plan.kinds import PLACES, figures_for, new_load, new_place, new_probe
+from aldea.core.plan.sensors import SENSOR_KINDS
+from aldea.core.plan.wiring import Board, Control, Supply
+from aldea.web.forms import Fields
+from aldea.web.part_fields import Field, Group, groups_of
+
+YES_NO = ("radio_on", "contactor")
+NONE_WHEN_EMPTY = (
+    "within",
+    "load",
+    "supply",
+    "host",
+    "open_contact",
+    "shut_contact",
+    "distance_probe",
+    "sense",
+    "walls",
+)
+
+
+def new_part(plan: Plan, kind: str, sent: Mapping[str, str]) -> Any:
+    """A part with the defaults of its kind, for a form that is not kept yet."""
+    name = str(sent.get("name", "")).strip() or f"New {kind}"
+    part_id = fresh_id(name, ids_of(plan, kind))
+    first = plan.places[0].id if plan.places else "none"
+    place = str(sent.get("place") or first)
+    if kind == "place":
+        asked = str(sent.get("kind", "room"))
+        place_kind = asked if asked in PLACES else "room"
+        level = str(sent.get("level", "0")).replace("−", "-")
+        return new_place(
+            plan.places,
+            id=part_id,
+            name=name,
+            kind=place_kind,
+            level=int(level) if re.fullmatch(r"-?\d{1,2}", level) else 0,
+        )
+    if kind == "probe":
+        return new_probe(probe_id=part_id, name=name, place=place, quantity="air_temperature")
+    if kind == "load":
+        return new_load(load_id=part_id, name=name, place=place, kind="relay")
+    if kind == "control":
+        return Control(id=part_id, name=name, place=place, kind="push_button")
+    if kind == "supply":
+        return Supply(id=part_id, name=name, place=place)
+    return Board(
+        id=part_id,
+        name=name,
+        place=place,
+        board_type="wifi_38",
+        supply=plan.supplies[0].id if plan.supplies else None,
+    )
+
+
+def read_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Any:
+    """The part as typed; `InputError` (from `fields.check`) with every wrong field named."""
+    update: dict[str, Any] = {}
+    for group in groups_of(plan, kind, part):
+        shown = [f for f in group.fields if f.name in fields.sent]
+        typed = {f.name: _value(fields, f) for f in shown}
+        if group.inside:
+            inner = getattr(part, group.inside)
+            typed = _special(fields, group, typed)
+            update[group.inside] = (inner, typed)
+        else:
+            update.update(typed)
+    fields.check()
+    for key, value in list(update.items()):
+        if isinstance(value, tuple) and len(value) == 2 and hasattr(value[0], "model_copy"):
+            update[key] = _inner(fields, value[0], value[1])
+    update = _consequences(plan, kind, part, update)
+    made = _checked(fields, type(part), {**dict(part), **update})
+    fields.check()
+    if kind != "house":
+        for problem in plan_problems(put_part(plan, kind, made)):
+            fields.refuse_error(_field_of(problem, fields), problem)
+        fields.check()
+    return made
+
+
+def _value(fields: Fields, field: Field) -> Any:
+    if field.kind == "number":
+        return _figure(fields, field)
+    if field.kind == "choice":
+        return _chosen(field, fields.choice(field.name, tuple(o for o, _ in field.options)))
+    value = fields.text(field.name)
+    if field.name == "people":
+        return tuple(name.strip() for name in value.split(",") if name.strip())
+    return value
+
+
+def _figure(fields: Fields, field: Field) -> float | None:
+    if field.optional and not str(fields.sent.get(field.name, "")).strip():
+        return None
+    figure = fields.number(field.name, low=field.low, high=field.high, unit=field.unit)
+    if not field.whole or not math.isfinite(figure):
+        return figure
+    if figure != int(figure):
+        fields.refuse(field.name, f"{figure:g}", "a whole number")
+    return int(figure)
+
+
+def _chosen(field: Field, value: str) -> Any:
+    if field.name in YES_NO:
+        return value == "yes"
+    if field.name == "in_series":
+        return 2 if value == "2" else 1
+    return None if not value and field.name in NONE_WHEN_EMPTY else value
+
+
+def _special(fields: Fields, group: Group, typed: dict[str, Any]) -> dict[str, Any]:
+    """Lists that are typed as a line: capacitors, steps, pairs."""
+    if group.inside != "stepped":
+        return typed
+    made = dict(typed)
+    try:
+        made["capacitors"] = [
+            {"role": role, "capacitance_uf": float(value.replace(",", "."))}
+            for role, value in (row.split() for row in _rows(typed.get("capacitors"), ","))
+        ]
+    except ValueError:
+        fields.refuse("capacitors", repr(typed.get("capacitors")), "c1 2.2, c2 3.3")
+    try:
+        made["steps"] = [
+            {"name": name.strip(), "closed": tuple(_rows(closed, "+"))}
+            for name, closed in (row.split(":") for row in _rows(typed.get("steps"), ";"))
+        ]
+    except ValueError:
+        fields.refuse("steps", repr(typed.get("steps")), "1: c1; 2: c2; 3: c1+c2; 4: direct")
+    pairs = [tuple(_rows(row, "+")) for row in _rows(typed.get("never_together"), ",")]
+    if any(len(pair) != 2 for pair in pairs):
+        fields.refuse("never_together", repr(typed.get("never_together")), "c1+direct, c2+direct")
+    made["never_together"] = tuple(pairs)
+    return made
+
+
+def _rows(line: str | None, sign: str) -> list[str]:
+    return [row.strip() for row in str(line or "").split(sign) if row.strip()]
+
+
+def _inner(fields: Fields, inner: Any, typed: dict[str, Any]) -> Any:
+    return _checked(fields, type(inner), {**inner.model_dump(), **typed})
+
+
+def _checked(fields: Fields, model: Any, values: dict[str, Any]) -> Any:
+    try:
+        return model.model_validate(values, strict=False)
+    except ValidationError as exc:
+        for problem in exc.errors(include_url=False):
+            name = str(problem["loc"][0]) if problem["loc"] else "name"
+            # A rule on a list's part is shown at the line in which the list is typed.
+            fields.refuse(name, repr(problem.get("input"))[:60], str(problem["msg"]))
+        return None
+
+
+def _consequences(plan: Plan, kind: str, part: Any, update: dict[str, Any]) -> dict[str, Any]:
+    """A changed kind brings its own figures and takes those of the old one along."""
+    if kind == "load" and update.get("kind", part.kind) != part.kind:
+        fresh = new_load(load_id=part.id, name=part.name, place=part.place, kind=update["kind"])
+        return {
+            **update,
+            **figures_for(update["kind"]),
+            "nature": fresh.nature,
+            "load_class": fresh.load_class,
+        }
+    if kind == "probe":
+        update = dict(update)
+        wanted = update.pop("sensor_kind", part.sensor.kind if part.sensor else "")
+        quantity = update.get("quantity", part.quantity)
+        if quantity != part.quantity:
+            usual = new_probe(probe_id=part.id, name=part.name, place=part.place, quantity=quantity)
+            update |= {
+                "range": usual.range,
+                "resolution": usual.resolution,
+                "calibration": usual.calibration,
+            }
+        if not wanted:
+            update["sensor"] = None
+        elif part.sensor is None or part.sensor.kind != wanted:
+            model = SENSOR_KINDS[wanted][0]
+            facts = {"address": _free_address(plan)} if wanted == "bus" else {}
+            update["sensor"] = model.model_validate(facts)
+    return update
+
+
+def _free_address(plan: Plan) -> int:
+    used = {getattr(probe.sensor, "address", None) for probe in plan.probes}
+    return next(address for address in range(0x44, 0x78) if address not in used)
+
+
+def _field_of(problem: PlanError, fields: Fields) -> str:
+    name = problem.where.rsplit("/", 1)[-1]
+    return name if name in fields.sent else "name"
