@@ -140,10 +140,8 @@ def compile_lines(plan: Plan) -> LineProgram:
         unpowered=np.array([int(r.contact == "nc") for r in relays], dtype=np.int64),
     )
     for first, second in pairs:
-        if (
-            (made.boot[first]
-            and made.boot[second])
-            or (made.unpowered[first] and made.unpowered[second])
+        if (made.boot[first] and made.boot[second]) or (
+            made.unpowered[first] and made.unpowered[second]
         ):
             raise PlanError(
                 f"relays {relays[first].id} and {relays[second].id}",
@@ -308,6 +306,7 @@ class _Walk:
             for _, kind, load, to in walk.changes(since_ms, before=True):
                 if kind == lay.KIND_POWER:
                     walk.powered = bool(to)
+                    walk.wanted[:] = 0
                 else:
                     walk.wanted[load] = to
             walk.settle()
@@ -367,6 +366,7 @@ class _Walk:
     def power(self, t_ms: int, *, on: bool) -> None:
         """The supply fails or comes back."""
         self.powered = on
+        self.wanted[:] = 0  # after a cut nobody asks until the scan says so again
         if not on:
             self.state.conducts[:] = self.lines.unpowered
             self.tell(t_ms, self.lines.unpowered)

@@ -7,6 +7,7 @@ from functools import cache
 from typing import Any
 
 from aldea.core.plan.document import Plan
+from aldea.core.plan.memo import per_plan
 from aldea.core.plan.wiring import BoardType, Capability, Pin
 
 CHECK_NOTE = "Check against your board’s own sheet."
@@ -248,6 +249,7 @@ def generic_types() -> dict[str, BoardType]:
     return {board.id: board for board in made}
 
 
+@per_plan
 def board_types(plan: Plan) -> dict[str, BoardType]:
     """Every board type of a plan: the generic ones, and its own, which go before them."""
     return {**generic_types(), **{t.id: t for t in plan.board_types}}

@@ -11,6 +11,7 @@ from pydantic import Field, StringConstraints
 from aldea.core.plan.base import Identifier, Line, Name, Part, Seconds
 from aldea.core.plan.invariants import Invariant
 from aldea.core.plan.loads import Nature, Pattern, PulseDrive, SteppedFan, TwoWay, Valve
+from aldea.core.plan.memo import per_plan
 from aldea.core.plan.sensors import Sensor
 from aldea.core.plan.wiring import (
     Assignment,
@@ -249,7 +250,7 @@ class Plan(Part):
 
     def relays_of(self, load_id: str) -> tuple[RelayLine, ...]:
         """The relays of that load, in the order of the plan."""
-        return tuple(r for r in self.relays if r.load == load_id)
+        return _relays_by_load(self).get(load_id, ())
 
     def claims_of(self, load_id: str) -> tuple[Claim, ...]:
         """The claims on that load, in the order of the plan."""
@@ -258,3 +259,11 @@ class Plan(Part):
     def claims_on(self, probe_id: str) -> tuple[Claim, ...]:
         """The claims whose condition reads that probe, in the order of the plan."""
         return tuple(c for c in self.claims if c.condition.probe == probe_id)
+
+
+@per_plan
+def _relays_by_load(plan: Plan) -> dict[str, tuple[RelayLine, ...]]:
+    found: dict[str, tuple[RelayLine, ...]] = {}
+    for relay in plan.relays:
+        found[relay.load] = (*found.get(relay.load, ()), relay)
+    return found

@@ -291,7 +291,7 @@ def new_load(*, load_id: str, name: str, place: str, kind: LoadKind) -> Load:
 
 
 def place_figures(place: Place) -> dict[str, tuple[float | str, bool]]:
-    """Sizes and walls of a place for the room model, and whether each is only the kind's default."""
+    """Sizes and walls of a place for the room model; whether each is only its kind's default."""
     kind = PLACES[place.kind]
     own = {
         "depth_m": place.depth_m,

@@ -65,19 +65,6 @@ def source_ohm(upper_ohm: float, lower_ohm: float) -> float:
     return upper_ohm * lower_ohm / (upper_ohm + lower_ohm)
 
 
-def loaded_volts(*, upper_ohm: float, lower_ohm: float, supply_v: float, input_ohm: float) -> float:
-    """Node voltage with an input resistance across the lower resistor, V."""
-    lower = source_ohm(lower_ohm, input_ohm)
-    return supply_v * lower / (upper_ohm + lower)
-
-
-def settling_error_lsb(
-    *, source_ohms: float, switch_ohm: float, hold_farad: float, time_s: float, bits: int
-) -> float:
-    """What is missing when the sample-and-hold stops: 2^N · e^(−t/RC), in counts."""
-    return float(2**bits * math.exp(-time_s / ((source_ohms + switch_ohm) * hold_farad)))
-
-
 def highest_source_ohm(*, switch_ohm: float, hold_farad: float, time_s: float, bits: int) -> float:
     """Largest source resistance that settles to half a count in a time, Ω."""
     return time_s / (hold_farad * math.log(2 ** (bits + 1))) - switch_ohm

@@ -72,7 +72,7 @@ def assign_pins(plan: Plan) -> Assigned:
     if chosen is None:
         return Assigned(
             assignments=plan.assignments,
-            conflict=_smallest(plan, wanted, open_signals, hand, free, wishes),
+            conflict=_smallest(plan, wanted, hand, wishes),
         )
     return Assigned(assignments=_named(plan, open_signals, hand, free, chosen))
 
@@ -281,21 +281,25 @@ def _solve(model: _Model) -> dict[str, int] | None:
 def _smallest(
     plan: Plan,
     wanted: Sequence[Signal],
-    open_signals: Sequence[Signal],
     hand: Sequence[Assignment],
-    free: Sequence[Slot],
     wishes: dict[str, Wish],
 ) -> tuple[Wish, ...]:
     """A set of wishes that cannot hold together, but can without any one of them."""
 
     def possible(kept: set[str]) -> bool:
-        return _solve(_build(plan, wanted, open_signals, hand, free, kept)) is not None
+        stays = [row for row in hand if row.signal in kept]
+        held = {row.signal for row in stays}
+        others = [signal for signal in wanted if signal.id not in held]
+        free = slots(plan, {(row.board, row.pin) for row in stays})
+        return _solve(_build(plan, wanted, others, stays, free, kept)) is not None
 
     core = set(wishes)
+    chosen = {row.signal for row in hand}
     # Halves first: a large plan mostly has a small quarrel.
     step = len(core) // 2
     while step:
-        names = sorted(core)
+        # A hand's choice is dropped first where it is not needed: it is named only if it hurts.
+        names = sorted(core, key=lambda key: (key not in chosen, key))
         for start in range(0, len(names), step):
             fewer = core - set(names[start : start + step])
             if fewer and not possible(fewer):

@@ -33,12 +33,10 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
                     at_once=_most_closed(load, {r.role for r in relays}),
                 )
             )
+    seated = {name.split(".", 1)[0] for name, board in boards_of.items() if board in ids}
     for probe in plan.probes:
         current = getattr(probe.sensor, "supply_ma", 0.0)
-        seated = any(
-            boards_of[name] in ids for name in boards_of if name.startswith(f"probe:{probe.id}.")
-        )
-        if current and seated:
+        if current and f"probe:{probe.id}" in seated:
             draws.append(Draw(name=probe.name, each_ma=current, at_once=1))
     for control in plan.controls:
         lamp = boards_of.get(f"control:{control.id}.lamp") in ids

@@ -7,6 +7,7 @@ from aldea.core.engine.lines import boot_coil
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.build import part_of
 from aldea.core.plan.document import Plan
+from aldea.core.plan.memo import per_plan
 from aldea.core.plan.sensors import AnalogSensor, EchoSensor
 from aldea.core.plan.wiring import Assignment, Board, BoardType, Pin
 from aldea.core.wire.assign import assign_pins
@@ -21,7 +22,13 @@ LEVEL_UPPER_OHM = 10_000.0
 RESERVED_BELOW, RESERVED_FROM = 8, 120
 
 
-def _seated(plan: Plan) -> Iterator[tuple[Signal, Assignment, Board, BoardType, Pin]]:
+Seat = tuple[Signal, Assignment, Board, BoardType, Pin]
+
+
+@per_plan
+def _seated(plan: Plan) -> tuple[Seat, ...]:
+    """Every signal that has a pin, with row, board, type and pin."""
+    found: list[Seat] = []
     types = board_types(plan)
     known = {signal.id: signal for signal in signals(plan)}
     for row in plan.assignments:
@@ -32,7 +39,8 @@ def _seated(plan: Plan) -> Iterator[tuple[Signal, Assignment, Board, BoardType, 
         kind = types[board.board_type]
         pin = kind.pin(row.pin)
         if pin is not None:
-            yield signal, row, board, kind, pin
+            found.append((signal, row, board, kind, pin))
+    return tuple(found)
 
 
 def anew(plan: Plan, *names: str) -> Plan:

@@ -4,6 +4,7 @@ Extra-low voltage has numbers from 101, mains those of its terminals on X1. A co
 terminals; terminals of one name are one piece of metal.
 """
 
+from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -11,6 +12,7 @@ from typing import Any, Literal
 
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan, Probe
+from aldea.core.plan.memo import per_plan
 from aldea.core.plan.sensors import (
     AnalogSensor,
     BusSensor,
@@ -67,6 +69,7 @@ def pin_node(board: Board, pin: str) -> str:
     return f"{board.name}:{pin}"
 
 
+@per_plan
 def conductors(plan: Plan) -> tuple[Conductor, ...]:
     """All conductors, in the order of their numbers: by board, then by what they serve."""
     low: list[Conductor] = []
@@ -88,24 +91,42 @@ def conductors(plan: Plan) -> tuple[Conductor, ...]:
     return (*numbered, *high)
 
 
+@per_plan
 def terminals(plan: Plan) -> tuple[Terminal, ...]:
     """The mains strip X1: one terminal a switched conductor, in the order of the plan."""
     made: list[Terminal] = []
+    number = 0
     for load in plan.loads:
         relays = plan.relays_of(load.id)
         if not relays or load.kind == "pulse_drive":
             continue
         if load.kind == "two_way":
-            number = len({t.label.rstrip("ab") for t in made}) + 1
+            number += 1
             made += [
                 Terminal(label=f"{number}{side}", load=load.id, relay=relays[0].id) for side in "ab"
             ]
             continue
-        outlets = [relays[-1]] if load.kind == "valve" else relays
-        for relay in outlets:
-            number = len({t.label.rstrip("ab") for t in made}) + 1
+        for relay in [relays[-1]] if load.kind == "valve" else relays:
+            number += 1
             made.append(Terminal(label=str(number), load=load.id, relay=relay.id))
     return tuple(made)
+
+
+@per_plan
+def _strips(plan: Plan) -> dict[str, list[Terminal]]:
+    found: dict[str, list[Terminal]] = defaultdict(list)
+    for terminal in terminals(plan):
+        found[terminal.load].append(terminal)
+    return found
+
+
+@per_plan
+def _lines_by_owner(plan: Plan) -> dict[str, list[Assignment]]:
+    """Assignments of each owner, so that a large house is gone through once."""
+    found: dict[str, list[Assignment]] = defaultdict(list)
+    for row in plan.assignments:
+        found[row.signal.split(".", 1)[0]].append(row)
+    return found
 
 
 def outlet(relay: RelayLine) -> str:
@@ -154,20 +175,18 @@ def _board_feed(board: Board, plan: Plan) -> Iterator[Conductor]:
         place=board.place,
         mm2=RELAY_MM2,
     )
-    rows = {row.signal: row for row in plan.assignments}
-    for line, row in rows.items():
-        if line.startswith(f"{owner}."):
-            at = plan.board(row.board)
-            if at is not None:
-                yield _wire(
-                    pin_node(at, row.pin),
-                    f"{board.name}:{_own_line(line)}",
-                    plan,
-                    colour="clock" if "clock" in line else "signal",
-                    owner=owner,
-                    place=board.place,
-                    signal=line,
-                )
+    for row in _lines_by_owner(plan)[owner]:
+        at = plan.board(row.board)
+        if at is not None:
+            yield _wire(
+                pin_node(at, row.pin),
+                f"{board.name}:{_own_line(row.signal)}",
+                plan,
+                colour="clock" if "clock" in row.signal else "signal",
+                owner=owner,
+                place=board.place,
+                signal=row.signal,
+            )
 
 
 def _own_line(signal: str) -> str:
@@ -189,7 +208,7 @@ def _home(plan: Plan, board: Board) -> Board:
 def _probe_wires(probe: Probe, plan: Plan, rows: dict[str, Assignment]) -> Iterator[Conductor]:
     owner = f"probe:{probe.id}"
     sensor = probe.sensor
-    mine = [name for name in rows if name.startswith(f"{owner}.")]
+    mine = [row.signal for row in _lines_by_owner(plan)[owner]]
     if sensor is None or not mine:
         return
     home: Board | None = None
@@ -275,7 +294,7 @@ def _control_wires(
     owner = f"control:{control.id}"
     home: Board | None = None
     facts: dict[str, Any] = {"owner": owner, "place": control.place}
-    for name in [n for n in rows if n.startswith(f"{owner}.")]:
+    for name in [row.signal for row in _lines_by_owner(plan)[owner]]:
         found = _at(plan, rows, name)
         if found is None:
             continue
@@ -384,7 +403,7 @@ def _mains_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
     colours = plan.house.colours
     current = load_current_a(load, plan)
     fuse = load.feed or "feed to be named"
-    strip = [t for t in terminals(plan) if t.load == load.id]
+    strip = _strips(plan)[load.id]
 
     def made(number: str, start: str, end: str, colour: str, note: str = "") -> Conductor:
         return Conductor(

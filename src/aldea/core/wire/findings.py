@@ -10,6 +10,7 @@ from typing import Literal
 
 from aldea.core.plan.build import put_part
 from aldea.core.plan.document import Plan
+from aldea.core.plan.memo import per_plan
 
 Weight = Literal["severe", "warning", "open"]
 Mend = Callable[[Plan], Plan]
@@ -44,6 +45,7 @@ def on(change: Callable[[Plan, str], Plan], part_id: str) -> Mend:
     return lambda plan: change(plan, part_id)
 
 
+@per_plan
 def findings(plan: Plan) -> tuple[Finding, ...]:
     """Every finding of a plan: the severe first, then warnings, then what is still open."""
     from aldea.core.wire.checks_circuits import CIRCUIT_CHECKS  # noqa: PLC0415  they use Finding

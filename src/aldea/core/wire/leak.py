@@ -31,7 +31,7 @@ def leak_states(tape: LeakTape, divider: Divider) -> tuple[LeakState, ...]:
     edges = [0.0, SHORT_OHM, tape.wet_ohm, max(tape.wet_ohm, DRY_UNDER_1 * dry)]
     names = ["short", "wet", "damp", "dry"]
     if tape.end_of_line_ohm:
-        edges.append(OPEN_OVER_DRY_1 * dry)
+        edges.append(max(edges[-1], OPEN_OVER_DRY_1 * dry))
         names.append("open")
     edges.append(float("inf"))
     return tuple(

@@ -25,18 +25,23 @@ class Alike:
 def alike_names(names: list[str]) -> list[Alike]:
     """Every pair of names that are equal, sound alike, or differ in a letter."""
     found = []
-    sounds = {name: jellyfish.metaphone(name) for name in names}
-    for first, second in combinations(names, 2):
-        a, b = first.casefold().strip(), second.casefold().strip()
-        digits_a = "".join(c for c in a if c.isdigit())
-        digits_b = "".join(c for c in b if c.isdigit())
+    rows = [
+        (
+            name,
+            name.casefold().strip(),
+            "".join(c for c in name if c.isdigit()),
+            jellyfish.metaphone(name),
+        )
+        for name in names
+    ]
+    for (first, a, digits_a, sound_a), (second, b, digits_b, sound_b) in combinations(rows, 2):
         if a == b:
             found.append(Alike(first=first, second=second, how="are the same word"))
         elif digits_a != digits_b:
             continue
-        elif sounds[first] and sounds[first] == sounds[second]:
+        elif sound_a and sound_a == sound_b:
             found.append(Alike(first=first, second=second, how="sound the same"))
-        elif jellyfish.jaro_winkler_similarity(a, b) >= ALIKE_1 and abs(len(a) - len(b)) <= 1:
+        elif abs(len(a) - len(b)) <= 1 and jellyfish.jaro_winkler_similarity(a, b) >= ALIKE_1:
             found.append(Alike(first=first, second=second, how="differ by a letter"))
     return found
 

@@ -56,11 +56,6 @@ class SupplyBudget:
         return 100 * self.sum_ma / self.rating_ma if self.rating_ma else float("inf")
 
 
-def coil_current_a(coil_v: float, coil_ohm: float) -> float:
-    """Coil current by Ohm's law, A."""
-    return coil_v / coil_ohm
-
-
 def coil_power_w(coil_v: float, coil_ohm: float) -> float:
     """Coil power, P = V²/R, W."""
     return coil_v**2 / coil_ohm

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.memo import per_plan
 from aldea.core.plan.sensors import (
     AnalogSensor,
     BusSensor,
@@ -44,6 +45,7 @@ class Signal:
     only_board: str = ""
 
 
+@per_plan
 def signals(plan: Plan) -> tuple[Signal, ...]:
     """Every signal of a plan, in the order of the plan."""
     found: list[Signal] = []

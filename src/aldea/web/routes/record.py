@@ -96,7 +96,8 @@ def publish_draft(request: Request, state: State, door: BuilderDoor, form: Sent)
     try:
         fields.check()
         with state.database.begin() as connection:
-            grave = severe(read_draft(connection, door.house.id).plan)
+            current = read_draft(connection, door.house.id)
+            grave = severe(current.plan) if current.version == int(version) else ()
             if grave and not despite:
                 fields.refuse(
                     "despite",
