@@ -19,6 +19,7 @@ from aldea.core.plan.sensors import (
     LeakTape,
     MotionSensor,
     OneWireSensor,
+    Sensor,
     SerialSensor,
     Thermistor,
 )
@@ -221,7 +222,7 @@ def test_a_large_house_has_pins_for_all():
 @pytest.mark.parametrize("pin", ["IO12", "IO0", "TX0", "IO25", "IO34"])
 def test_a_hand_that_chose_badly_is_told_and_the_mend_mends(pin):
     signal = "relay:k0.coil" if pin == "IO34" else "probe:p0.contact"
-    sensors = [ContactSensor()]
+    sensors: list[Sensor] = [ContactSensor()]
     if pin == "IO25":
         sensors, signal = [Thermistor()], "probe:p0.sense"
     row = Assignment(signal=signal, board="b0", pin=pin, by="hand")

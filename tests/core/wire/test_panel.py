@@ -1,6 +1,8 @@
-"""Conductors, circuits and findings: the demo house whole, and each check by a plan that breaks it."""
+"""Conductors, circuits, findings: the demo house whole, each check by a plan that breaks it."""
 
 import re
+from collections.abc import Callable
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -87,7 +89,7 @@ def test_the_demo_house_is_wired_and_wrong_in_two_places():
 
 @pytest.mark.parametrize("plan", [mill_plan(), *(of_kind(kind) for kind in LOAD_KINDS)])
 def test_no_conductor_is_missing_and_mains_meets_no_low_voltage(plan):
-    """Every signal is carried once, every number is unique, every load is live when it should be."""
+    """Every signal is carried once, numbers are unique, each load is live when it should be."""
     wires = conductors(plan)
     carried = [w.signal for w in wires if w.signal]
     assert sorted(carried) == sorted({row.signal for row in plan.assignments})
@@ -138,7 +140,7 @@ def sensor(probe_id: str, **update: object) -> Plan:
     return changed("probe", probe_id, sensor=probe.sensor.model_copy(update=update))
 
 
-BROKEN = [
+BROKEN: list[tuple[str, str, Callable[[], Plan]]] = [
     ("contact-k8", "severe", lambda: changed("relay", "k8", contactor=False, rated_a=10.0)),
     ("rest-k10", "severe", lambda: changed("relay", "k10", contact="nc")),
     ("coil-k5", "severe", lambda: changed("relay", "k5", coil_v=5.0)),
@@ -271,7 +273,7 @@ def test_leak_states_have_no_hole_and_no_overlap(end, wet, fixed):
     states = leak_states(tape, divider)
     assert states[0].low_ohm == 0
     assert states[-1].high_ohm == float("inf")
-    for before, after in zip(states, states[1:], strict=False):
+    for before, after in pairwise(states):
         assert before.high_ohm == after.low_ohm
         assert before.low_ohm <= before.high_ohm
         assert before.high_counts == pytest.approx(after.low_counts)

@@ -151,7 +151,7 @@ def test_the_steepest_resistor(case):
 def test_the_widest_resistor(case):
     ends = [thermistor_ohm(given(case, key), **ntc(case)) for key in ("t_low", "t_high")]
     assert agrees(case, "ideal_resistor", math.sqrt(ends[0] * ends[1]))
-    assert agrees(case, "best_resistor", best_for_span_ohm(*ends, series=given(case, "series")))
+    assert agrees(case, "best_resistor", best_for_span_ohm(ends[0], ends[1], given(case, "series")))
 
 
 @pytest.mark.parametrize("case", cases("level"), ids=ids)

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from ortools.sat.python import cp_model
 
 MOST_EFFORT = 1.0  # deterministic time of the solver: the same on every machine
+FEW_HANDS = 24
 NEAREST_BOARDS = (3, 6, 1000)  # a thing looks for a board nearby first, which is far quicker
 
 
@@ -53,8 +54,11 @@ class _Model:
     costs: list[Any] = field(default_factory=list)
 
 
-def assign_pins(plan: Plan) -> Assigned:
-    """Give every signal a pin; what a hand has chosen stays. A plan without boards gets none."""
+def assign_pins(plan: Plan, *, explain: bool = True) -> Assigned:
+    """Give every signal a pin; what a hand has chosen stays. A plan without boards gets none.
+
+    Without `explain` a quarrel is not searched for its smallest set: all wishes are named.
+    """
     wanted = signals(plan)
     by_id = {signal.id: signal for signal in wanted}
     hand = tuple(a for a in plan.assignments if a.by == "hand" and a.signal in by_id)
@@ -72,7 +76,7 @@ def assign_pins(plan: Plan) -> Assigned:
     if chosen is None:
         return Assigned(
             assignments=plan.assignments,
-            conflict=_smallest(plan, wanted, hand, wishes),
+            conflict=_smallest(plan, wanted, hand, wishes) if explain else tuple(wishes.values()),
         )
     return Assigned(assignments=_named(plan, open_signals, hand, free, chosen))
 
@@ -295,11 +299,15 @@ def _smallest(
 
     core = set(wishes)
     chosen = {row.signal for row in hand}
+    if len(chosen) <= FEW_HANDS:
+        # A hand's choice is dropped first where it is not needed: it is named only if it hurts.
+        for key in sorted(chosen):
+            if not possible(core - {key}):
+                core.discard(key)
     # Halves first: a large plan mostly has a small quarrel.
     step = len(core) // 2
     while step:
-        # A hand's choice is dropped first where it is not needed: it is named only if it hurts.
-        names = sorted(core, key=lambda key: (key not in chosen, key))
+        names = sorted(core)
         for start in range(0, len(names), step):
             fewer = core - set(names[start : start + step])
             if fewer and not possible(fewer):

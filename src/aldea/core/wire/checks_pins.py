@@ -49,7 +49,7 @@ def anew(plan: Plan, *names: str) -> Plan:
         row.model_copy(update={"by": "hand"}) for row in plan.assignments if row.signal not in names
     )
     hands = {row.signal for row in plan.assignments if row.by == "hand"}
-    done = assign_pins(plan.model_copy(update={"assignments": kept}))
+    done = assign_pins(plan.model_copy(update={"assignments": kept}), explain=False)
     if done.conflict:
         done = assign_pins(
             plan.model_copy(
