@@ -14,7 +14,22 @@ from aldea.demo.mill import DRYING_RH
 pytestmark = pytest.mark.browser
 TUNE = f"{HOUSE}/tune/dehumidifier"
 CALIBRATE = f"{HOUSE}/calibrate/{DRYING_RH}"
-VIEWS = (HOUSE, CALIBRATE, TUNE, f"{HOUSE}/record", "/houses", "/sign-in")
+VIEWS = (
+    HOUSE,
+    f"{HOUSE}/layout?part=load:inlet_valve",
+    f"{HOUSE}/wire",
+    f"{HOUSE}/wire?board=board_b&part=relay:k3",
+    f"{HOUSE}/wire?by=place",
+    f"{HOUSE}/wire/circuits",
+    f"{HOUSE}/wire/hands",
+    f"{HOUSE}/wire/boards",
+    f"{HOUSE}/wire/parts",
+    CALIBRATE,
+    TUNE,
+    f"{HOUSE}/record",
+    "/houses",
+    "/sign-in",
+)
 LOOK = Path(__file__).with_name("look.js").read_text().split("\n", 1)[1]
 
 

@@ -216,9 +216,9 @@ def test_each_fault_is_found_with_why_and_mend(key, weight, broken):
     assert found[key].weight == weight
     assert found[key].why
     assert found[key].mend
-    if found[key].apply is not None:
-        after = found[key].apply(plan)
-        assert key not in {f.key for f in findings(after)}
+    mend = found[key].apply
+    if mend is not None:
+        assert key not in {f.key for f in findings(mend(plan))}
 
 
 def fan_with(**update: object) -> Plan:

@@ -1,0 +1,331 @@
+"""From an empty house to the printed wiring sheet, by mouse and keyboard: cases 7 and 9, and more."""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from tests.browser.driving import HOUSE, sign_in
+from tests.browser.test_path import LOOK, serious
+
+pytestmark = pytest.mark.browser
+
+
+def begin(page: Page, base: str, name: str) -> str:
+    """A new empty house; returns its address."""
+    sign_in(page, base, "jon")
+    page.goto(f"{base}/houses")
+    page.get_by_label("Name").fill(name)
+    page.get_by_role("button", name="Begin it and lay it out").click()
+    page.wait_for_url("**/layout")
+    expect(page.get_by_text("An empty house")).to_be_visible()
+    return page.url.removesuffix("/layout")
+
+
+def put(page: Page, home: str, part: str, /, **fields: str) -> None:
+    """Put a part in by its form."""
+    page.goto(f"{home}/layout?add={part}")
+    fill(page, **fields)
+    page.get_by_role("button", name="Put it in").click()
+    expect(page.get_by_role("button", name="Take it away")).to_be_visible()
+
+
+def fill(page: Page, /, **fields: str) -> None:
+    for name, value in fields.items():
+        field = page.locator(f"#f-{name}")
+        if field.evaluate("e => e.tagName") == "SELECT":
+            field.select_option(value)
+        else:
+            field.fill(value)
+
+
+def version_of(page: Page) -> int:
+    """The draft's version, from the roof."""
+    return int(page.locator(".roof .side b").first.inner_text())
+
+
+def moved_on(page: Page, version: int) -> None:
+    """The draft has the next version."""
+    expect(page.locator(".roof .side b").first).to_have_text(str(version + 1))
+
+
+def keep(page: Page, *, refused: bool = False) -> None:
+    """Keep the form; the draft has another version then, unless it is refused."""
+    version = version_of(page)
+    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    if refused:
+        expect(page.locator(".mend").first).to_be_visible()
+    else:
+        moved_on(page, version)
+
+
+def power(page: Page, home: str) -> None:
+    """A supply and a bare module, standing in the first place."""
+    put(page, home, "supply", name="Supply")
+    put(page, home, "board", name="Board")
+
+
+def press(page: Page, name: str) -> None:
+    """A mend, by its button."""
+    version = version_of(page)
+    page.get_by_role("button", name=name, exact=True).first.click()
+    moved_on(page, version)
+
+
+def whole(page: Page) -> None:
+    """Nothing cut, overlapping, too small; nothing serious for axe."""
+    page.wait_for_load_state("networkidle")
+    assert serious(page) == []
+    assert page.evaluate(LOOK) == []
+
+
+def printed(page: Page, home: str, sheet: str) -> None:
+    """The sheet comes as PDF."""
+    answer = page.request.get(f"{home}/wire/{sheet}.pdf")
+    assert answer.status == 200
+    assert answer.body().startswith(b"%PDF-")
+
+
+def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
+    home = begin(page, base, "Case seven")
+    put(page, home, "place", name="Bathroom")
+    power(page, home)
+    put(page, home, "load", name="Fan", kind="stepped", power_w="60", feed="F1")
+    expect(page.locator("#f-steps")).to_have_value("1: c1; 2: c2; 3: c1+c2; 4: direct")
+
+    # The old regulator had a step that closed a forbidden pair; what cannot be read is refused.
+    page.locator("#f-steps").fill("1: c1; 2 c2")
+    keep(page, refused=True)
+    expect(page.locator("#mend-steps")).to_contain_text("1: c1; 2: c2; 3: c1+c2; 4: direct")
+    expect(page.locator("#f-steps")).to_have_value("1: c1; 2 c2")
+    page.locator("#f-steps").fill("1: c1; 2: c2; 3: c1+c2; 4: direct; old 2: c1+direct")
+    keep(page)
+    expect(page.get_by_text("step old 2 cannot be reached")).to_be_visible()
+    expect(page.get_by_text("A relay is never the only guard").or_(
+        page.get_by_text("In a gas alarm no ordinary motor"))).to_be_visible()  # fmt: skip
+    put(page, home, "control", name="Step dial", kind="selector")
+    fill(page, contacts="3", load="fan")
+    keep(page)
+    put(page, home, "control", name="Remote", kind="remote")
+
+    # Wire: relays proposed, pins assigned, then whole.
+    page.keyboard.press("2")
+    page.wait_for_url("**/wire")
+    press(page, "Propose 3 relays")
+    page.get_by_role("button", name="Assign all pins").click()
+    expect(page.locator("#panel-drawing")).to_be_visible()
+    for name in ("K1", "K2", "K3"):
+        expect(page.locator("#panel-drawing")).to_contain_text(name)
+    expect(page.locator("#schedule")).to_contain_text("Fan:C1 in")
+    whole(page)
+    page.locator("#panel-drawing a[href*='relay:k1']").first.click()
+    expect(page.get_by_label("Pulls in when")).to_have_value("high")
+    page.get_by_label("Pulls in when").select_option("low")
+    page.get_by_label("all relays of this board are of this make").check()
+    page.get_by_role("button", name="Keep the relay").click()
+    page.locator("#panel-drawing a[href*='relay:k3']").first.click()
+    expect(page.get_by_label("Pulls in when")).to_have_value("low")
+
+    # The steps are computed, and the forbidden one is shown as unreachable.
+    page.get_by_role("link", name="Circuits").click()
+    expect(page.locator("tr.warned")).to_contain_text("unreachable")
+    expect(page.get_by_text("Capacitors hold charge")).to_be_visible()
+    whole(page)
+
+    # The dial is turned through, the remote captured: repeats are one press, nothing twice.
+    page.get_by_role("link", name="Hands").click()
+    for detent, name in ((0, "off"), (1, "1"), (2, "2")):
+        page.get_by_role("link", name=f"Detent {detent} of Step dial").click()
+        page.get_by_label("What is written at this position").fill(name)
+        page.get_by_role("button", name="Learn it").click()
+    page.get_by_role("link", name="Detent 1 of Step dial").click()
+    expect(page.get_by_text("That is position “1”.")).to_be_visible()
+    page.get_by_role("link", name="Press button 3 of Remote").click()
+    expect(page.get_by_role("status")).to_contain_text("4 times: 1 press.")
+    page.get_by_label("What is printed on the button").fill("faster")
+    page.get_by_label("It does").select_option("up")
+    page.get_by_role("button", name="Learn it").click()
+    page.get_by_role("link", name="Press button 3 of Remote").click()
+    expect(page.get_by_text("It is “faster” already.")).to_be_visible()
+
+    # Parts: a negative price is refused at its field and kept; then the drawer counts.
+    page.get_by_role("link", name="Parts", exact=True).click()
+    price = page.get_by_label(re.compile("relay module.*a pack costs"))
+    price.fill("-3")
+    page.get_by_role("button", name="Keep drawer and prices").click()
+    expect(page.locator(".mend").first).to_contain_text("0 to 100000")
+    expect(price).to_have_value("-3")
+    price.fill("11,5")
+    page.get_by_role("button", name="Keep drawer and prices").click()
+    expect(page.locator("h1")).to_contain_text("for those with a price")
+    printed(page, home, "door-sheet")
+
+    # Every edit can be taken back and done again, by keys.
+    page.goto(f"{home}/layout")
+    before = page.locator("h1").inner_text()
+    for key in ("z", "z", "y", "y"):
+        version = version_of(page)
+        page.keyboard.press(key)
+        moved_on(page, version)
+    expect(page.locator("h1")).to_have_text(before)
+    expect(page.get_by_role("button", name="Redo")).to_be_disabled()
+
+
+def test_case_9_a_two_way_circuit_from_an_empty_house_to_the_sheet(page, base):
+    home = begin(page, base, "Case nine")
+    put(page, home, "place", name="Landing", kind="stair")
+    power(page, home)
+    put(page, home, "load", name="Stair lamp", kind="two_way", power_w="40", feed="F5")
+    expect(page.get_by_text("relay off does not mean lamp off")).to_be_visible()
+    page.goto(f"{home}/wire")
+    expect(page.locator("h1")).to_contain_text("needs mending before draft")
+    press(page, "Add the sensing input")
+    press(page, "Propose 1 relay")
+    page.get_by_role("button", name="Assign all pins").click()
+    drawing = page.locator("#panel-drawing")
+    expect(drawing).to_contain_text("Stair lamp")
+    for strip in ("1a", "1b"):
+        expect(drawing).to_contain_text(strip)
+    page.get_by_role("link", name="all", exact=True).click()
+    rows = page.locator("#schedule tbody")
+    for end in (
+        "Stair lamp wall switch:L1",
+        "Stair lamp wall switch:L2",
+        "Stair lamp sensed:L",
+        "Stair lamp:N",
+        "Stair lamp:PE",
+    ):
+        expect(rows).to_contain_text(end)
+    expect(rows).to_contain_text("can be live with the relay at rest")
+    expect(rows).to_contain_text("electrician decides")
+    whole(page)
+    page.get_by_role("link", name="Circuits").click()
+    expect(page.get_by_role("cell", name="pulled in (14)")).to_have_count(2)
+    expect(page.get_by_text("Both travellers can be live")).to_be_visible()
+    printed(page, home, "electrician")
+
+    # A lamp of another class wants another contact: the mend is offered where the fault is.
+    page.goto(f"{home}/wire?part=relay:k1")
+    page.get_by_label("Contact bears").fill("0.5")
+    page.get_by_role("button", name="Keep the relay").click()
+    expect(page.get_by_text("contact is too weak for Stair lamp")).to_be_visible()
+    press(page, "Use a contactor")
+    expect(page.get_by_text("contact is too weak")).to_have_count(0)
+
+
+def test_parts_are_moved_by_mouse_and_by_arrows(page, base):
+    sign_in(page, base, "jon")
+    page.goto(f"{base}{HOUSE}/layout")
+    chip = page.locator('.chip-part[data-part="probe:studio_temp"]')
+    start = chip.bounding_box()
+    target = page.locator('.room[data-place="drying_room"] .floor').bounding_box()
+    assert start is not None
+    assert target is not None
+    page.mouse.move(start["x"] + 10, start["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(start["x"] + 60, start["y"] + 20, steps=4)
+    page.mouse.move(target["x"] + 220, target["y"] + 150, steps=6)
+    page.mouse.up()
+    page.wait_for_url("**part=probe:studio_temp")
+    expect(page.locator("#f-place")).to_have_value("drying_room")
+    moved = page.locator('.chip-part[data-part="probe:studio_temp"]')
+    expect(moved).to_be_focused()
+    page.keyboard.press("ArrowLeft")
+    expect(page.locator("#f-place")).to_have_value("stair_hall")
+    page.keyboard.press("ArrowLeft")
+    expect(page.locator("#f-place")).to_have_value("print_studio")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("#f-place")).to_have_value("stair_hall")
+
+
+def test_nothing_typed_is_lost_by_a_reload_or_a_lost_connection(page, base):
+    sign_in(page, base, "jon")
+    page.goto(f"{base}{HOUSE}/layout?part=load:panel_heater")
+    page.locator("#f-power_w").fill("1450")
+    page.reload()
+    expect(page.locator("#f-power_w")).to_have_value("1450")
+    page.route("**/*", lambda route: route.abort())
+    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    expect(page.locator(".lost")).to_contain_text("The server does not answer")
+    expect(page.locator("#f-power_w")).to_have_value("1450")
+    page.unroute("**/*")
+    keep(page)
+    expect(page.locator("#f-power_w")).to_have_value("1450")
+    page.reload()
+    expect(page.locator("#f-power_w")).to_have_value("1450")
+
+
+def test_a_mend_by_one_press_and_a_reason_for_what_is_left(page, base):
+    sign_in(page, base, "jon")
+    page.goto(f"{base}{HOUSE}")
+    expect(page.get_by_text("DO11 is high before the start.")).to_be_visible()
+    page.goto(f"{base}{HOUSE}/wire")
+    page.get_by_role("button", name="4.7 kΩ is fitted").click()
+    expect(page.locator("h1")).to_contain_text("One thing needs mending")
+    page.goto(f"{base}{HOUSE}/record")
+    page.get_by_label("Why should the panel change?").fill("Wired.")
+    page.get_by_role("button", name=re.compile("Publish program")).click()
+    expect(page.locator("#mend-despite")).to_contain_text("a written reason")
+    expect(page.get_by_label("Why should the panel change?")).to_have_value("Wired.")
+    page.locator("#f-despite").fill("The drain is dry in winter.")
+    page.get_by_role("button", name=re.compile("Publish program")).click()
+    expect(page.get_by_role("region", name="Published programs")).to_contain_text(
+        "Published despite Floor drain tape: unplugged reads dry: The drain is dry in winter."
+    )
+
+
+def test_a_board_of_ones_own_by_table_and_by_file(page, base, tmp_path):
+    home = begin(page, base, "Own boards")
+    page.goto(f"{home}/wire/boards?type=small_5v")
+    with page.expect_download() as coming:
+        page.get_by_role("link", name="This pin table as CSV").click()
+    file = tmp_path / "board.csv"
+    coming.value.save_as(file)
+    text = file.read_text().replace("A3", "A9")
+    page.get_by_label("Name of the new board").fill("Mill board")
+    bad = tmp_path / "bad.csv"
+    bad.write_text(text.replace("name,number", "name,nmuber"))
+    page.get_by_label("Pin table, CSV").set_input_files(bad)
+    page.get_by_role("button", name="Make it").click()
+    expect(page.locator("#refusal")).to_contain_text("Missing: number")
+    page.get_by_label("Name of the new board").fill("Mill board")
+    Path(bad).write_text(text)
+    page.get_by_label("Pin table, CSV").set_input_files(bad)
+    page.get_by_role("button", name="Make it").click()
+    expect(page.locator("h1")).to_contain_text("Mill board: 20 pins")
+    page.get_by_label("Row 20, limit ma").fill("lots")
+    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    expect(page.locator("#refusal")).to_contain_text("row 20, limit_ma")
+    expect(page.get_by_label("Row 20, limit ma")).to_have_value("lots")
+    page.get_by_label("Row 20, limit ma").fill("15")
+    page.get_by_label("Row 21, name").fill("A10")
+    page.get_by_label("Row 21, number").fill("40")
+    page.get_by_label("Row 21, can").fill("analog_in")
+    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    expect(page.locator("h1")).to_contain_text("Mill board: 21 pins")
+    whole(page)
+    put(page, home, "place", name="Cellar")
+    put(page, home, "board", name="Mill", board_type="mill_board")
+    page.goto(f"{home}/wire?part=board:mill")
+    expect(page.get_by_role("cell", name="A10", exact=True)).to_be_visible()
+
+
+def test_what_cannot_be_done_is_said_as_the_smallest_quarrel(page, base):
+    home = begin(page, base, "Quarrel")
+    put(page, home, "place", name="Cellar")
+    power(page, home)
+    for number in range(7):
+        put(page, home, "probe", name=f"Thermistor {number}")
+        page.locator("#f-sensor_kind").select_option("thermistor")
+        keep(page)
+    page.goto(f"{home}/wire")
+    page.get_by_role("button", name="Assign all pins").click()
+    expect(page.locator("#conflict li")).to_have_count(7)
+    expect(page.locator("#conflict")).to_contain_text("analog in")
+    page.goto(f"{home}/layout?part=board:board")
+    page.locator("#f-radio_on").select_option("no")
+    keep(page)
+    page.goto(f"{home}/wire")
+    page.get_by_role("button", name="Assign all pins").click()
+    expect(page.locator("#conflict")).to_have_count(0)
+    expect(page.get_by_text("has no pin")).to_have_count(0)
