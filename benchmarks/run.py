@@ -20,10 +20,19 @@ from tests.web.sent import READ_OPTIONS, TUNING
 
 from aldea.core.engine.program import Program, compile_plan
 from aldea.core.engine.replay import Samples, run_replay
+from aldea.core.plan.codec import plan_text
+from aldea.core.plan.document import Plan
+from aldea.core.wire.assign import assign_pins
+from aldea.core.wire.signals import signals
 from aldea.demo.load import PASSWORD
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, recorded_days
 from aldea.store.cluster import Cluster, free_port, server_binaries
+from aldea.web.pages import templates
+from aldea.web.views.rail import Window
+from aldea.web.views.sheets import SCREEN
+from aldea.web.views.wire import make_wire_view
+from benchmarks.large_house import large_house
 from benchmarks.twin import twin_replay
 
 ROWS = 1_000_000
@@ -154,7 +163,37 @@ def visited(client: Client, path: str, _turn: int) -> None:
     assert client.get(path).status_code == 200
 
 
-def server() -> None:
+def wiring() -> Plan:
+    """Pins and the drawing of a large house; returns it with its pins."""
+    plan = large_house()
+    assign_pins(plan)  # the solver is loaded once
+    spent = best_ms(lambda: assign_pins(plan))
+    count = len(signals(plan))
+    said(f"pins of 12 boards, {count} signals, s", spent / 1000, "<= 2", spent <= 2000)
+    done = assign_pins(plan).assignments
+
+    def draw() -> None:
+        fresh = plan.model_copy(update={"assignments": done})  # nothing is remembered of it
+        template = templates.env.get_template("_wire_drawing.html")
+        for board in fresh.boards:
+            view = make_wire_view(
+                fresh,
+                board=board,
+                chosen="",
+                replayed=None,
+                window=Window(start_ms=0, end_ms=1, at_ms=1, now_ms=1),
+                only="",
+                draft_version=1,
+            )
+            template.render(view=view, c=SCREEN, this="")
+
+    draw()
+    spent = best_ms(draw)
+    said("drawing of all 12 boards, ms", spent, "<= 300", spent <= 300)
+    return plan.model_copy(update={"assignments": done})
+
+
+def server(large: Plan) -> None:
     """Pages, answers while dragging, the import, the memory: over HTTP, on a server of its own."""
     folder = Path(tempfile.mkdtemp(prefix="aldea-bench-"))
     folder.chmod(0o755)
@@ -197,11 +236,30 @@ def server() -> None:
                 ("Calibrate", f"{H}/calibrate/drying_rh"),
                 ("Tune", tune),
                 ("Record", f"{H}/record"),
+                ("Lay out", f"{H}/layout?part=load:extractor"),
+                ("Wire", f"{H}/wire"),
             ):
                 visit = partial(visited, client, path)
                 p95_ms(visit, 5)
                 spent = p95_ms(visit, 60)
                 said(f"page {name}, p95 ms", spent, "< 60", spent < 60)
+            files = {"plan": ("large.json", plan_text(large).encode())}
+            assert client.post("/houses", files=files).status_code == 303
+            for name, path in (
+                ("House", ""),
+                ("Lay out", "/layout?part=load:load3"),
+                ("Wire", "/wire?board=b1"),
+                ("Wire by place", "/wire?by=place"),
+                ("Circuits", "/wire/circuits"),
+                ("Boards", "/wire/boards"),
+                ("Parts", "/wire/parts"),
+                ("Hands", "/wire/hands"),
+                ("Record", "/record"),
+            ):
+                visit = partial(visited, client, f"/h/large-house{path}")
+                p95_ms(visit, 3)
+                spent = p95_ms(visit, 40)
+                said(f"large house, {name}, p95 ms", spent, "<= 100", spent <= 100)
             log, plain = folder / "million.csv", folder / "plain.tsv"
             million_rows(log, plain)
             plain.chmod(0o644)
@@ -220,4 +278,4 @@ def server() -> None:
 
 if __name__ == "__main__":
     engine()
-    server()
+    server(wiring())

@@ -1,6 +1,7 @@
 """The pictures of docs/screenshots, taken anew from the demo data: `./aldea shots`."""
 
 import shutil
+import subprocess
 import tempfile
 from pathlib import Path
 
@@ -22,6 +23,15 @@ def keep(page: Page, name: str) -> None:
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(250)
     page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def sheet(page: Page, address: str, folder: Path) -> None:
+    """The first page of a printed sheet as a picture, by poppler's pdftoppm."""
+    pdf = folder / "sheet.pdf"
+    pdf.write_bytes(page.request.get(address).body())
+    target = FOLDER / "door-sheet"
+    command = ["pdftoppm", "-png", "-r", "96", "-f", "1", "-l", "1", "-singlefile"]
+    subprocess.run([*command, str(pdf), str(target)], check=True)
 
 
 def log_file(folder: Path) -> Path:
@@ -46,6 +56,15 @@ def walk(page: Page, base: str, folder: Path) -> None:
     sign_in(page, base, "jon")
     page.goto(f"{base}{HOUSE}?at=1763037000000")
     keep(page, "house")
+    page.goto(f"{base}{HOUSE}/layout?part=load:inlet_valve")
+    keep(page, "layout")
+    page.goto(f"{base}{HOUSE}/wire")
+    keep(page, "wire")
+    page.goto(f"{base}{HOUSE}/wire/circuits")
+    keep(page, "circuits")
+    page.goto(f"{base}{HOUSE}/wire/boards")
+    keep(page, "boards")
+    sheet(page, f"{base}{HOUSE}/wire/door-sheet.pdf", folder)
     page.goto(base + CALIBRATE)
     keep(page, "calibrate")
     page.get_by_role("button", name="Sign certificate").click()

@@ -223,7 +223,9 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     page.wait_for_url("**/record")
     page.get_by_role("button", name="Publish program 2").click()
     expect(page.locator("#mend-reason")).to_contain_text("a sentence")
+    expect(page.locator("#mend-despite")).to_contain_text("a written reason")
     page.get_by_label("Why should the panel change?").fill("Wider gap: no more chatter.")
+    page.locator("#f-despite").fill("Tape and skylight are not connected yet.")
     page.get_by_role("button", name="Publish program 2").click()
     expect(page.locator("h1")).to_contain_text("is what program 2 says")
     with page.expect_download() as download:

@@ -1,4 +1,4 @@
-"""From an empty house to the printed wiring sheet, by mouse and keyboard: cases 7 and 9, and more."""
+"""From an empty house to the printed sheet, by mouse and keyboard: cases 7 and 9, and more."""
 
 import re
 from pathlib import Path
@@ -236,6 +236,20 @@ def test_parts_are_moved_by_mouse_and_by_arrows(page, base):
     expect(page.locator("#f-place")).to_have_value("print_studio")
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("#f-place")).to_have_value("stair_hall")
+
+
+def test_contacts_stand_as_they_do_at_the_scrubber(page, base):
+    sign_in(page, base, "guest")
+    page.goto(f"{base}{HOUSE}/wire?board=board_b")
+    closed = {True: "1 of 4 relays closed", False: "0 of 4 relays closed"}
+    track = page.locator("#track")
+    box = track.bounding_box()
+    assert box is not None
+    for share in (0.2, 0.5, 0.74, 0.97):
+        page.mouse.click(box["x"] + share * box["width"], box["y"] + 60)
+        at = track.get_attribute("aria-valuenow")
+        load = page.request.get(f"{base}/api/v1/houses/molino-alto/at?t={at}").json()["loads"][0]
+        expect(page.locator("#panel-summary")).to_contain_text(closed[load["on"]])
 
 
 def test_nothing_typed_is_lost_by_a_reload_or_a_lost_connection(page, base):

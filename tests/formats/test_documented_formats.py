@@ -6,6 +6,10 @@ from pathlib import Path
 from aldea.core.engine.program import compile_plan
 from aldea.core.engine.replay import run_replay
 from aldea.core.plan.codec import read_plan
+from aldea.core.wire.continuity import crossings
+from aldea.core.wire.findings import severe
+from aldea.core.wire.signals import signals
+from aldea.formats.board_csv import read_board_csv
 from aldea.formats.csv_log import read_log
 from aldea.formats.events_csv import events_csv
 from aldea.formats.log_options import guess_options
@@ -17,6 +21,21 @@ def example(name: str) -> str:
     found = re.search(rf"<!-- tested: {name} -->\n```\w+\n(.*?)```", DOC, re.S)
     assert found, name
     return found[1]
+
+
+def test_the_wiring_example_is_whole():
+    """It reads, every signal has its pin, and nothing severe is wrong with it."""
+    plan = read_plan(example("wiring"))
+    assert {row.signal for row in plan.assignments} == {s.id for s in signals(plan)}
+    assert severe(plan) == ()
+    assert crossings(plan) == []
+
+
+def test_the_pin_table_example_is_read():
+    pins = read_board_csv(example("pins").encode())
+    assert [p.name for p in pins] == ["IO36", "IO0", "RX0"]
+    assert pins[1].decides_boot
+    assert pins[2].programming
 
 
 def test_the_examples_go_together(tmp_path):

@@ -1,14 +1,13 @@
 """`./aldea test` and its neighbours: every check, the pictures, the benchmarks, the locks."""
 
 import os
-import shutil
 import subprocess
 import sys
 import tempfile
 import time
 from pathlib import Path
 
-from aldea.core.errors import SetUpError
+from aldea.cli.packages import ensure_printing, need
 from aldea.store.settings import Settings
 
 HOME = Settings().home
@@ -25,25 +24,6 @@ def _run(*command: str, cwd: Path = HOME, quiet: bool = False) -> int:
         env={**os.environ, "PYTHONDONTWRITEBYTECODE": "1"},
     )
     return done.returncode
-
-
-def need(program: str, package: str) -> None:
-    """Install a Debian package where its program is missing and we may; else say the line."""
-    if shutil.which(program):
-        return
-    line = f"apt-get install -y --no-install-recommends {package}"
-    if os.geteuid() != 0:
-        raise SetUpError(
-            program, got="not installed", allowed="Debian's package", mend=f"As root: {line}"
-        )
-    print(f"aldea: installing {package} …", flush=True)
-    env = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
-    for command in (["apt-get", "update", "-q"], line.split()):
-        done = subprocess.run(command, env=env, check=False, capture_output=True, text=True)
-        if done.returncode:
-            raise SetUpError(
-                package, got=done.stderr[-300:], allowed="the package", mend=f"Run: {line}"
-            )
 
 
 def build_css(target: Path = CSS) -> int:
@@ -77,6 +57,7 @@ def run_checks(arguments: list[str]) -> int:
     """Every check in order, cheapest first; stops at none, so that one run shows all."""
     need(CHROMIUM, "chromium")
     need("gcc", "gcc libc6-dev")
+    ensure_printing()
     python = sys.executable
     tools = Path(python).parent
     if arguments:
@@ -108,6 +89,8 @@ def run_checks(arguments: list[str]) -> int:
 def take_shots() -> int:
     """Pictures of every main view."""
     need(CHROMIUM, "chromium")
+    need("pdftoppm", "poppler-utils")
+    ensure_printing()
     return _run(sys.executable, "-m", "tests.browser.shots")
 
 

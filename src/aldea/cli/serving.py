@@ -12,6 +12,7 @@ import psycopg
 import uvicorn
 from sqlalchemy.exc import OperationalError
 
+from aldea.cli.packages import ensure_printing
 from aldea.core.errors import SetUpError
 from aldea.demo.load import PASSWORD, SIGN_INS, is_loaded, load_demo
 from aldea.jobs.queue import make_queue, work
@@ -63,6 +64,7 @@ def serve(*, port: int, with_demo: bool) -> None:
             mend=f"Stop that program, or choose another: ./aldea demo --port {port + 1}",
         )
     signal.signal(signal.SIGTERM, _raise_interrupt)
+    ensure_printing()
     try:
         # A server that a killed start left behind is taken over, and stopped with us.
         with open_database(settings, leave_running=False) as database:

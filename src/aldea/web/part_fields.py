@@ -238,8 +238,7 @@ def _sensor_fields(sensor: Part) -> tuple[Field, ...]:
                     label,
                     value,
                     unit,
-                    0,
-                    1e9,
+                    *SENSOR_LIMITS.get(key, (0.001, 1e9)),
                     optional=key in ("end_of_line_ohm", "upper_ohm", "lower_ohm"),
                     whole=key == "address",
                 )
@@ -277,6 +276,17 @@ SENSOR_FIELDS: dict[str, tuple[str, str, Options]] = {
     "pull": ("Pull-up", "", (("board", "the board’s own"), ("resistor", "a resistor"))),
     "pull_ohm": ("Pull-up of", "Ω", ()),
     "debounce_ms": ("Debounce", "ms", ()),
+}
+SENSOR_LIMITS: dict[str, tuple[float, float]] = {
+    "address": (0, 127),
+    "beta_k": (1000, 8000),
+    "gamma_1": (0.11, 1.99),
+    "threshold_lux": (0.001, 200_000),
+    "supply_v": (1, 60),
+    "output_v": (1, 60),
+    "highest_v": (0.1, 60),
+    "supply_ma": (0, 100_000),
+    "debounce_ms": (0, 10_000),
 }
 STAGES: Options = (("planned", "planned, no rule yet"), ("working", "working"))
 

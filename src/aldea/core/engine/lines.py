@@ -18,7 +18,8 @@ from aldea.core.engine.replay import Run
 from aldea.core.errors import PlanError
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan
-from aldea.core.plan.wiring import RelayLine
+from aldea.core.plan.memo import per_plan
+from aldea.core.plan.wiring import Assignment, RelayLine
 
 STEADY, TOGGLE, PULSE = range(3)
 UNKNOWN = -1
@@ -65,12 +66,18 @@ def states_of(load: Load) -> tuple[tuple[str, ...], ...]:
     return ((), ("on",))
 
 
+@per_plan
+def assignment_of(plan: Plan) -> dict[str, Assignment]:
+    """Which pin each signal sits on."""
+    return {row.signal: row for row in plan.assignments}
+
+
 def boot_coil(relay: RelayLine, plan: Plan) -> bool | None:
     """Whether the coil is energised while the board starts; None where the pin floats undecided.
 
     A pull resistor fitted at the pin keeps it idle. A module pulls its own input to idle.
     """
-    row = next((a for a in plan.assignments if a.signal == f"relay:{relay.id}.coil"), None)
+    row = assignment_of(plan).get(f"relay:{relay.id}.coil")
     board = plan.board(row.board) if row else None
     kind = board_types(plan).get(board.board_type) if board else None
     pin = kind.pin(row.pin) if kind and row else None
@@ -85,6 +92,7 @@ def boot_coil(relay: RelayLine, plan: Plan) -> bool | None:
     return None if relay.driver == "transistor" else False
 
 
+@per_plan
 def compile_lines(plan: Plan) -> LineProgram:
     """Compile the relays of a plan.
 

@@ -4,7 +4,7 @@ Every number carries its unit in its name; every part is addressed by a stable i
 check one part each; `core.plan.check` looks at how the parts refer to one another.
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, cast
 
 from pydantic import Field, StringConstraints
 
@@ -226,27 +226,27 @@ class Plan(Part):
 
     def probe(self, probe_id: str) -> Probe | None:
         """The probe of that id, if there is one."""
-        return next((p for p in self.probes if p.id == probe_id), None)
+        return cast(Probe | None, _by_id(self).get(("probes", probe_id)))
 
     def load(self, load_id: str) -> Load | None:
         """The load of that id, if there is one."""
-        return next((p for p in self.loads if p.id == load_id), None)
+        return cast(Load | None, _by_id(self).get(("loads", load_id)))
 
     def place(self, place_id: str) -> Place | None:
         """The place of that id, if there is one."""
-        return next((p for p in self.places if p.id == place_id), None)
+        return cast(Place | None, _by_id(self).get(("places", place_id)))
 
     def control(self, control_id: str) -> Control | None:
         """The control of that id, if there is one."""
-        return next((p for p in self.controls if p.id == control_id), None)
+        return cast(Control | None, _by_id(self).get(("controls", control_id)))
 
     def board(self, board_id: str) -> Board | None:
         """The board of that id, if there is one."""
-        return next((p for p in self.boards if p.id == board_id), None)
+        return cast(Board | None, _by_id(self).get(("boards", board_id)))
 
     def supply(self, supply_id: str | None) -> Supply | None:
         """The supply of that id, if there is one."""
-        return next((p for p in self.supplies if p.id == supply_id), None)
+        return cast(Supply | None, _by_id(self).get(("supplies", supply_id)))
 
     def relays_of(self, load_id: str) -> tuple[RelayLine, ...]:
         """The relays of that load, in the order of the plan."""
@@ -259,6 +259,12 @@ class Plan(Part):
     def claims_on(self, probe_id: str) -> tuple[Claim, ...]:
         """The claims whose condition reads that probe, in the order of the plan."""
         return tuple(c for c in self.claims if c.condition.probe == probe_id)
+
+
+@per_plan
+def _by_id(plan: Plan) -> dict[tuple[str, str | None], Part]:
+    keys = ("places", "probes", "loads", "controls", "boards", "supplies")
+    return {(key, part.id): part for key in keys for part in reversed(getattr(plan, key))}
 
 
 @per_plan

@@ -92,9 +92,10 @@ def publish_draft(request: Request, state: State, door: BuilderDoor, form: Sent)
     fields = Fields(typed)
     reason = fields.text("reason")
     despite = fields.text("despite")
+    if not reason:
+        fields.refuse("reason", "nothing", "a sentence: say why the panel should change")
     version = fields.number("version", low=1, high=1e9)
     try:
-        fields.check()
         with state.database.begin() as connection:
             current = read_draft(connection, door.house.id)
             grave = severe(current.plan) if current.version == int(version) else ()
@@ -104,7 +105,7 @@ def publish_draft(request: Request, state: State, door: BuilderDoor, form: Sent)
                     f"{len(grave)} unmended thing{'' if len(grave) == 1 else 's'} at Wire",
                     "a written reason why the panel may have it all the same, or the mend",
                 )
-                fields.check()
+            fields.check()
             if grave:
                 things = "; ".join(finding.head.rstrip(".") for finding in grave)
                 reason = f"{reason} Published despite {things}: {despite}"[:2000] if reason else ""

@@ -24,6 +24,7 @@ from aldea.web.pages import (
     asked_window,
     open_bench,
     rail_of,
+    render,
     render_bench,
     running_replay,
     templates,
@@ -88,6 +89,9 @@ def wire_page(
         only=query.get("rows", ""),
         draft_version=bench.draft.version,
     )
+    if query.get("drawing") and view.drawing is not None:
+        this = f"{bench.base}/wire?board={view.drawing.board.id}"
+        return render(request, "_wire_drawing.html", view=view, c=SCREEN, this=this)
     relay = next((r for r in plan.relays if f"relay:{r.id}" == chosen), None)
     return render_bench(
         request,

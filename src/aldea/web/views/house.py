@@ -194,6 +194,8 @@ def _room_view(
             )
     width = max(12, int((room.width - 20) / PIXELS_A_CHARACTER))
     text = f"planned: {', '.join(planned)}" if planned else ""
+    if place.kind == "loft" and len(text) > width:  # under the roof there is room for one line
+        text = f"planned: {len(planned)} probes"
     quiet = "nothing measured here" if not here and not planned and not loads else ""
     return RoomView(
         room=room,

@@ -20,6 +20,7 @@ from aldea.web.desk import Replayed
 from aldea.web.views.panel_drawing import PanelDrawing, boot_marks, draw_panel
 from aldea.web.views.rail import Window
 
+MOST_ROWS = 150  # of a schedule on a page that was not asked for all of it
 SETTLED_MS = 3_600_000  # longer than every dead time and travel
 SHORT_CAN = {
     "digital_in": "in",
@@ -151,19 +152,19 @@ def make_wire_view(
     names = {b.id: b.name for b in plan.boards}
     at_node = {f"{names[b]}:{p}": tag for (b, p), tag in ringed.items() if b in names}
     owners = {f.at: tags[f.key] for f in reversed(found) if f.key in tags}
-    rows = tuple(
-        ScheduleRow(
-            wire=wire,
-            tag=at_node.get(wire.start, "" if at_node else owners.get(wire.owner, "")),
-            measured=expected(wire, plan),
-        )
+    tagged = [
+        (wire, at_node.get(wire.start, "" if at_node else owners.get(wire.owner, "")))
         for wire in wires
-    )
+    ]
+    shown = _chosen_rows(tagged, only, board, chosen, plan)
     severe = [f for f in found if f.weight == "severe"]
     return WireView(
-        verdict=_verdict(plan, found, severe, conducting, draft_version),
+        verdict=_verdict(plan, found, severe, draft_version),
         drawing=drawing,
-        rows=_chosen_rows(rows, only, board, chosen, plan),
+        rows=tuple(
+            ScheduleRow(wire=wire, tag=tag, measured=expected(wire, plan))
+            for wire, tag in (shown if only == "all" else shown[:MOST_ROWS])
+        ),
         count=len(wires),
         findings=tuple((tags[f.key], f) for f in found if f.key in tags),
         open=tuple(f for f in found if f.weight == "open"),
@@ -181,19 +182,18 @@ def _verdict(
     plan: Plan,
     found: tuple[Finding, ...],
     severe: list[Finding],
-    conducting: dict[str, bool],
     version: int,
 ) -> Verdict:
-    closed = sum(conducting.values())
-    relays = f"{closed} of {len(plan.relays)} relays are closed now." if plan.relays else ""
     owed = sum(f.weight == "open" for f in found)
+    warned = sum(f.weight == "warning" for f in found)
+    rest = f"{warned} warning{'' if warned == 1 else 's'}, {owed} still open."
     if severe:
         count = len(severe)
         things = "One thing needs" if count == 1 else f"{count} things need"
         return Verdict(
             mark="fails",
             sentence=f"{things} mending before draft {version} may go to the panel.",
-            rest=relays,
+            rest=rest,
         )
     if not plan.boards:
         return Verdict(
@@ -203,15 +203,16 @@ def _verdict(
         )
     if owed:
         things = f"{owed} thing{'' if owed == 1 else 's'}"
-        return Verdict(mark="owed", sentence=f"{things} still open at the panel.", rest=relays)
-    return Verdict(
-        mark="holds", sentence="Every line has its pin and nothing clashes.", rest=relays
-    )
+        return Verdict(mark="owed", sentence=f"{things} still open at the panel.")
+    return Verdict(mark="holds", sentence="Every line has its pin and nothing clashes.")
+
+
+Tagged = tuple[Conductor, str]
 
 
 def _chosen_rows(
-    rows: tuple[ScheduleRow, ...], only: str, board: Board | None, chosen: str, plan: Plan
-) -> tuple[ScheduleRow, ...]:
+    rows: list[Tagged], only: str, board: Board | None, chosen: str, plan: Plan
+) -> list[Tagged]:
     if only == "all":
         return rows
     if chosen:
@@ -219,23 +220,21 @@ def _chosen_rows(
         relay = next((r for r in plan.relays if f"relay:{r.id}" == chosen), None)
         if relay is not None:
             owners.add(f"load:{relay.load}")
-        mine = tuple(row for row in rows if row.wire.owner in owners)
+        mine = [row for row in rows if row[0].owner in owners]
         if mine:
             return mine
     if only == "warned":
-        return tuple(row for row in rows if row.tag)
+        return [row for row in rows if row[1]]
     if board is None:
         return rows
     here = f"{board.name}:"
     owners = {row.signal.split(".")[0] for row in plan.assignments if row.board == board.id}
     owners |= {f"load:{r.load}" for r in plan.relays if f"relay:{r.id}" in owners}
-    return tuple(
-        row
-        for row in rows
-        if row.wire.owner in owners
-        or row.wire.start.startswith(here)
-        or row.wire.end.startswith(here)
-    )
+    return [
+        (wire, tag)
+        for wire, tag in rows
+        if wire.owner in owners or wire.start.startswith(here) or wire.end.startswith(here)
+    ]
 
 
 def expected(wire: Conductor, plan: Plan) -> str:

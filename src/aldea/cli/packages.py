@@ -1,0 +1,50 @@
+"""Debian packages beside PostgreSQL: installed where we may, else the line to run is said."""
+
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+from aldea.core.errors import SetUpError
+
+PRINTING = "libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
+PRINTING_FILES = ("libpango-1.0.so.0", "libpangoft2-1.0.so.0", "libharfbuzz-subset.so.0")
+
+
+def need(program: str, package: str) -> None:
+    """Install a package where its program is missing."""
+    if not shutil.which(program):
+        install(program, package)
+
+
+def install(what: str, packages: str) -> None:
+    """Install packages as root; `SetUpError` with the line to run for anybody else."""
+    line = f"apt-get install -y --no-install-recommends {packages}"
+    if os.geteuid() != 0:
+        raise SetUpError(
+            what, got="not installed", allowed="Debian's package", mend=f"As root: {line}"
+        )
+    print(f"aldea: installing {packages} …", flush=True)
+    env = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
+    for command in (["apt-get", "update", "-q"], line.split()):
+        done = subprocess.run(command, env=env, check=False, capture_output=True, text=True)
+        if done.returncode:
+            raise SetUpError(
+                what, got=done.stderr[-300:], allowed="the package", mend=f"Run: {line}"
+            )
+
+
+def printing_is_there() -> bool:
+    """Whether the libraries that set pages are on this machine."""
+    return all(any(Path("/usr/lib").glob(f"*/{name}")) for name in PRINTING_FILES)
+
+
+def ensure_printing() -> None:
+    """Install what printing needs; without it all else still works, and the line is said."""
+    if printing_is_there():
+        return
+    try:
+        install("printing", PRINTING)
+    except SetUpError as exc:
+        print(f"aldea: sheets cannot be printed yet. {exc.mend}", file=sys.stderr)

@@ -1,0 +1,71 @@
+"""Every edit of a draft is a step: taken back, done again, cut off by a new one."""
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from tests.store.test_store import demo_house, jon
+
+from aldea.core.errors import InputError
+from aldea.demo.mill import mill_plan
+from aldea.store.plans import DraftMovedError, keep_draft, read_draft, step_draft
+
+
+def edited(connection, house, account, on: float):
+    draft = read_draft(connection, house)
+    return keep_draft(
+        connection,
+        house,
+        mill_plan(on=on),
+        version_read=draft.version,
+        by=account,
+        at_ms=0,
+        what=f"on at {on:g}",
+    )
+
+
+def stepped(connection, house, account, direction):
+    version = read_draft(connection, house).version
+    return step_draft(connection, house, direction, version_read=version, by=account, at_ms=0)
+
+
+@settings(
+    max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(moves=st.lists(st.sampled_from(("edit", "undo", "redo")), max_size=14))
+def test_undo_and_redo_are_a_line_with_one_place_on_it(module_database, moves):
+    """Against a plain list: after any moves the draft is what the list says."""
+    with module_database.begin() as connection:
+        house, account = demo_house(connection), jon(connection)
+        edited(connection, house, account, 61.0)
+        line, at = [read_draft(connection, house).text], 0
+        first_step = read_draft(connection, house).step
+        for number, move in enumerate(moves):
+            before = read_draft(connection, house)
+            if move == "edit":
+                draft = edited(connection, house, account, 62.0 + number / 10)
+                line, at = [*line[: at + 1], draft.text], at + 1
+            elif move == "undo" and at > 0:
+                draft, at = stepped(connection, house, account, -1), at - 1
+            elif move == "redo" and at < len(line) - 1:
+                draft, at = stepped(connection, house, account, 1), at + 1
+            else:
+                continue
+            assert draft.text == line[at]
+            assert draft.version == before.version + 1, "a step is a version that others see"
+            assert draft.step == first_step + at
+            assert (draft.redo is not None) == (at < len(line) - 1)
+
+
+def test_there_is_nothing_beyond_the_ends(module_database):
+    with module_database.begin() as connection:
+        house, account = demo_house(connection), jon(connection)
+        edited(connection, house, account, 64.0)
+        with pytest.raises(InputError, match="do again"):
+            stepped(connection, house, account, 1)
+        while read_draft(connection, house).undo is not None:
+            stepped(connection, house, account, -1)
+        with pytest.raises(InputError, match="take back"):
+            stepped(connection, house, account, -1)
+        version = read_draft(connection, house).version
+        with pytest.raises(DraftMovedError):
+            step_draft(connection, house, 1, version_read=version - 1, by=account, at_ms=0)
