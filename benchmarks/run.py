@@ -236,8 +236,6 @@ def server(large: Plan) -> None:
                 ("Calibrate", f"{H}/calibrate/drying_rh"),
                 ("Tune", tune),
                 ("Record", f"{H}/record"),
-                ("Lay out", f"{H}/layout?part=load:extractor"),
-                ("Wire", f"{H}/wire"),
             ):
                 visit = partial(visited, client, path)
                 p95_ms(visit, 5)

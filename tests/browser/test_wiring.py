@@ -103,6 +103,12 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     expect(page.get_by_text("step old 2 cannot be reached")).to_be_visible()
     expect(page.get_by_text("A relay is never the only guard").or_(
         page.get_by_text("In a gas alarm no ordinary motor"))).to_be_visible()  # fmt: skip
+    page.get_by_label(re.compile("^at most, min: Fan on")).fill("240")
+    page.get_by_label(re.compile("^Why: Fan on")).fill("its bearings")
+    page.get_by_role("button", name=re.compile("^Say: Fan on")).click()
+    expect(page.locator("#never")).to_contain_text(
+        "Fan on for at most 4 h in any 24 h. its bearings"
+    )
     put(page, home, "control", name="Step dial", kind="selector")
     fill(page, contacts="3", load="fan")
     keep(page)

@@ -44,7 +44,7 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "stair_light": (LightResistor(threshold_lux=20.0), 9.0),
     "stair_radar": (SerialSensor(), 8.0),
     "cellar_temp": (Thermistor(), 12.0),
-    "cellar_rh": (BusSensor(address=0x44), 12.0),
+    "cellar_rh": (BusSensor(address=0x44, supply_v=5.0), 12.0),
     "manifold_tape": (LeakTape(), 6.0),
     "plinth_tape": (LeakTape(), 7.0),
     "drain_tape": (LeakTape(end_of_line_ohm=None), 9.0),

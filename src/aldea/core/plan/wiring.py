@@ -54,7 +54,7 @@ class Pin(Part):
 
 
 class BoardType(Part):
-    """A board as data: its pins, its logic and supply volts, its converter."""
+    """A board as data: its pins, its volts (logic, supply, rails for sensors), its converter."""
 
     id: Identifier
     name: Name
@@ -62,6 +62,7 @@ class BoardType(Part):
     logic_v: Volts = 3.3
     supply_v: Volts = 5.0
     supply_ma: MilliAmperes = 240.0
+    rails_v: Annotated[tuple[Volts, ...], Field(max_length=6)] = (3.3, 5.0)
     has_radio: bool = False
     converter_bits: Annotated[int, Field(ge=0, le=24)] = 12
     converter_v: Annotated[float, Field(ge=0, le=60)] = 3.3

@@ -320,10 +320,36 @@ def bus_addresses(plan: Plan) -> Iterator[Finding]:
             )
 
 
+def rails_there(plan: Plan) -> Iterator[Finding]:
+    """A sensor wants volts that its board does not give."""
+    types, seen = board_types(plan), set()
+    for signal, row, board, _kind, _pin in _seated(plan):
+        probe = plan.probe(signal.owner.removeprefix("probe:"))
+        wanted = getattr(probe.sensor, "supply_v", None) if probe else None
+        host = plan.board(board.host) if board.host else board
+        if probe is None or wanted is None or host is None or probe.id in seen:
+            continue
+        seen.add(probe.id)
+        rails = types[host.board_type].rails_v
+        if any(abs(rail - wanted) < 0.05 * wanted for rail in rails):
+            continue
+        given = ", ".join(f"{rail:g} V" for rail in rails) or "none"
+        yield Finding(
+            key=f"rail-{probe.id}",
+            weight="severe",
+            head=f"{probe.name} wants {wanted:g} V, {host.name} gives {given}.",
+            why="It would not work, or die.",
+            mend="Take a sensor for the volts that are there, a converter, or another board.",
+            at=signal.owner,
+            pins=((row.board, row.pin),),
+        )
+
+
 PIN_CHECKS: tuple[Check, ...] = (
     shared_pins,
     impossible_pins,
     volts_at_pins,
+    rails_there,
     boot_pins,
     twitching_relays,
     programming_pins,

@@ -1,6 +1,6 @@
 """The special circuits of a plan, computed: what each state closes, what flows, what it reads."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 from aldea.core.engine.lines import states_of
@@ -14,7 +14,7 @@ from aldea.core.plan.sensors import (
     SerialSensor,
     Thermistor,
 )
-from aldea.core.plan.wiring import BoardType, RelayLine
+from aldea.core.plan.wiring import BoardType, Control, RelayLine
 from aldea.core.sensing.divider import Divider
 from aldea.core.sensing.light import lux_factor, photoresistor_lux, photoresistor_ohm
 from aldea.core.sensing.sound import ping_interval_s, uncompensated_error_m
@@ -32,7 +32,8 @@ DEAD_WORK = "Work dead, prove dead; local code and a licensed electrician decide
 class Circuit:
     """A special circuit: facts as label and value, a table of its states, and its caution.
 
-    `draws` names the drawing: two_way, stepped, drive, leak, divider, level, driver.
+    `draws` names the drawing: two_way, stepped, drive, leak, divider, level, serial, button or
+    driver.
     """
 
     owner: str
@@ -57,6 +58,11 @@ def circuits(plan: Plan) -> tuple[Circuit, ...]:
             found.append(_drive(load, plan))
     for probe in plan.probes:
         found.extend(_of_probe(probe, plan))
+    found.extend(
+        _button(control, plan)
+        for control in plan.controls
+        if control.kind in ("push_button", "wall_switch", "selector")
+    )
     found.extend(_driver(relay, plan) for relay in plan.relays if relay.driver == "transistor")
     return tuple(found)
 
@@ -244,14 +250,19 @@ def _of_probe(probe: Probe, plan: Plan) -> Iterator[Circuit]:
         )
 
 
+def _both(best: Callable[..., float], *figures: float) -> str:
+    """The best resistor of both usual series: `13 kΩ (E24), 12.4 kΩ (E96)`."""
+    return ", ".join(f"{ohms(best(*figures, series))} ({series})" for series in ("E24", "E96"))
+
+
 def _thermistor(probe: Probe, sensor: Thermistor, divider: Divider | None) -> Circuit:
     figures = {"r25_ohm": sensor.r25_ohm, "beta_k": sensor.beta_k}
     at20 = thermistor_ohm(20.0, **figures)
     cold, warm = thermistor_ohm(0.0, **figures), thermistor_ohm(40.0, **figures)
     facts = [
         ("At 20 °C", ohms(round(at20))),
-        ("Steepest at 20 °C with", ohms(best_for_slope_ohm(at20))),
-        ("Widest from 0 to 40 °C with", ohms(best_for_span_ohm(cold, warm))),
+        ("Steepest at 20 °C with", _both(best_for_slope_ohm, at20)),
+        ("Widest from 0 to 40 °C with", _both(best_for_span_ohm, cold, warm)),
     ]
     if divider is not None:
         facts.append(("One count there", f"{kelvin_per_count(divider, 20.0, **figures):.3f} K"))
@@ -290,7 +301,7 @@ def _light(probe: Probe, sensor: LightResistor, divider: Divider | None) -> Circ
     wanted = photoresistor_ohm(sensor.threshold_lux, **figures)
     facts = [
         ("Threshold", f"{sensor.threshold_lux:g} lx, there {ohms(round(wanted))}"),
-        ("Steepest there with", ohms(best_for_slope_ohm(wanted))),
+        ("Steepest there with", _both(best_for_slope_ohm, wanted)),
         (
             "R10 half as high again",
             f"reads {lux_factor(1.5, sensor.gamma_1):.2f} times the light",
@@ -377,6 +388,28 @@ def _level(
             ("Takes", f"{1000 * made.current_a:.2f} mA"),
         ),
         values={"upper": ohms(upper_ohm), "lower": ohms(lower_ohm)},
+    )
+
+
+def _button(control: Control, plan: Plan) -> Circuit:
+    kind = reader_of(plan, f"control:{control.id}.contact1")
+    logic_v = kind.logic_v if kind else 3.3
+    own = control.pull == "board"
+    pull = "the board’s own pull-up" if own else ohms(control.pull_ohm)
+    facts = [
+        ("Contacts", f"{control.contacts}, each from its pin to 0 V"),
+        ("Pull-up", pull),
+        ("Closed reads low, and means", control.closed_means),
+        ("Debounce", f"{control.debounce_ms:g} ms: shorter touches are not seen"),
+    ]
+    if not own:
+        facts.append(("Through a closed contact", f"{1000 * logic_v / control.pull_ohm:.2f} mA"))
+    return Circuit(
+        owner=f"control:{control.id}",
+        title=f"{control.name}: {control.kind.replace('_', ' ')}",
+        draws="button",
+        facts=tuple(facts),
+        values={"pull": "pull-up" if own else ohms(control.pull_ohm)},
     )
 
 

@@ -245,11 +245,9 @@ def _probe_wires(probe: Probe, plan: Plan, rows: dict[str, Assignment]) -> Itera
         sensor,
         AnalogSensor | BusSensor | OneWireSensor | SerialSensor | EchoSensor | MotionSensor,
     ):
-        volts = kind.logic_v if isinstance(sensor, MotionSensor) and kind.logic_v <= 5 else None
-        if not isinstance(sensor, MotionSensor):
-            volts = sensor.supply_v
-        volts = volts if volts is not None else sensor.supply_v
-        yield _wire(f"{home.name}:+{volts:g} V", f"{probe.name}:+", plan, colour="plus", **facts)
+        yield _wire(
+            f"{home.name}:+{sensor.supply_v:g} V", f"{probe.name}:+", plan, colour="plus", **facts
+        )
         yield _wire(f"{home.name}:0 V", f"{probe.name}:0 V", plan, colour="zero", **facts)
     else:
         yield _wire(f"{home.name}:0 V", f"{probe.name}:back", plan, colour="zero", **facts)
@@ -317,7 +315,8 @@ def _control_wires(
     if home is None:
         return
     if control.kind == "remote":
-        volts = board_types(plan)[home.board_type].logic_v
+        kind = board_types(plan)[home.board_type]
+        volts = min(kind.rails_v, default=kind.logic_v)
         yield _wire(f"{home.name}:+{volts:g} V", f"{control.name}:+", plan, colour="plus", **facts)
     yield _wire(f"{home.name}:0 V", f"{control.name}:back", plan, colour="zero", **facts)
 

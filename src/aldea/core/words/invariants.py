@@ -1,5 +1,7 @@
 """What must never happen, in a sentence; and what is usually said for a class of load."""
 
+from dataclasses import dataclass
+
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.invariants import (
     AtMost,
@@ -59,6 +61,75 @@ def _term(term: Term, plan: Plan) -> str:
     return f"{name} {term.side} {short(term.value)} {unit}".strip()
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Figure:
+    """A figure of an invariant that a person may set: where it stands, its unit, its limits."""
+
+    key: str
+    label: str
+    value: float
+    unit: str
+    low: float = 0.0
+    high: float = 1e6
+
+
+def figures_of(made: Invariant, plan: Plan) -> tuple[Figure, ...]:
+    """What can be set in an invariant: times in minutes or seconds, values in their unit."""
+    rule = made.rule
+    found: list[Figure] = []
+    for index, term in enumerate(made.terms):
+        if isinstance(term, ValueIs):
+            probe = plan.probe(term.probe)
+            found.append(
+                Figure(
+                    key=f"value{index}",
+                    label=f"{term.side}",
+                    value=term.value,
+                    unit=UNIT[probe.quantity] if probe else "",
+                    low=probe.range.low if probe else -1e6,
+                    high=probe.range.high if probe else 1e6,
+                )
+            )
+    if isinstance(rule, Never):
+        found.append(Figure(key="longer", label="longer than", value=rule.longer_than_s, unit="s"))
+    elif isinstance(rule, Whenever):
+        found.append(Figure(key="within", label="within", value=rule.within_s, unit="s"))
+    elif isinstance(rule, AtMost):
+        found.append(Figure(key="at_most", label="at most", value=rule.at_most_s / 60, unit="min"))
+        found.append(Figure(key="window", label="in any", value=rule.window_s / 60, unit="min"))
+    return tuple(found)
+
+
+def with_figures(made: Invariant, values: dict[str, float], other: str = "") -> Invariant:
+    """The invariant with figures set, and for two loads with another partner."""
+    rule = made.rule
+    if isinstance(rule, NeverTogether):
+        pair = (rule.loads[0], other or rule.loads[1])
+        return made.model_copy(update={"rule": rule.model_copy(update={"loads": pair})})
+    terms = [
+        term.model_copy(update={"value": values.get(f"value{index}", term.value)})
+        if isinstance(term, ValueIs)
+        else term
+        for index, term in enumerate(made.terms)
+    ]
+    update: dict[str, object]
+    if isinstance(rule, Never):
+        update = {"when": tuple(terms), "longer_than_s": values.get("longer", rule.longer_than_s)}
+    elif isinstance(rule, Whenever):
+        cut = len(rule.when)
+        update = {
+            "when": tuple(terms[:cut]),
+            "then": tuple(terms[cut:]),
+            "within_s": values.get("within", rule.within_s),
+        }
+    else:
+        update = {
+            "at_most_s": 60 * values.get("at_most", rule.at_most_s / 60),
+            "window_s": 60 * values.get("window", rule.window_s / 60),
+        }
+    return made.model_copy(update={"rule": rule.model_copy(update=update)})
+
+
 def suggestions(load: Load, plan: Plan) -> list[tuple[str, Invariant]]:
     """What is usually said for a load of its class, as sentence and typed form; ids are free."""
     on = LoadIs(load=load.id)
@@ -80,8 +151,6 @@ def suggestions(load: Load, plan: Plan) -> list[tuple[str, Invariant]]:
         rules.append(AtMost(load=load.id, at_most_s=2700.0, window_s=21_600.0))
     elif load.load_class == "motion":
         rules.append(AtMost(load=load.id, at_most_s=120.0, window_s=3600.0))
-        others = [o for o in plan.loads if o.id != load.id and o.load_class == "motion"]
-        rules += [NeverTogether(loads=(load.id, other.id)) for other in others[:1]]
     elif load.load_class == "air":
         rules += [
             Never(when=(on, ProbeIs(probe=p.id)), longer_than_s=3600.0)
@@ -98,6 +167,9 @@ def suggestions(load: Load, plan: Plan) -> list[tuple[str, Invariant]]:
             if p.quantity == "illuminance"
         ]
         rules.append(AtMost(load=load.id, at_most_s=43_200.0, window_s=86_400.0))
+    others = [other for other in plan.loads if other.id != load.id]
+    others.sort(key=lambda other: (other.feed != load.feed, other.place != load.place))
+    rules += [NeverTogether(loads=(load.id, other.id)) for other in others[:1]]
     said = {invariant.rule for invariant in plan.invariants}
     made = [Invariant(id="suggested", rule=rule) for rule in rules if rule not in said]
     return [(invariant_sentence(one, plan), one) for one in made]

@@ -25,7 +25,7 @@ from aldea.formats.board_csv import (
 )
 from aldea.formats.tables_csv import parts_csv
 from aldea.web.editing import Change, edit_draft, version_of
-from aldea.web.forms import Fields
+from aldea.web.forms import Fields, number_of
 from aldea.web.pages import Bench, open_bench, render_bench
 from aldea.web.routes.record import rail_now
 from aldea.web.routes.wire import PAGES, csv_file
@@ -174,10 +174,11 @@ def keep_board(request: Request, state: State, door: BuilderDoor, form: Sent) ->
             "converter_bits": int(fields.number("converter_bits", low=0, high=24)),
             "converter_v": fields.number("converter_v", low=0, high=60, unit="V"),
             "has_radio": typed.get("has_radio") == "1",
+            "rails_v": _rails(fields),
         }
         fields.check()
         pins = pins_from_rows((i + 1, row) for i, row in enumerate(rows))
-        made: BoardType = kind.model_copy(update={**facts, "pins": pins})
+        made = BoardType.model_validate({**dict(kind), **facts, "pins": pins})
         return _keep(
             state, door, typed, lambda plan: put_part(plan, "board_type", made),
             f"board {made.name} changed", f"boards?type={made.id}",
@@ -187,6 +188,16 @@ def keep_board(request: Request, state: State, door: BuilderDoor, form: Sent) ->
         return boards_page(
             request, state, bench, type_id, typed=typed, rows=rows, refusal=said, status=422
         )
+
+
+def _rails(fields: Fields) -> tuple[float, ...]:
+    """Volts that the board gives to sensors, typed with spaces between: `3.3 5`."""
+    line = fields.text("rails_v", most=40)
+    try:
+        return tuple(number_of(part) for part in line.split())
+    except ValueError:
+        fields.refuse("rails_v", repr(line), "volts with spaces between, such as 3.3 5")
+        return ()
 
 
 def _sent_rows(typed: dict[str, str]) -> list[dict[str, str]]:

@@ -11,7 +11,7 @@ from aldea.core.plan.build import fresh_id, ids_of, move_part, part_of, put_part
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edit import Difference, differences
 from aldea.core.wire.findings import findings
-from aldea.core.words.invariants import suggestions
+from aldea.core.words.invariants import figures_of, suggestions, with_figures
 from aldea.store.plans import DraftMovedError, step_draft
 from aldea.web.editing import edit_draft, version_of
 from aldea.web.forms import Fields
@@ -201,6 +201,16 @@ def say_never(request: Request, state: State, door: BuilderDoor, form: Sent) -> 
         if not number.isdigit() or int(number) >= len(offered):
             raise InputError("number", got=repr(number), allowed=f"0 to {len(offered) - 1}")
         _, made = offered[int(number)]
+        fields = Fields(typed)
+        values = {
+            figure.key: fields.number(
+                figure.key, low=figure.low, high=figure.high, unit=figure.unit
+            )
+            for figure in figures_of(made, plan)
+            if figure.key in typed
+        }
+        fields.check()
+        made = with_figures(made, values, typed.get("partner", ""))
         new_id = fresh_id(f"{load_id} never", ids_of(plan, "invariant"))
         why = typed.get("why", "").strip()[:400]
         return put_part(plan, "invariant", made.model_copy(update={"id": new_id, "why": why}))

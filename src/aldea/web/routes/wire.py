@@ -333,7 +333,7 @@ def printed(request: Request, state: State, door: AnyDoor, sheet: str) -> Respon
             conducting=at_rest,
             ranks={},
             readings={},
-            numbers={},
+            numbers={wire.signal: wire.number for wire in wires if wire.signal},
         )
         for board in plan.boards
         if any(row.board == board.id for row in plan.assignments)

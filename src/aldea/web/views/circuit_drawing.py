@@ -164,6 +164,18 @@ def _serial(d: Any, elm: Any, _v: dict[str, str]) -> None:
     d += elm.Line().at((0.0, -1.4)).to((3.2, 0.0))
 
 
+def _button(d: Any, elm: Any, v: dict[str, str]) -> None:
+    d += elm.Dot(open=True).label("logic +", loc="left")
+    d += elm.Resistor().down().label(v.get("pull", ""), loc="bottom")
+    d += elm.Dot()
+    d.push()
+    d += elm.Line().right().length(1.2)
+    d += elm.Dot(open=True).label("pin", loc="right")
+    d.pop()
+    d += elm.Button().down().length(1.7)
+    d += elm.Dot(open=True).label("0 V", loc="left")
+
+
 def _driver(d: Any, elm: Any, v: dict[str, str]) -> None:
     d += elm.Dot(open=True).label("pin", loc="left")
     d += elm.Resistor().right().label(v.get("base", ""), loc="top")
@@ -189,5 +201,6 @@ DRAWINGS = {
     "stepped": _stepped,
     "drive": _drive,
     "serial": _serial,
+    "button": _button,
     "driver": _driver,
 }

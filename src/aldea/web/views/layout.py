@@ -8,7 +8,7 @@ from aldea.core.plan.invariants import Invariant
 from aldea.core.plan.kinds import CLASSES, place_figures
 from aldea.core.wire.findings import Finding
 from aldea.core.words.figures import figure
-from aldea.core.words.invariants import invariant_sentence, suggestions
+from aldea.core.words.invariants import Figure, figures_of, invariant_sentence, suggestions
 from aldea.core.words.verdicts import Verdict
 from aldea.web.views.section import Room, Section, make_section
 
@@ -51,6 +51,9 @@ class MustNever:
     id: str
     sentence: str
     why: str
+    figures: tuple[Figure, ...] = ()
+    partners: tuple[tuple[str, str], ...] = ()
+    partner: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,15 +87,27 @@ def make_layout_view(plan: Plan, chosen: str, found: tuple[Finding, ...]) -> Lay
         rooms=rooms,
         chosen=chosen,
         never=_never(plan, load),
-        suggested=tuple(
-            MustNever(id="", sentence=sentence, why="")
-            for sentence, _ in (suggestions(load, plan) if load else [])
-        ),
+        suggested=_suggested(plan, load) if load else (),
         follows=CLASSES[load.load_class].follows if load else "",
         caution=CLASSES[load.load_class].caution if load else "",
         neighbours=neighbours(plan, place) if place else (),
         findings=tuple(f for f in found if f.at == chosen or _of_relay(f, plan, load)),
         empty=not plan.places,
+    )
+
+
+def _suggested(plan: Plan, load: Load) -> tuple[MustNever, ...]:
+    partners = tuple((other.id, other.name) for other in plan.loads if other.id != load.id)
+    return tuple(
+        MustNever(
+            id="",
+            sentence=sentence,
+            why="",
+            figures=figures_of(made, plan),
+            partners=partners if made.rule.form == "never_together" else (),
+            partner=made.rule.loads[1] if made.rule.form == "never_together" else "",
+        )
+        for sentence, made in suggestions(load, plan)
     )
 
 

@@ -44,12 +44,13 @@ def draw_places(plan: Plan) -> PlaceDrawing:
     """Each place with its cables: how many conductors, what section, where they end."""
     blocks: list[PlaceBlock] = []
     y = 4.0
-    wires = conductors(plan)
+    by_place: dict[str, dict[tuple[str, str], list[Conductor]]] = {}
+    for wire in conductors(plan):
+        if not wire.owner.startswith("relay:"):
+            here = by_place.setdefault(wire.place, {})
+            here.setdefault((wire.owner, wire.feed), []).append(wire)
     for place in plan.places:
-        by_owner: dict[tuple[str, str], list[Conductor]] = {}
-        for wire in wires:
-            if wire.place == place.id and not wire.owner.startswith("relay:"):
-                by_owner.setdefault((wire.owner, wire.feed), []).append(wire)
+        by_owner = by_place.get(place.id)
         if not by_owner:
             continue
         rows = tuple(

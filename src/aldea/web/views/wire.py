@@ -135,6 +135,7 @@ def make_wire_view(
         stretch = stretch_at(timeline, window.at_ms) if timeline else None
         if stretch is not None:
             ranks[load.id] = stretch.rank
+    readings = _readings(plan, replayed, window.at_ms)
     drawing = None
     if board is not None:
         drawing = draw_panel(
@@ -145,7 +146,7 @@ def make_wire_view(
             lines=lines,
             conducting=conducting,
             ranks=ranks,
-            readings=_readings(plan, replayed, window.at_ms),
+            readings=readings,
             numbers={wire.signal: wire.number for wire in wires if wire.signal},
         )
     ringed = {pin: tags[f.key] for f in reversed(found) if f.key in tags for pin in f.pins}
@@ -162,7 +163,12 @@ def make_wire_view(
         verdict=_verdict(plan, found, severe, draft_version),
         drawing=drawing,
         rows=tuple(
-            ScheduleRow(wire=wire, tag=tag, measured=expected(wire, plan))
+            ScheduleRow(
+                wire=wire,
+                tag=tag,
+                measured=(readings.get(wire.owner) if wire.signal else None)
+                or _expect(expected(wire, plan)),
+            )
             for wire, tag in (shown if only == "all" else shown[:MOST_ROWS])
         ),
         count=len(wires),
@@ -201,9 +207,11 @@ def _verdict(
             sentence="There is no board yet.",
             rest="Put one into a place at Lay out; then pins are assigned here.",
         )
-    if owed:
-        things = f"{owed} thing{'' if owed == 1 else 's'}"
-        return Verdict(mark="owed", sentence=f"{things} still open at the panel.")
+    if owed or warned:
+        things = f"{owed} thing{'' if owed == 1 else 's'} still open at the panel"
+        words = f"{warned} warning{'' if warned == 1 else 's'}"
+        sentence = f"{things}, {words}." if owed else f"Every line has its pin; {words}."
+        return Verdict(mark="owed", sentence=sentence)
     return Verdict(mark="holds", sentence="Every line has its pin and nothing clashes.")
 
 
@@ -250,6 +258,10 @@ def expected(wire: Conductor, plan: Plan) -> str:
     if kind == "contact":
         return "0 Ω closed"
     return f"{wire.current_a:.1f} A" if wire.feed == "mains" and wire.current_a else ""
+
+
+def _expect(text: str) -> str:
+    return f"expect {text}" if text else ""
 
 
 def _readings(plan: Plan, replayed: Replayed | None, t_ms: int) -> dict[str, str]:
