@@ -4,7 +4,7 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 
-from aldea.core.wire.conductors import Conductor
+from aldea.core.wire.mains import Conductor
 from aldea.core.wire.parts import PartLine
 from aldea.formats.board_csv import safe_cell
 

@@ -5,6 +5,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 
+from starlette.datastructures import FormData
+
 from aldea.core.errors import AldeaError, InputError
 from aldea.core.words.times import ms_of_local
 
@@ -12,6 +14,11 @@ from aldea.core.words.times import ms_of_local
 def number_of(text: str) -> float:
     """A number as people type it: decimal point or comma, true minus, spaces around it."""
     return float(text.strip().replace("−", "-").replace(",", "."))
+
+
+def typed_of(form: FormData) -> dict[str, str]:
+    """What was typed into a form, without its files."""
+    return {key: value for key, value in form.items() if isinstance(value, str)}
 
 
 @dataclass(slots=True)

@@ -14,8 +14,9 @@ from aldea.core.plan.document import Plan
 from aldea.core.plan.kinds import PLACES, figures_for, new_load, new_place, new_probe
 from aldea.core.plan.sensors import SENSOR_KINDS
 from aldea.core.plan.wiring import Board, Control, Supply
+from aldea.web.fields import Field, Group
 from aldea.web.forms import Fields
-from aldea.web.part_fields import Field, Group, groups_of
+from aldea.web.part_fields import groups_of
 
 YES_NO = ("radio_on", "contactor")
 NONE_WHEN_EMPTY = (

@@ -31,10 +31,11 @@ from aldea.core.sensing.divider import Divider
 from aldea.core.wire.assign import assign_pins
 from aldea.core.wire.budget import supply_budget
 from aldea.core.wire.circuits import circuits
-from aldea.core.wire.conductors import conductors, terminals
+from aldea.core.wire.conductors import conductors
 from aldea.core.wire.continuity import circuit, crossings, is_live
 from aldea.core.wire.findings import findings, severe
 from aldea.core.wire.leak import leak_states
+from aldea.core.wire.mains import terminals
 from aldea.core.wire.names import alike_names
 from aldea.core.wire.parts import part_lines, total_price
 from aldea.core.wire.receiver import Heard, presses, stand_in, stand_in_pattern

@@ -8,7 +8,8 @@ from collections.abc import Mapping
 import networkx as nx
 
 from aldea.core.plan.document import Load, Plan
-from aldea.core.wire.conductors import Conductor, conductors, outlet
+from aldea.core.wire.conductors import conductors
+from aldea.core.wire.mains import Conductor, outlet
 
 
 def circuit(

@@ -8,7 +8,8 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.sensors import SENSOR_KINDS, Thermistor
 from aldea.core.plan.wiring import RelayLine, Stock
-from aldea.core.wire.conductors import conductors, ohms, terminals
+from aldea.core.wire.conductors import conductors, ohms
+from aldea.core.wire.mains import terminals
 
 TOOLS = (
     "two-pole voltage tester, to prove dead",

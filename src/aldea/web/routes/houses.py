@@ -20,7 +20,7 @@ from aldea.store.houses import (
     write_log,
 )
 from aldea.store.plans import begin_draft, parsed, read_draft
-from aldea.web.forms import Fields
+from aldea.web.forms import Fields, typed_of
 from aldea.web.pages import render
 from aldea.web.security import Sent, SignedIn, State, Visitor
 from aldea.web.state import AppState
@@ -102,7 +102,7 @@ def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Resp
 @router.post("/houses/new")
 def begin_empty(request: Request, state: State, visitor: SignedIn, form: Sent) -> Response:
     """A new house from nothing, or as a copy of one of one's own."""
-    typed = {key: str(value) for key, value in form.items()}
+    typed = typed_of(form)
     fields = Fields(typed)
     name = fields.text("name", most=80)
     if not name:

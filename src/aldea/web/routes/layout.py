@@ -14,9 +14,10 @@ from aldea.core.wire.findings import findings
 from aldea.core.words.invariants import figures_of, suggestions, with_figures
 from aldea.store.plans import DraftMovedError, step_draft
 from aldea.web.editing import edit_draft, version_of
-from aldea.web.forms import Fields
+from aldea.web.fields import Group
+from aldea.web.forms import Fields, typed_of
 from aldea.web.pages import Bench, open_bench, render_bench
-from aldea.web.part_fields import KIND_NAMES, Group, groups_of
+from aldea.web.part_fields import KIND_NAMES, groups_of
 from aldea.web.part_forms import new_part, read_part
 from aldea.web.routes.record import rail_now
 from aldea.web.security import AnyDoor, BuilderDoor, Door, Sent, State
@@ -100,10 +101,6 @@ def layout(request: Request, state: State, door: AnyDoor) -> Response:
         return layout_page(request, state, bench)
 
 
-def _typed(form: Any) -> dict[str, str]:
-    return {key: str(value) for key, value in form.items()}
-
-
 def _back(door: Door, chosen: str = "") -> Response:
     query = f"?part={chosen}" if chosen else ""
     return RedirectResponse(f"/h/{door.house.slug}/layout{query}", status_code=303)
@@ -112,7 +109,7 @@ def _back(door: Door, chosen: str = "") -> Response:
 @router.post("/layout/part")
 def keep_part(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """Keep a part's form: a new part, or one that is there."""
-    typed = _typed(form)
+    typed = typed_of(form)
     kind, part_id = typed.get("part_kind", ""), typed.get("part_id", "")
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
@@ -153,7 +150,7 @@ def keep_part(request: Request, state: State, door: BuilderDoor, form: Sent) -> 
 @router.post("/layout/move")
 def move(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """A chip was dragged, or moved by the arrows, into another place."""
-    typed = _typed(form)
+    typed = typed_of(form)
     kind, _, part_id = typed.get("part", "").partition(":")
     place = typed.get("place", "")
 
@@ -174,7 +171,7 @@ def move(request: Request, state: State, door: BuilderDoor, form: Sent) -> Respo
 @router.post("/layout/remove")
 def remove(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """Take a part away with what only hung on it."""
-    typed = _typed(form)
+    typed = typed_of(form)
     kind, _, part_id = typed.get("part", "").partition(":")
 
     def change(plan: Plan) -> Plan:
@@ -191,7 +188,7 @@ def remove(request: Request, state: State, door: BuilderDoor, form: Sent) -> Res
 @router.post("/layout/never")
 def say_never(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """Say what must never happen with a load: one of what is usual, by its number."""
-    typed = _typed(form)
+    typed = typed_of(form)
     load_id = typed.get("part", "").removeprefix("load:")
 
     def change(plan: Plan) -> Plan:
@@ -222,7 +219,7 @@ def say_never(request: Request, state: State, door: BuilderDoor, form: Sent) -> 
 @router.post("/layout/unsay")
 def unsay(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """Take back what must never happen."""
-    typed = _typed(form)
+    typed = typed_of(form)
 
     def change(plan: Plan) -> Plan:
         return remove_part(plan, "invariant", typed.get("invariant", ""))
@@ -269,7 +266,7 @@ def step(
     form: Sent,
 ) -> Response:
     """Take the last edit back, or do it again, from whatever bench asked."""
-    typed = _typed(form)
+    typed = typed_of(form)
     back = typed.get("back", "")
     home = f"/h/{door.house.slug}"
     if not back.startswith(f"{home}/") or "//" in back or "\\" in back:

@@ -18,7 +18,7 @@ from aldea.core.words.times import stamp
 from aldea.formats.tables_csv import schedule_csv
 from aldea.store.plans import DraftMovedError
 from aldea.web.editing import Change, edit_draft, version_of
-from aldea.web.forms import Fields
+from aldea.web.forms import Fields, typed_of
 from aldea.web.pages import (
     Bench,
     asked_window,
@@ -31,7 +31,7 @@ from aldea.web.pages import (
 )
 from aldea.web.part_fields import groups_of
 from aldea.web.part_forms import read_part
-from aldea.web.routes.record import rail_now
+from aldea.web.routes.wire_pages import PAGES, csv_file, opened, wire_sub_page
 from aldea.web.security import AnyDoor, BuilderDoor, Door, Sent, State
 from aldea.web.state import AppState
 from aldea.web.views.circuit_drawing import circuit_svg
@@ -41,13 +41,6 @@ from aldea.web.views.sheets import PAPER, SCREEN, make_sheet, pdf_of
 from aldea.web.views.wire import lines_at, make_wire_view, warning_tags
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
-PAGES = (
-    ("panel", "", "Panel"),
-    ("circuits", "/circuits", "Circuits"),
-    ("hands", "/hands", "Hands"),
-    ("boards", "/boards", "Boards"),
-    ("parts", "/parts", "Parts"),
-)
 
 
 def _board(plan: Plan, asked: str) -> Board | None:
@@ -132,10 +125,6 @@ def wire(request: Request, state: State, door: AnyDoor) -> Response:
     return wire_page(request, state, bench, chosen=request.query_params.get("part", ""))
 
 
-def _typed(form: Any) -> dict[str, str]:
-    return {key: str(value) for key, value in form.items()}
-
-
 def _change(
     request: Request, state: AppState, door: Door, typed: dict[str, str], change: Change, what: str
 ) -> Response:
@@ -167,7 +156,7 @@ def _back(door: Door, typed: dict[str, str]) -> Response:
 @router.post("/wire/assign")
 def assign(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """Give every line a pin; what a hand chose stays. Or say which wishes exclude each other."""
-    typed = _typed(form)
+    typed = typed_of(form)
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
     try:
@@ -188,7 +177,7 @@ def assign(request: Request, state: State, door: BuilderDoor, form: Sent) -> Res
 @router.post("/wire/pin")
 def choose_pin(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """A hand chooses the pins of a part; empty gives a line back to the solver."""
-    typed = _typed(form)
+    typed = typed_of(form)
     wishes = {key[4:]: value for key, value in typed.items() if key.startswith("pin-")}
 
     def change(plan: Plan) -> Plan:
@@ -215,7 +204,7 @@ def choose_pin(request: Request, state: State, door: BuilderDoor, form: Sent) ->
 @router.post("/wire/mend")
 def mend(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """Do the mend of a finding."""
-    typed = _typed(form)
+    typed = typed_of(form)
     said: list[str] = []
 
     def change(plan: Plan) -> Plan:
@@ -233,7 +222,7 @@ def mend(request: Request, state: State, door: BuilderDoor, form: Sent) -> Respo
 @router.post("/wire/relays")
 def propose(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """Propose the relays of a load."""
-    typed = _typed(form)
+    typed = typed_of(form)
     load_id = typed.get("load", "")
     return _change(
         request, state, door, typed, lambda plan: with_relays(plan, load_id),
@@ -244,7 +233,7 @@ def propose(request: Request, state: State, door: BuilderDoor, form: Sent) -> Re
 @router.post("/wire/relay")
 def keep_relay(request: Request, state: State, door: BuilderDoor, form: Sent) -> Response:
     """Keep the form of a relay; with `alike`, the same for all relays of its board."""
-    typed = _typed(form)
+    typed = typed_of(form)
     relay_id = typed.get("part", "").removeprefix("relay:")
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
@@ -277,19 +266,15 @@ def keep_relay(request: Request, state: State, door: BuilderDoor, form: Sent) ->
 @router.get("/wire/circuits")
 def special(request: Request, state: State, door: AnyDoor) -> Response:
     """Every special circuit, drawn and computed."""
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
+    bench = opened(state, door)
     made = circuits(bench.plan)
-    return render_bench(
+    return wire_sub_page(
         request,
-        "circuits.html",
+        state,
         bench,
-        current="wire",
-        rail=rail_now(request, state, bench),
+        "circuits.html",
+        "circuits",
         circuits=[(circuit, circuit_svg(circuit.draws, circuit.values)) for circuit in made],
-        pages=PAGES,
-        page_now="circuits",
-        version=bench.draft.version,
     )
 
 
@@ -299,15 +284,6 @@ def schedule_file(state: State, door: AnyDoor) -> Response:
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
     return csv_file(schedule_csv(conductors(bench.plan)), f"{door.house.slug}-schedule.csv")
-
-
-def csv_file(text: str, name: str) -> Response:
-    """A CSV download."""
-    return Response(
-        text,
-        media_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )
 
 
 @router.get("/wire/{sheet}.pdf")

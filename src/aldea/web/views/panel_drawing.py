@@ -10,9 +10,9 @@ from aldea.core.engine.lines import LineProgram
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.wiring import Board, Pin, RelayLine
-from aldea.core.wire.conductors import terminals
 from aldea.core.wire.contacts import contact_of
 from aldea.core.wire.findings import Finding
+from aldea.core.wire.mains import terminals
 from aldea.core.wire.signals import Signal, signals
 
 WIDTH = 936

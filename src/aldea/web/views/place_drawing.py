@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from aldea.core.plan.build import part_of
 from aldea.core.plan.document import Plan
-from aldea.core.wire.conductors import Conductor, conductors
+from aldea.core.wire.conductors import conductors
+from aldea.core.wire.mains import Conductor
 
 ROW, HEAD = 24, 30
 

@@ -4,9 +4,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from aldea.core.plan.document import Load, Plan
-from aldea.core.wire.conductors import Conductor, conductors, terminals
+from aldea.core.wire.conductors import conductors
 from aldea.core.wire.contacts import contact_of, load_current_a
 from aldea.core.wire.findings import Finding
+from aldea.core.wire.mains import Conductor, terminals
 from aldea.core.words.times import span
 
 STATIC = Path(__file__).parents[1] / "static"

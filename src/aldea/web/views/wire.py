@@ -10,8 +10,9 @@ from aldea.core.plan.wiring import Board, Pin
 from aldea.core.rehearse.stretches import stretch_at
 from aldea.core.wire.budget import supply_budget
 from aldea.core.wire.candidates import usable
-from aldea.core.wire.conductors import Conductor, conductors
+from aldea.core.wire.conductors import conductors
 from aldea.core.wire.findings import Finding, findings
+from aldea.core.wire.mains import Conductor
 from aldea.core.wire.power import SupplyBudget
 from aldea.core.wire.signals import Signal, signals
 from aldea.core.words.figures import UNIT, figure
