@@ -57,6 +57,7 @@ def run_checks(arguments: list[str]) -> int:
     """Every check in order, cheapest first; stops at none, so that one run shows all."""
     need(CHROMIUM, "chromium")
     need("gcc", "gcc libc6-dev")
+    need("pdftotext", "poppler-utils")
     ensure_printing()
     python = sys.executable
     tools = Path(python).parent
