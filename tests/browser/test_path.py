@@ -24,6 +24,7 @@ VIEWS = (
     f"{HOUSE}/wire/hands",
     f"{HOUSE}/wire/boards",
     f"{HOUSE}/wire/parts",
+    f"{HOUSE}/certificates",
     CALIBRATE,
     TUNE,
     f"{HOUSE}/record",
@@ -134,6 +135,9 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     page.keyboard.press("s")
     page.wait_for_url("**/certificates/1")
     expect(page.get_by_text("a check pair confirms it")).to_be_visible()
+    page.get_by_role("link", name="Due list").click()
+    expect(page.locator("h1")).to_have_text("Every certificate stands.")
+    expect(page.locator("#due")).to_contain_text("needs a second certificate")
 
     # Import: a semicolon file with decimal commas and wall-clock times; counted, then stored.
     rows = ["when;humidity"]

@@ -15,7 +15,6 @@ from aldea.core.words.figures import figure
 from aldea.core.words.times import local, ms_of
 from aldea.store.calibrations import (
     TakenPair,
-    certificate,
     certificates,
     next_number,
     open_pairs,
@@ -276,22 +275,3 @@ def sign_certificate(
             f"±{figure(fit.expanded_rh_pct)} %RH (k=2), applied to the draft.",
         )
     return RedirectResponse(f"{bench.base}/certificates/{done.number}", status_code=303)
-
-
-@router.get("/certificates/{number}")
-def certificate_page(request: Request, state: State, door: AnyDoor, number: int) -> Response:
-    """One certificate as it was signed."""
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
-        found = certificate(connection, door.house.id, number)
-        replayed, mode, plan = running_replay(state, connection, bench)
-    window = asked_window(request, door.now_ms, replayed)
-    return render_bench(
-        request,
-        "certificate.html",
-        bench,
-        current="calibrate",
-        rail=rail_of(plan, replayed, window, mode),
-        certificate=found,
-        salts=SALTS,
-    )

@@ -5,7 +5,7 @@ from typing import Any
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from aldea.core.errors import AldeaError, InputError, NotFoundError
+from aldea.core.errors import InputError, NotFoundError
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.build import part_of, put_part, with_relays
 from aldea.core.plan.document import Plan
@@ -37,7 +37,7 @@ from aldea.web.state import AppState
 from aldea.web.views.circuit_drawing import circuit_svg
 from aldea.web.views.panel_drawing import draw_panel
 from aldea.web.views.place_drawing import draw_places
-from aldea.web.views.sheets import PAPER, SCREEN, make_sheet, pdf_of
+from aldea.web.views.sheets import PAPER, SCREEN, make_sheet, pdf_answer
 from aldea.web.views.wire import lines_at, make_wire_view, warning_tags
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
@@ -327,18 +327,4 @@ def printed(request: Request, state: State, door: AnyDoor, sheet: str) -> Respon
         "note": note,
     }
     html = templates.env.get_template(f"{sheet.replace('-', '_')}.html").render(values)
-    try:
-        made = pdf_of(html)
-    except OSError as exc:
-        raise AldeaError(
-            "printing",
-            got=f"a library that is missing ({exc})",
-            allowed="libpango and libharfbuzz-subset",
-            mend="As root: apt-get install libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0",
-        ) from exc
-    name = f"{door.house.slug}-{sheet}.pdf"
-    return Response(
-        made,
-        media_type="application/pdf",
-        headers={"Content-Disposition": f'inline; filename="{name}"'},
-    )
+    return pdf_answer(html, f"{door.house.slug}-{sheet}.pdf")

@@ -3,6 +3,9 @@
 from dataclasses import dataclass
 from pathlib import Path
 
+from fastapi import Response
+
+from aldea.core.errors import AldeaError
 from aldea.core.plan.document import Load, Plan
 from aldea.core.wire.conductors import conductors
 from aldea.core.wire.contacts import contact_of, load_current_a
@@ -132,3 +135,21 @@ def pdf_of(html: str) -> bytes:
     fetcher = URLFetcher(allowed_protocols=("file",), allow_redirects=False)
     made: bytes = HTML(string=html, base_url=f"{STATIC.as_uri()}/", url_fetcher=fetcher).write_pdf()
     return made
+
+
+def pdf_answer(html: str, name: str) -> Response:
+    """A PDF to look at or to keep; `AldeaError` with the mend where a library is missing."""
+    try:
+        made = pdf_of(html)
+    except OSError as exc:
+        raise AldeaError(
+            "printing",
+            got=f"a library that is missing ({exc})",
+            allowed="libpango and libharfbuzz-subset",
+            mend="As root: apt-get install libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0",
+        ) from exc
+    return Response(
+        made,
+        media_type="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="{name}"'},
+    )
