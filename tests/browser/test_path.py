@@ -25,6 +25,7 @@ VIEWS = (
     f"{HOUSE}/wire/boards",
     f"{HOUSE}/wire/parts",
     f"{HOUSE}/certificates",
+    f"{HOUSE}/detective/studio_temp?counts=1800&known_degc=20&expanded_k=0.3",
     CALIBRATE,
     TUNE,
     f"{HOUSE}/record",

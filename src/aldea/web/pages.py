@@ -10,6 +10,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoes
 from sqlalchemy import Connection
 
 from aldea.core.plan.document import Plan
+from aldea.core.wire.conductors import ohms
 from aldea.core.words.figures import figure, short, signed
 from aldea.core.words.times import day_clock, span, stamp
 from aldea.store.plans import Draft, Revision, newest_revision, read_draft
@@ -41,6 +42,7 @@ def _environment() -> Environment:
         figure=figure,
         signed=signed,
         short=short,
+        ohms=ohms,
         span=span,
         stamp=stamp,
         day_clock=day_clock,

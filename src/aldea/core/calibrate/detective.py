@@ -1,0 +1,260 @@
+"""The supply detective: given counts and one known temperature, which wrong assumption explains it.
+
+Each assumption about a thermistor's divider is solved alone: what would it have to be for the
+reading to be right, which usual value lies nearest, and how much is left unexplained with that one.
+The least unexplained comes first. One temperature cannot prove a cause: each says what to measure.
+"""
+
+import math
+from dataclasses import dataclass, replace
+from typing import Any
+
+from aldea.core.errors import CalibrationError
+from aldea.core.plan.sensors import Side
+from aldea.core.sensing.divider import Divider
+from aldea.core.sensing.humidity import KELVIN_AT_ZERO_DEGC
+from aldea.core.sensing.thermistor import T25_K, thermistor_degc, thermistor_ohm
+from aldea.core.wire.conductors import ohms
+from aldea.core.wire.series import nearest_ohm
+
+USUAL_SUPPLIES_V = (1.8, 2.5, 3.0, 3.3, 5.0)
+USUAL_REFERENCES_V = (1.1, 2.048, 2.5, 3.0, 3.3, 4.096, 5.0)
+USUAL_BETAS_K = (3380.0, 3435.0, 3470.0, 3892.0, 3950.0, 3977.0, 4250.0)
+USUAL_BITS = (8, 10, 12, 14, 16)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Assumptions:
+    """What a program takes for granted about a thermistor in a divider; Ω, V, K, bits."""
+
+    side: Side
+    fixed_ohm: float
+    supply_v: float
+    reference_v: float
+    bits: int
+    r25_ohm: float
+    beta_k: float
+
+    @property
+    def divider(self) -> Divider:
+        """The divider and its converter."""
+        return Divider(
+            side=self.side,
+            fixed_ohm=self.fixed_ohm,
+            supply_v=self.supply_v,
+            reference_v=self.reference_v,
+            full_scale_counts=2**self.bits - 1,
+        )
+
+    def having(self, key: str, value: object) -> "Assumptions":
+        """The same with one assumption changed."""
+        facts: dict[str, Any] = {name: getattr(self, name) for name in self.__dataclass_fields__}
+        return Assumptions(**{**facts, key: value})
+
+    def temp_degc(self, counts: float) -> float | None:
+        """What the program makes of counts, °C; None where it is impossible."""
+        ohm = self.divider.sensor_ohm(counts)
+        if ohm is None or ohm <= 0:
+            return None
+        return thermistor_degc(ohm, r25_ohm=self.r25_ohm, beta_k=self.beta_k)
+
+    def counts(self, temp_degc: float) -> float:
+        """Counts that the divider gives at a temperature."""
+        ohm = thermistor_ohm(temp_degc, r25_ohm=self.r25_ohm, beta_k=self.beta_k)
+        return self.divider.counts(ohm)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Suspect:
+    """One assumption: what it was, what it would have to be, the usual value nearest to that.
+
+    `left_k` is what stays unexplained with the usual value, None where it makes the reading
+    impossible; `explains` where that is within what the comparison can tell.
+    """
+
+    key: str
+    name: str
+    assumed: str
+    would_be: str
+    usual: str
+    instead: Assumptions
+    left_k: float | None
+    explains: bool
+    measure: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Verdict:
+    """What the program reads, how far off that is, and the suspects in order."""
+
+    reads_degc: float | None
+    error_k: float | None
+    can_tell_k: float
+    suspects: tuple[Suspect, ...]
+
+    @property
+    def innocent(self) -> bool:
+        """Whether the reading is right as far as the comparison can tell."""
+        return self.error_k is not None and abs(self.error_k) <= self.can_tell_k
+
+
+def investigate(
+    counts: float, known_degc: float, *, expanded_k: float, assumed: Assumptions
+) -> Verdict:
+    """Rank what may be wrong; `expanded_k` is U (k = 2) of the known temperature.
+
+    Raises `CalibrationError` for counts outside the converter, or at its ends, which is an open or
+    shorted sensor and not an assumption.
+    """
+    full = 2**assumed.bits - 1
+    if not 0 < counts < full:
+        raise CalibrationError(
+            "counts",
+            got=f"{counts:g}",
+            allowed=f"above 0 and below {full}",
+            mend="At an end of the scale the sensor is open or shorted: look at its wires.",
+        )
+    reads = assumed.temp_degc(counts)
+    step = assumed.divider.ohm_per_count(
+        thermistor_ohm(known_degc, r25_ohm=assumed.r25_ohm, beta_k=assumed.beta_k)
+    )
+    ohm = thermistor_ohm(known_degc, r25_ohm=assumed.r25_ohm, beta_k=assumed.beta_k)
+    one_count_k = (known_degc + KELVIN_AT_ZERO_DEGC) ** 2 / (assumed.beta_k * ohm) * step
+    can_tell = math.hypot(expanded_k, one_count_k)
+    found = [
+        _judged(suspect, counts, known_degc, can_tell)
+        for suspect in _suspects(counts, known_degc, ohm, assumed)
+    ]
+    found.sort(key=lambda s: math.inf if s.left_k is None else abs(s.left_k))
+    return Verdict(
+        reads_degc=reads,
+        error_k=None if reads is None else reads - known_degc,
+        can_tell_k=can_tell,
+        suspects=tuple(found),
+    )
+
+
+def _judged(suspect: Suspect, counts: float, known_degc: float, can_tell_k: float) -> Suspect:
+    temp = suspect.instead.temp_degc(counts)
+    left = None if temp is None else temp - known_degc
+    return replace(suspect, left_k=left, explains=left is not None and abs(left) <= can_tell_k)
+
+
+def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> list[Suspect]:
+    share = a.divider.volts(ohm) / a.supply_v
+    node_v = counts / (2**a.bits - 1) * a.reference_v
+    found = [
+        _made(
+            a,
+            "supply_v",
+            "divider’s supply",
+            node_v / share,
+            "V",
+            _nearest(node_v / share, USUAL_SUPPLIES_V, a.supply_v),
+            "Measure volts from 0 V to the divider’s upper end.",
+        ),
+        _made(
+            a,
+            "reference_v",
+            "converter’s reference",
+            share * a.supply_v * (2**a.bits - 1) / counts,
+            "V",
+            _nearest(
+                share * a.supply_v * (2**a.bits - 1) / counts, USUAL_REFERENCES_V, a.reference_v
+            ),
+            "Measure the reference pin, or read a known voltage and compare.",
+        ),
+    ]
+    measured_share = node_v / a.supply_v
+    if 0 < measured_share < 1:
+        ratio = (1 - measured_share) / measured_share
+        fixed = ohm * (ratio if a.side == "sensor_low" else 1 / ratio)
+        found.append(
+            _made(
+                a,
+                "fixed_ohm",
+                "fixed resistor",
+                fixed,
+                "Ω",
+                nearest_ohm(min(max(fixed, 1.0), 1e7), "E24"),
+                "Switch off, lift one end, measure it with an ohmmeter.",
+            )
+        )
+        sensed = a.divider.sensor_ohm(counts)
+        inverse = 1 / (known_degc + KELVIN_AT_ZERO_DEGC) - 1 / T25_K
+        if sensed and abs(inverse) > 1e-5 and math.log(sensed / a.r25_ohm) / inverse > 0:
+            beta = math.log(sensed / a.r25_ohm) / inverse
+            found.append(
+                _made(
+                    a,
+                    "beta_k",
+                    "B value",
+                    beta,
+                    "K",
+                    _nearest(beta, USUAL_BETAS_K, a.beta_k),
+                    "Compare at a second temperature, 20 K away: a wrong B grows from 25 °C on.",
+                )
+            )
+    bits = math.log2(counts * a.reference_v / (share * a.supply_v) + 1)
+    found.append(
+        _made(
+            a,
+            "bits",
+            "converter’s bits",
+            bits,
+            "bits",
+            _nearest(bits, USUAL_BITS, a.bits),
+            "Tie the pin to the reference and read: the full scale shows.",
+        )
+    )
+    side: Side = "sensor_high" if a.side == "sensor_low" else "sensor_low"
+    found.append(
+        Suspect(
+            key="side",
+            name="side of the sensor",
+            assumed=_side(a.side),
+            would_be=_side(side),
+            usual=_side(side),
+            instead=replace(a, side=side),
+            left_k=None,
+            explains=False,
+            measure="Warm the sensor: with it at the lower side the counts fall.",
+        )
+    )
+    return found
+
+
+def _side(side: str) -> str:
+    return "between pin and 0 V" if side == "sensor_low" else "between pin and +"
+
+
+def _nearest(wanted: float, usual: tuple[float, ...], own: float) -> float:
+    """The usual value nearest in ratio, other than the one that is assumed."""
+    others = [value for value in usual if value != own]
+    return min(others, key=lambda value: abs(math.log(value / max(wanted, 1e-9))))
+
+
+def _made(
+    a: Assumptions, key: str, name: str, wanted: float, unit: str, usual: float, measure: str
+) -> Suspect:
+    return Suspect(
+        key=key,
+        name=name,
+        assumed=_figure(getattr(a, key), unit),
+        would_be=_figure(float(f"{wanted:.4g}"), unit),
+        usual=_figure(usual, unit),
+        instead=a.having(key, usual),
+        left_k=None,
+        explains=False,
+        measure=measure,
+    )
+
+
+def _figure(value: float, unit: str) -> str:
+    return ohms(value) if unit == "Ω" else f"{value:g} {unit}"
+
+
+def shift_k(old: Assumptions, new: Assumptions, temp_degc: float) -> float | None:
+    """How far readings move at a temperature when the assumptions change, K; None if impossible."""
+    moved = new.temp_degc(old.counts(temp_degc))
+    return None if moved is None else moved - temp_degc
