@@ -3,10 +3,11 @@
 import re
 from pathlib import Path
 
+from tests.core.wire.continuity import crossings
+
 from aldea.core.engine.program import compile_plan
 from aldea.core.engine.replay import run_replay
 from aldea.core.plan.codec import read_plan
-from aldea.core.wire.continuity import crossings
 from aldea.core.wire.findings import severe
 from aldea.core.wire.signals import signals
 from aldea.formats.board_csv import read_board_csv

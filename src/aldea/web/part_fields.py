@@ -9,6 +9,7 @@ from typing import Any, get_args
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, WallKind
 from aldea.core.plan.kinds import PLACES, place_figures
+from aldea.core.wire.contacts import NO_CONTACTOR
 from aldea.core.words.figures import short
 from aldea.web.fields import Field, Group, Options, choice, named, number, places, text
 from aldea.web.load_fields import load_groups
@@ -213,7 +214,14 @@ def _supply(plan: Plan, supply: Any) -> tuple[Group, ...]:
     )
 
 
-def _relay(_plan: Plan, relay: Any) -> tuple[Group, ...]:
+def _relay(plan: Plan, relay: Any) -> tuple[Group, ...]:
+    load = plan.load(relay.load)
+    contactor = choice(
+        "contactor",
+        "Contactor",
+        "yes" if relay.contactor else "no",
+        (("no", "none"), ("yes", "it switches one")),
+    )
     return (
         Group(
             title="Relay",
@@ -253,12 +261,7 @@ def _relay(_plan: Plan, relay: Any) -> tuple[Group, ...]:
                     optional=True,
                     note="at the pin",
                 ),
-                choice(
-                    "contactor",
-                    "Contactor",
-                    "yes" if relay.contactor else "no",
-                    (("no", "none"), ("yes", "it switches one")),
-                ),
+                *(() if load is not None and load.kind in NO_CONTACTOR else (contactor,)),
             ),
         ),
     )

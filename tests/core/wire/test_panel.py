@@ -7,10 +7,12 @@ from itertools import pairwise
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.core.wire.continuity import circuit, crossings, is_live
 from tests.core.wire.test_assign import built
 
 from aldea.core.engine.lines import compile_lines, states_of
 from aldea.core.errors import InputError, PlanError
+from aldea.core.plan.board_types import board_types
 from aldea.core.plan.build import (
     as_copy,
     fresh_id,
@@ -30,9 +32,9 @@ from aldea.core.plan.wiring import Control, RelayLine, RemoteCode, SelectorPosit
 from aldea.core.sensing.divider import Divider
 from aldea.core.wire.assign import assign_pins
 from aldea.core.wire.budget import supply_budget
+from aldea.core.wire.circuit import driver_of
 from aldea.core.wire.circuits import circuits
-from aldea.core.wire.conductors import conductors
-from aldea.core.wire.continuity import circuit, crossings, is_live
+from aldea.core.wire.conductors import conductors, ohms
 from aldea.core.wire.findings import findings, severe
 from aldea.core.wire.leak import leak_states
 from aldea.core.wire.mains import terminals
@@ -68,14 +70,35 @@ def wired_up(plan: Plan) -> Plan:
     return plan.model_copy(update={"assignments": done.assignments})
 
 
-def of_kind(kind: str) -> Plan:
-    """One load of a kind, wired to a terminal board, everything mended."""
+def of_kind(kind: str, power_w: float = 100.0, **relay: object) -> Plan:
+    """One load of a kind, wired to a terminal board, everything mended that can be."""
     plan = built([], 0, ["terminal_24v"])
     load = new_load(load_id="thing", name="Thing", place="room", kind=kind)  # type: ignore[arg-type]
-    load = load.model_copy(update={"feed": "F1", "power_w": 100.0})
+    load = load.model_copy(update={"feed": "F1", "power_w": power_w})
     supply = Supply(id="s", name="Supply", place="room", volts=24.0)
     plan = plan.model_copy(update={"loads": (load,), "claims": (), "supplies": (supply,)})
-    return mended(wired_up(plan))
+    plan = wired_up(plan)
+    for made in plan.relays:
+        plan = put_part(plan, "relay", made.model_copy(update=relay))
+    return mended(plan)
+
+
+def with_one_contactor(kind: str, place: int) -> Plan:
+    """A load of a kind of which one relay alone switches a contactor."""
+    plan = of_kind(kind)
+    relay = plan.relays[place].model_copy(update={"contactor": True})
+    return put_part(plan, "relay", relay)
+
+
+def two_in_series(*contactors: bool) -> Plan:
+    plan = of_kind("valve")
+    valve = plan.loads[0].valve
+    assert valve is not None
+    series = valve.model_copy(update={"in_series": 2})
+    plan = mended(put_part(plan, "load", plan.loads[0].model_copy(update={"valve": series})))
+    for relay, contactor in zip(plan.relays, contactors, strict=True):
+        plan = put_part(plan, "relay", relay.model_copy(update={"contactor": contactor}))
+    return plan
 
 
 def test_the_demo_house_is_wired_and_wrong_in_two_places():
@@ -88,7 +111,17 @@ def test_the_demo_house_is_wired_and_wrong_in_two_places():
     assert read_plan(plan_text(whole)) == whole
 
 
-@pytest.mark.parametrize("plan", [mill_plan(), *(of_kind(kind) for kind in LOAD_KINDS)])
+@pytest.mark.parametrize(
+    "plan",
+    [
+        mill_plan(),
+        *(of_kind(kind) for kind in LOAD_KINDS),
+        *(of_kind(kind, 3000.0) for kind in LOAD_KINDS),
+        *(of_kind(kind, contact="nc") for kind in ("relay", "two_way")),
+        *(with_one_contactor("stepped", place) for place in range(3)),
+        *(two_in_series(a, b) for a in (False, True) for b in (False, True)),
+    ],
+)
 def test_no_conductor_is_missing_and_mains_meets_no_low_voltage(plan):
     """Every signal is carried once, numbers are unique, each load is live when it should be."""
     wires = conductors(plan)
@@ -112,6 +145,12 @@ def test_no_conductor_is_missing_and_mains_meets_no_low_voltage(plan):
                 assert not is_live(circuit(plan, wires, others), load), "both contacts in series"
         ends = {w.end for w in wires}
         assert {f"{load.name}:N", f"{load.name}:PE"} <= ends
+        mine = [w for w in wires if w.owner == f"load:{load.id}" and w.feed == "mains"]
+        idle = [w for w in mine if not w.current_a]
+        assert {w.end for w in mine if w.end.endswith((":PE", ":A1", ":A2"))} <= {
+            w.end for w in idle
+        }, "no load current flows in earth or in a contactor's coil"
+        assert sum(w.end == f"{load.name}:N" for w in mine if w.current_a) == bool(load.power_w)
     labels = [t.label for t in terminals(plan)]
     assert len(labels) == len(set(labels))
     for relay in plan.relays:
@@ -124,6 +163,97 @@ def test_a_drives_contact_is_volt_free_and_parallel_to_its_button():
     plan = of_kind("pulse_drive")
     ends = {(w.start, w.end): w.feed for w in conductors(plan) if "button" in w.end}
     assert ends == {("K1:11", "Thing:button 1"): "ELV", ("K1:14", "Thing:button 2"): "ELV"}
+
+
+@pytest.mark.parametrize("kind", LOAD_KINDS)
+def test_a_mend_that_is_pressed_changes_the_wiring_and_not_only_the_warning(kind):
+    """A load too strong for its contact: the contactor is wired, or the warning stays."""
+    plan = of_kind(kind, 3000.0)
+    weak = [f for f in findings(plan) if f.key.startswith("contact-")]
+    for relay in plan.relays:
+        coil = [w for w in conductors(plan) if w.end == f"KM {relay.id.upper()}:A1"]
+        assert len(coil) == relay.contactor
+    if kind == "two_way":
+        assert [(f.weight, f.press) for f in weak] == [("severe", "")]
+        assert "131 A" in weak[0].mend, "3000 W / 230 V over a tenth for lamps"
+    else:
+        assert weak == []
+
+
+@pytest.mark.parametrize("kind", ["two_way", "pulse_drive"])
+def test_a_contactor_where_none_can_be_is_said_and_drawn_nowhere(kind):
+    plan = with_one_contactor(kind, 0)
+    found = {f.key: f for f in findings(plan)}["contactor-k1"]
+    assert found.weight == "severe"
+    assert not [w for w in conductors(plan) if "KM" in w.start + w.end]
+    assert not [line for line in part_lines(plan) if "contactor" in line.part]
+    assert found.apply is not None
+    assert not found.apply(plan).relays[0].contactor
+
+
+def test_a_contactor_whose_coil_is_not_wired_leaves_its_load_dead():
+    """The walk itself can fail: without any one conductor of its path the load is dead."""
+    plan = two_in_series(True, True)
+    wires = conductors(plan)
+    load, on = plan.loads[0], {r.id: True for r in plan.relays}
+    assert is_live(circuit(plan, wires, on), load)
+    path = [w for w in wires if w.feed == "mains" and not w.number.startswith(("N", "PE"))]
+    assert len(path) == 10
+    for missing in path:
+        rest = tuple(w for w in wires if w is not missing)
+        assert not is_live(circuit(plan, rest, on), load), missing.number
+
+
+def transistor(coil_ma: float) -> Plan:
+    return changed("relay", "k1", driver="transistor", coil_ma=coil_ma)
+
+
+@pytest.mark.parametrize("coil_ma", [0.0, 100_000.0])
+def test_a_coil_that_no_transistor_carries_is_a_finding_and_no_crash(coil_ma):
+    plan = transistor(coil_ma)
+    facts = dict(next(c for c in circuits(plan) if c.owner == "relay:k1").facts)
+    assert facts["Base resistor"] == "none carries this coil"
+    assert "base-k1" in {f.key for f in severe(plan)}
+    assert part_lines(plan)
+
+
+def test_a_driver_is_held_against_its_own_pin_and_its_resistor_is_bought():
+    """The pin's limit is the board's, not a usual one; the computed resistor is on the list."""
+    plan = transistor(72.0)
+    row = next(a for a in plan.assignments if a.signal == "relay:k1.coil")
+    board = plan.board(row.board)
+    assert board is not None
+    kind = board_types(plan)[board.board_type]
+    weak = tuple(
+        pin.model_copy(update={"limit_ma": 1.0}) if pin.name == row.pin else pin
+        for pin in kind.pins
+    )
+    own = kind.model_copy(update={"id": "own", "pins": weak})
+    board = board.model_copy(update={"board_type": "own"})
+    less = put_part(plan.model_copy(update={"board_types": (own,)}), "board", board)
+    assert "base-k1" not in {f.key for f in findings(plan)}
+    assert "base-k1" in {f.key for f in severe(less)}
+    assert (
+        "more than it gives"
+        in dict(next(c for c in circuits(less) if c.owner == "relay:k1").facts)["From the pin"]
+    )
+    base = driver_of(plan, plan.relays[0])
+    assert base is not None
+    part = f"resistor {ohms(base.chosen_ohm)}"
+    before = {line.part: line.needed for line in part_lines(mended(mill_plan()))}
+    after = {line.part: line.needed for line in part_lines(plan)}
+    assert after[part] == before.get(part, 0) + 1
+
+
+def test_every_pull_up_that_the_schedule_names_is_on_the_parts_list():
+    plan = mill_plan()
+    lines = {(row.board, row.pin) for row in plan.assignments if row.signal in
+             {s.id for s in signals(plan) if s.share}}  # fmt: skip
+    noted = [w for w in conductors(plan) if "4.7 kΩ pull-up" in w.note]
+    assert noted
+    assert {line.part: line.needed for line in part_lines(plan)}["resistor 4.7 kΩ"] == len(
+        lines
+    ) + sum(r.pull_ohm == 4700.0 for r in plan.relays)
 
 
 def changed(kind: str, part_id: str, **update: object) -> Plan:

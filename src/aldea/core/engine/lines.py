@@ -22,7 +22,6 @@ from aldea.core.plan.memo import per_plan
 from aldea.core.plan.wiring import Assignment, RelayLine
 
 STEADY, TOGGLE, PULSE = range(3)
-UNKNOWN = -1
 # columns of the load table
 D_MODE, D_FIRST_LINE, D_END_LINE, D_FIRST_ROW, D_STATES, D_DEAD_MS, D_PULSE_MS = range(7)
 D_INTS = 7

@@ -1,12 +1,14 @@
 """Checks of the panel: contacts, coils, supplies, what holds without supply, cables, names."""
 
+import math
 from collections.abc import Iterator
 
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.build import roles_wanted, with_relays
 from aldea.core.plan.document import Plan
 from aldea.core.wire.budget import next_rating_ma, supply_budget
-from aldea.core.wire.contacts import contact_of
+from aldea.core.wire.circuit import driver_of
+from aldea.core.wire.contacts import DERATING_1, NO_CONTACTOR, contact_of
 from aldea.core.wire.findings import Check, Finding, on, putting
 from aldea.core.wire.names import alike_names, spoken_names
 from aldea.core.wire.power import cable_drop, ohm_per_km
@@ -46,17 +48,41 @@ def contacts_bear(plan: Plan) -> Iterator[Finding]:
         contact = contact_of(relay, load, plan)
         if contact.fits:
             continue
+        takes = load.kind not in NO_CONTACTOR
         fixed = relay.model_copy(update={"contactor": True})
+        enough_a = math.ceil(contact.current_a / DERATING_1[load.nature])
         yield Finding(
             key=f"contact-{relay.id}",
             weight="severe",
             head=f"{relay.id.upper()}’s contact is too weak for {load.name}.",
             why=f"{contact.current_a:.1f} A running, about {contact.inrush_a:.0f} A at first; "
             f"{relay.rated_a:g} A resistive bears {contact.allowed_a:.1f} A of this kind.",
-            mend="Let the relay switch a contactor’s coil, and the contactor the load.",
+            mend="Let the relay switch a contactor’s coil, and the contactor the load."
+            if takes
+            else f"Take a relay whose change-over contact is rated {enough_a} A, or fewer lamps.",
             at=f"relay:{relay.id}",
-            press="Use a contactor",
-            apply=putting("relay", fixed),
+            press="Use a contactor" if takes else "",
+            apply=putting("relay", fixed) if takes else None,
+        )
+
+
+def contactors_fit(plan: Plan) -> Iterator[Finding]:
+    """A contactor where the circuit has no place for one."""
+    for relay in plan.relays:
+        load = plan.load(relay.load)
+        if load is None or not relay.contactor or load.kind not in NO_CONTACTOR:
+            continue
+        yield Finding(
+            key=f"contactor-{relay.id}",
+            weight="severe",
+            head=f"{relay.id.upper()} cannot use a contactor for {load.name}.",
+            why="A two-way circuit needs a change-over contact; a contactor only makes."
+            if load.kind == "two_way"
+            else "The drive’s own button is volt-free: no mains may come to it.",
+            mend="Take the contactor away.",
+            at=f"relay:{relay.id}",
+            press="Take it away",
+            apply=putting("relay", relay.model_copy(update={"contactor": False})),
         )
 
 
@@ -122,6 +148,28 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
                 press="Use a transistor",
                 apply=putting("relay", fixed),
             )
+
+
+def drivers_hold(plan: Plan) -> Iterator[Finding]:
+    """A driver transistor that its pin cannot saturate."""
+    seated = {row.signal for row in plan.assignments}
+    for relay in plan.relays:
+        if relay.driver != "transistor" or f"relay:{relay.id}.coil" not in seated:
+            continue
+        base = driver_of(plan, relay)
+        if base is not None and base.drive_ok:
+            continue
+        yield Finding(
+            key=f"base-{relay.id}",
+            weight="severe",
+            head=f"{relay.id.upper()}’s pin cannot drive its transistor.",
+            why=f"A coil of {relay.coil_ma:g} mA wants {1000 * base.base_a:.1f} mA at the base, "
+            "more than the pin gives."
+            if base is not None
+            else f"No base resistor carries a coil of {relay.coil_ma:g} mA.",
+            mend="Set the coil’s current from its sheet, or take a relay module.",
+            at=f"relay:{relay.id}",
+        )
 
 
 def supplies_hold(plan: Plan) -> Iterator[Finding]:
@@ -221,7 +269,10 @@ def names_apart(plan: Plan) -> Iterator[Finding]:
     for pair in alike_names(spoken_names(plan)):
         owner = next(
             (f"load:{load.id}" for load in plan.loads if load.name == pair.second),
-            next((f"control:{c.id}" for c in plan.controls if c.name == pair.second), "place:"),
+            next(
+                (f"control:{c.id}" for c in plan.controls if c.name == pair.second),
+                next((f"place:{p.id}" for p in plan.places if p.name == pair.second), ""),
+            ),
         )
         yield Finding(
             key=f"names-{pair.first}-{pair.second}",
@@ -250,8 +301,10 @@ def must_never_said(plan: Plan) -> Iterator[Finding]:
 
 PANEL_CHECKS: tuple[Check, ...] = (
     contacts_bear,
+    contactors_fit,
     holds_without_supply,
     coils_match,
+    drivers_hold,
     supplies_hold,
     cables_drop,
     relays_there,

@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass, field
 
+from aldea.core.errors import InputError
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
-from aldea.core.plan.wiring import BoardType
+from aldea.core.plan.wiring import BoardType, RelayLine
+from aldea.core.wire.power import BaseResistor, base_resistor
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,3 +34,23 @@ def reader_of(plan: Plan, signal: str) -> BoardType | None:
     if board is not None and board.host:
         board = plan.board(board.host)
     return board_types(plan)[board.board_type] if board else None
+
+
+def driver_of(plan: Plan, relay: RelayLine) -> BaseResistor | None:
+    """The base resistor of a relay's driver transistor, held against what its own pin gives.
+
+    None while the relay has no pin, and where no standard resistor carries such a coil.
+    """
+    signal = f"relay:{relay.id}.coil"
+    row = next((a for a in plan.assignments if a.signal == signal), None)
+    kind = reader_of(plan, signal)
+    board = plan.board(row.board) if row else None
+    pin = board_types(plan)[board.board_type].pin(row.pin) if row and board else None
+    if kind is None or pin is None:
+        return None
+    try:
+        return base_resistor(
+            coil_a=relay.coil_ma / 1000, drive_v=kind.logic_v, pin_limit_a=pin.limit_ma / 1000
+        )
+    except InputError:
+        return None

@@ -4,10 +4,10 @@ from aldea.core.engine.lines import states_of
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.wiring import Control, RelayLine
 from aldea.core.sensing.sound import ping_interval_s, uncompensated_error_m
-from aldea.core.wire.circuit import Circuit, reader_of
+from aldea.core.wire.circuit import Circuit, driver_of, reader_of
 from aldea.core.wire.conductors import ohms
 from aldea.core.wire.dropper import bleed, running
-from aldea.core.wire.power import base_resistor, coil_power_w
+from aldea.core.wire.power import coil_power_w
 from aldea.core.wire.probe_circuits import probe_circuits
 
 DEAD_WORK = "Work dead, prove dead; local code and a licensed electrician decide the mains side."
@@ -191,22 +191,25 @@ def _button(control: Control, plan: Plan) -> Circuit:
 
 
 def _driver(relay: RelayLine, plan: Plan) -> Circuit:
-    kind = reader_of(plan, f"relay:{relay.id}.coil")
-    drive_v = kind.logic_v if kind else 3.3
-    made = base_resistor(coil_a=relay.coil_ma / 1000, drive_v=drive_v, pin_limit_a=0.012)
-    coil_ohm = relay.coil_v / (relay.coil_ma / 1000)
+    made = driver_of(plan, relay)
+    name = relay.id.upper()
+    coil_a = relay.coil_ma / 1000
+    coil_w = coil_power_w(relay.coil_v, relay.coil_v / coil_a) if coil_a else 0.0
+    facts = [("Coil", f"{relay.coil_ma:g} mA, {coil_w:.2f} W")]
+    if made is None:
+        seated = reader_of(plan, f"relay:{relay.id}.coil") is not None
+        why = "none carries this coil" if seated else "after the relay has a pin"
+        facts.append(("Base resistor", why))
+    else:
+        flows = f"{1000 * made.base_a:.1f} mA"
+        facts += [
+            ("Base resistor", f"{ohms(made.chosen_ohm)} ({made.wanted_ohm:.0f} Ω computed)"),
+            ("From the pin", flows if made.drive_ok else f"{flows}, more than it gives"),
+        ]
     return Circuit(
         owner=f"relay:{relay.id}",
-        title=f"{relay.id.upper()}: coil by a transistor",
+        title=f"{name}: coil by a transistor",
         draws="driver",
-        facts=(
-            ("Coil", f"{relay.coil_ma:g} mA, {coil_power_w(relay.coil_v, coil_ohm):.2f} W"),
-            ("Base resistor", f"{ohms(made.chosen_ohm)} ({made.wanted_ohm:.0f} Ω computed)"),
-            (
-                "From the pin",
-                f"{1000 * made.base_a:.1f} mA" + ("" if made.drive_ok else ", more than it gives"),
-            ),
-            ("Across the coil", "flyback diode, cathode to plus"),
-        ),
-        values={"base": ohms(made.chosen_ohm), "relay": relay.id.upper()},
+        facts=(*facts, ("Across the coil", "flyback diode, cathode to plus")),
+        values={"base": ohms(made.chosen_ohm) if made else "", "relay": name},
     )

@@ -29,6 +29,7 @@ from aldea.core.wire.mains import Conductor, mains_wires, outlet
 
 SIGNAL_MM2, RELAY_MM2 = 0.5, 0.75
 FIRST_ELV = 101
+BUS_PULL_OHM = 4700.0  # once a line of a bus
 
 
 def pin_node(board: Board, pin: str) -> str:
@@ -211,9 +212,9 @@ def _probe_note(probe: Probe, line: str, pin: str) -> str:
     elif isinstance(sensor, SerialSensor):
         note = "crossed: TX to RX"
     elif isinstance(sensor, BusSensor) and line == "data":
-        note = f"address 0x{sensor.address:02x}; 4.7 kΩ pull-ups once a bus"
+        note = f"address 0x{sensor.address:02x}; {ohms(BUS_PULL_OHM)} pull-ups once a bus"
     elif isinstance(sensor, OneWireSensor):
-        note = "4.7 kΩ pull-up once a wire"
+        note = f"{ohms(BUS_PULL_OHM)} pull-up once a wire"
     elif isinstance(sensor, ContactSensor) and sensor.pull == "resistor":
         note = f"{ohms(sensor.pull_ohm)} pull-up at the board"
     return note

@@ -6,7 +6,7 @@ relay's own sheet goes before them.
 
 from dataclasses import dataclass
 
-from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.document import Load, LoadKind, Plan
 from aldea.core.plan.loads import Nature
 from aldea.core.plan.wiring import RelayLine
 
@@ -33,6 +33,8 @@ POWER_FACTOR_1: dict[Nature, float] = {
     "coil": 0.6,
 }
 CONTACTOR_COIL_A = 0.05
+# A contactor has no change-over contact for a two-way circuit; a drive's button is volt-free.
+NO_CONTACTOR: tuple[LoadKind, ...] = ("two_way", "pulse_drive")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,9 +52,14 @@ def load_current_a(load: Load, plan: Plan) -> float:
     return load.power_w / (plan.house.mains_v * POWER_FACTOR_1[load.nature])
 
 
+def has_contactor(relay: RelayLine, load: Load) -> bool:
+    """Whether a contactor stands between a relay and its load, where the circuit takes one."""
+    return relay.contactor and load.kind not in NO_CONTACTOR
+
+
 def contact_of(relay: RelayLine, load: Load, plan: Plan) -> Contact:
     """Whether a relay's contact bears its load; with a contactor it bears that one's coil."""
-    if relay.contactor:
+    if has_contactor(relay, load):
         allowed = relay.rated_a * DERATING_1["coil"]
         return Contact(
             current_a=CONTACTOR_COIL_A,

@@ -1,15 +1,15 @@
 """The mains side: the strip X1, and every conductor from the feed through contacts to the loads."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass
-from itertools import pairwise
+from functools import partial
 from typing import Literal
 
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.memo import per_plan
-from aldea.core.plan.wiring import RelayLine
-from aldea.core.wire.contacts import load_current_a
+from aldea.core.plan.wiring import Colours, RelayLine
+from aldea.core.wire.contacts import has_contactor, load_current_a
 
 Feed = Literal["ELV", "mains"]
 
@@ -19,7 +19,8 @@ class Conductor:
     """One wire: its number, its two ends, what it is, and what to know of it.
 
     `signal` names the signal that it carries, `owner` the thing that it serves. `current_a` is the
-    load's for mains; section and fuse of mains are the electrician's to decide.
+    load's where that flows, 0 in earth, coils, sensing and extra-low voltage; section and fuse of
+    mains are the electrician's to decide.
     """
 
     number: str
@@ -89,7 +90,15 @@ def mains_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
     fuse = load.feed or "feed to be named"
     strip = _strips(plan)[load.id]
 
-    def made(number: str, start: str, end: str, colour: str, note: str = "") -> Conductor:
+    def made(
+        number: str,
+        start: str,
+        end: str,
+        colour: str,
+        note: str = "",
+        *,
+        carries_load: bool = True,
+    ) -> Conductor:
         return Conductor(
             number=number,
             start=start,
@@ -100,7 +109,7 @@ def mains_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
             owner=f"load:{load.id}",
             place=load.place,
             fuse=fuse,
-            current_a=current,
+            current_a=current if carries_load else 0.0,
             note=note,
         )
 
@@ -126,37 +135,35 @@ def mains_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
         if sense is not None:
             note = "isolated sensing across the lamp"
             yield made(
-                f"{first[:-1]}s", f"{load.name}:L", f"{sense.name}:L", colours.switched, note
-            )
-            yield made(f"{first[:-1]}n", "N bar:N", f"{sense.name}:N", colours.neutral, note)
-    elif load.kind == "valve":
-        yield made(f"L{first}", live, f"{relays[0].id.upper()}:11", colours.line)
-        for before, after in pairwise(relays):
-            yield made(
-                f"L{first}s",
-                outlet(before),
-                f"{after.id.upper()}:11",
+                f"{first[:-1]}s",
+                f"{load.name}:L",
+                f"{sense.name}:L",
                 colours.switched,
-                "two contacts in series: both must weld to fail",
+                note,
+                carries_load=False,
             )
-        yield from _to_load(made, load, outlet(relays[-1]), first, colours.switched, "L")
+            yield made(
+                f"{first[:-1]}n",
+                "N bar:N",
+                f"{sense.name}:N",
+                colours.neutral,
+                note,
+                carries_load=False,
+            )
+    elif load.kind == "valve":
+        end = live
+        for relay, mark in zip(relays, (first, f"{first}s"), strict=False):
+            end = yield from _through(made, relay, load, live, end, mark, colours)
+        yield from _to_load(made, load, end, first, colours.switched, "L")
     else:
         caps = {c.role: c for c in load.stepped.capacitors} if load.stepped else {}
         for relay, terminal in zip(relays, strip, strict=True):
-            name = relay.id.upper()
-            yield made(f"L{terminal.label}", live, f"{name}:11", colours.line)
+            start = yield from _through(made, relay, load, live, live, terminal.label, colours)
             end = "L"
             note = ""
             if relay.role in caps:
                 end = f"{relay.role.upper()} in"
                 note = f"series capacitor {caps[relay.role].capacitance_uf:g} µF; holds charge"
-            start = outlet(relay)
-            if relay.contactor:
-                coil = f"KM {name}"
-                yield made(f"{terminal.label}c", start, f"{coil}:A1", colours.switched, "coil")
-                yield made(f"{terminal.label}n", "N bar:N", f"{coil}:A2", colours.neutral)
-                yield made(f"{terminal.label}m", live, f"{coil}:1", colours.line)
-                start = f"{coil}:2"
             yield from _to_load(made, load, start, terminal.label, colours.switched, end, note)
             if relay.role in caps:
                 yield made(
@@ -167,7 +174,44 @@ def mains_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
                     "capacitor to motor",
                 )
     yield made(f"N{first}", "N bar:N", f"{load.name}:N", colours.neutral)
-    yield made(f"PE{first}", "PE bar:PE", f"{load.name}:PE", colours.earth, "where it has one")
+    yield made(
+        f"PE{first}",
+        "PE bar:PE",
+        f"{load.name}:PE",
+        colours.earth,
+        "where it has one",
+        carries_load=False,
+    )
+
+
+def _through(
+    made: Callable[..., Conductor],
+    relay: RelayLine,
+    load: Load,
+    live: str,
+    source: str,
+    mark: str,
+    colours: Colours,
+) -> Generator[Conductor, None, str]:
+    """From a source through a relay's contact, or the contactor whose coil it switches.
+
+    Returns the terminal where the current comes out. A contactor's coil has a line of its own, so
+    that of two in series neither waits for the other.
+    """
+    name = relay.id.upper()
+    series = source != live
+    colour = colours.switched if series else colours.line
+    note = "two contacts in series: both must weld to fail" if series else ""
+    if not has_contactor(relay, load):
+        yield made(f"L{mark}", source, f"{name}:11", colour, note)
+        return outlet(relay)
+    contactor = f"KM {name}"
+    coil = partial(made, note="coil", carries_load=False)
+    yield coil(f"L{mark}", live, f"{name}:11", colours.line)
+    yield coil(f"{mark}c", outlet(relay), f"{contactor}:A1", colours.switched)
+    yield coil(f"{mark}n", "N bar:N", f"{contactor}:A2", colours.neutral)
+    yield made(f"{mark}m", source, f"{contactor}:1", colour, note)
+    return f"{contactor}:2"
 
 
 def _to_load(

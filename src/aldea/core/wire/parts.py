@@ -6,10 +6,13 @@ from dataclasses import dataclass
 
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
-from aldea.core.plan.sensors import SENSOR_KINDS, Thermistor
+from aldea.core.plan.sensors import SENSOR_KINDS, ContactSensor, Thermistor
 from aldea.core.plan.wiring import RelayLine, Stock
-from aldea.core.wire.conductors import conductors, ohms
+from aldea.core.wire.circuit import driver_of
+from aldea.core.wire.conductors import BUS_PULL_OHM, conductors, ohms
+from aldea.core.wire.contacts import has_contactor
 from aldea.core.wire.mains import terminals
+from aldea.core.wire.signals import signals
 
 TOOLS = (
     "two-pole voltage tester, to prove dead",
@@ -77,6 +80,16 @@ def part_lines(plan: Plan) -> tuple[PartLine, ...]:
         _probe_parts(probe, add)
     for control in plan.controls:
         add("Controls", CONTROL_WORDS[control.kind])
+        if (
+            control.kind in ("push_button", "wall_switch", "selector")
+            and control.pull == "resistor"
+        ):
+            add("Small parts", f"resistor {ohms(control.pull_ohm)}", control.contacts)
+    # one pull-up a bus line, however many sensors share it
+    shared = {signal.id for signal in signals(plan) if signal.share}
+    lines = {(row.board, row.pin) for row in plan.assignments if row.signal in shared}
+    if lines:
+        add("Small parts", f"resistor {ohms(BUS_PULL_OHM)}", len(lines))
     for load in plan.loads:
         for cap in load.stepped.capacitors if load.stepped else ():
             add("Small parts", f"motor-run capacitor {cap.capacitance_uf:g} µF, 450 V")
@@ -106,8 +119,12 @@ def _relay_parts(relay: RelayLine, plan: Plan, add: Add) -> None:
         add("Relays", f"relay, {rating}")
     if relay.driver == "transistor":
         add("Small parts", "NPN transistor, 500 mA")
+        base = driver_of(plan, relay)
+        if base is not None:
+            add("Small parts", f"resistor {ohms(base.chosen_ohm)}")
         add("Small parts", "flyback diode, 1 A")
-    if relay.contactor:
+    load = plan.load(relay.load)
+    if load is not None and has_contactor(relay, load):
         add("Relays", f"contactor, {plan.house.mains_v:g} V coil")
     if relay.pull_ohm:
         add("Small parts", f"resistor {ohms(relay.pull_ohm)}")
@@ -121,6 +138,8 @@ def _probe_parts(probe: Probe, add: Add) -> None:
     if isinstance(sensor, Thermistor):
         name = f"{ohms(sensor.r25_ohm)} thermistor"
     add("Sensors", name)
+    if isinstance(sensor, ContactSensor) and sensor.pull == "resistor":
+        add("Small parts", f"resistor {ohms(sensor.pull_ohm)}")
     for key in ("fixed_ohm", "end_of_line_ohm", "upper_ohm", "lower_ohm"):
         value = getattr(sensor, key, None)
         if value:

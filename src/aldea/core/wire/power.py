@@ -82,6 +82,8 @@ def base_resistor(
     series: Series = "E24",
 ) -> BaseResistor:
     """Saturating base resistor: R = (V − Vbe) · β / Ic, the next standard value below."""
+    if not coil_a > 0:
+        raise InputError("coil", got=f"{coil_a:g} A", allowed="above 0 A")
     if not drive_v > vbe_v:
         raise InputError("drive", got=f"{drive_v:g} V", allowed=f"above {vbe_v:g} V")
     wanted = (drive_v - vbe_v) * beta_1 / coil_a

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 
+from aldea.core.errors import InputError
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.sensors import (
     AnalogSensor,
@@ -64,7 +65,10 @@ def probe_circuits(probe: Probe, plan: Plan) -> Iterator[Circuit]:
 
 def _both(best: Callable[..., float], *figures: float) -> str:
     """The best resistor of both usual series: `13 kΩ (E24), 12.4 kΩ (E96)`."""
-    return ", ".join(f"{ohms(best(*figures, series))} ({series})" for series in ("E24", "E96"))
+    try:
+        return ", ".join(f"{ohms(best(*figures, series))} ({series})" for series in ("E24", "E96"))
+    except InputError as exc:
+        return f"no resistor: {exc.got} wanted, {exc.allowed} made"
 
 
 def _thermistor(probe: Probe, sensor: Thermistor, divider: Divider | None) -> Circuit:

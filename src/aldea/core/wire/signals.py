@@ -19,8 +19,6 @@ from aldea.core.plan.sensors import (
 )
 from aldea.core.plan.wiring import Board, Capability, Control
 
-ONE_WIRE_PULL_OHM = 4700.0
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Signal:

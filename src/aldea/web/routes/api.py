@@ -51,7 +51,7 @@ class At(BaseModel):
 
 
 class ConductorOut(BaseModel):
-    """One conductor of the wiring schedule; `current_a` is the load's, 0 for extra-low voltage."""
+    """One conductor of the wiring schedule; `current_a` is the load's where it flows, else 0."""
 
     number: str
     start: str

@@ -10,7 +10,7 @@ from aldea.core.engine.lines import LineProgram
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.wiring import Board, Pin, RelayLine
-from aldea.core.wire.contacts import contact_of
+from aldea.core.wire.contacts import contact_of, has_contactor
 from aldea.core.wire.findings import Finding
 from aldea.core.wire.mains import terminals
 from aldea.core.wire.signals import Signal, signals
@@ -248,7 +248,7 @@ def _relays(
                 energised=energised,
                 rank=ranks.get(load.id, 7),
                 current="coil"
-                if relay.contactor
+                if has_contactor(relay, load)
                 else f"{contact.current_a:.1f} A"
                 if load.kind != "pulse_drive"
                 else "dry",

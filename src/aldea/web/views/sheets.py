@@ -8,7 +8,7 @@ from fastapi import Response
 from aldea.core.errors import AldeaError
 from aldea.core.plan.document import Load, Plan
 from aldea.core.wire.conductors import conductors
-from aldea.core.wire.contacts import contact_of, load_current_a
+from aldea.core.wire.contacts import contact_of, has_contactor, load_current_a
 from aldea.core.wire.findings import Finding
 from aldea.core.wire.mains import Conductor, terminals
 from aldea.core.words.times import span
@@ -110,7 +110,12 @@ def _row(load: Load, plan: Plan) -> RelayRow:
         if i.rule.form == "at_most" and i.rule.load == load.id
     ]
     back = load.power_return
-    contact = contact_of(relays[0], load, plan)
+    bears: dict[str, list[str]] = {}
+    for relay in relays:
+        words = f"{relay.rated_a:g} A, bears {contact_of(relay, load, plan).allowed_a:.1f} A"
+        if has_contactor(relay, load):
+            words += " of its contactor’s coil"
+        bears.setdefault(words, []).append(relay.id.upper())
     return RelayRow(
         relays=", ".join(r.id.upper() for r in relays),
         terminals="volt-free" if load.kind == "pulse_drive" else f"X1:{', '.join(labels)}",
@@ -122,8 +127,10 @@ def _row(load: Load, plan: Plan) -> RelayRow:
         else load.silent.state,
         longest=span(min(runs)) if runs else "not said",
         current=f"{load_current_a(load, plan):.1f} A",
-        contact=f"{relays[0].rated_a:g} A, bears {contact.allowed_a:.1f} A"
-        + (", by a contactor" if relays[0].contactor else ""),
+        contact="; ".join(
+            words if len(bears) == 1 else f"{', '.join(names)}: {words}"
+            for words, names in bears.items()
+        ),
     )
 
 

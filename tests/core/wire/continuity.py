@@ -17,8 +17,9 @@ def circuit(
 ) -> "nx.Graph[str]":
     """The panel as a graph of terminals: every conductor, and every contact that conducts.
 
-    `conducts` is by relay id. Contactors follow their relay; capacitors pass alternating current. A
-    wall switch stands at L2, where its lamp burns with the relay pulled in.
+    `conducts` is by relay id. A contactor closes where its coil lies between feed and neutral;
+    capacitors pass alternating current. A wall switch stands at L2, where its lamp burns with the
+    relay pulled in.
     """
     graph: nx.Graph[str] = nx.Graph()
     for wire in wires:
@@ -30,8 +31,6 @@ def circuit(
             graph.add_edge(f"{label}:11", f"{label}:{'14' if on else '12'}")
         elif on:
             graph.add_edge(f"{label}:11", outlet(relay))
-            if relay.contactor:
-                graph.add_edge(f"KM {label}:1", f"KM {label}:2")
     for load in plan.loads:
         if load.kind == "two_way":
             graph.add_edge(f"{load.name} wall switch:L2", f"{load.name} wall switch:COM")
@@ -39,14 +38,22 @@ def circuit(
             graph.add_edge(
                 f"{load.name}:{cap.role.upper()} in", f"{load.name}:{cap.role.upper()} out"
             )
+    for relay in plan.relays:
+        load, contactor = plan.load(relay.load), f"KM {relay.id.upper()}"
+        feed = f"{load.feed or 'feed to be named'}:L" if load else ""
+        if joined(graph, feed, f"{contactor}:A1") and joined(graph, "N bar:N", f"{contactor}:A2"):
+            graph.add_edge(f"{contactor}:1", f"{contactor}:2")
     return graph
+
+
+def joined(graph: "nx.Graph[str]", first: str, second: str) -> bool:
+    """Whether a path leads from one terminal to another."""
+    return first in graph and second in graph and bool(nx.has_path(graph, first, second))
 
 
 def is_live(graph: "nx.Graph[str]", load: Load) -> bool:
     """Whether mains reaches a load's terminal."""
-    feed = f"{load.feed or 'feed to be named'}:L"
-    target = f"{load.name}:L"
-    return feed in graph and target in graph and nx.has_path(graph, feed, target)
+    return joined(graph, f"{load.feed or 'feed to be named'}:L", f"{load.name}:L")
 
 
 def crossings(plan: Plan) -> list[tuple[str, str]]:
