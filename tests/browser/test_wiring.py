@@ -210,13 +210,38 @@ def test_case_9_a_two_way_circuit_from_an_empty_house_to_the_sheet(page, base):
     expect(page.get_by_text("Both travellers can be live")).to_be_visible()
     printed(page, home, "electrician")
 
-    # A lamp of another class wants another contact: the mend is offered where the fault is.
+    # A weak change-over contact: no contactor can stand in for it, so none is offered.
     page.goto(f"{home}/wire?part=relay:k1")
-    page.get_by_label("Contact bears").fill("0.5")
-    page.get_by_role("button", name="Keep the relay").click()
+    expect(page.locator("#f-contactor")).to_have_count(0)
+    bears(page, "0.5")
     expect(page.get_by_text("contact is too weak for Stair lamp")).to_be_visible()
-    press(page, "Use a contactor")
+    expect(page.get_by_text("change-over contact is rated 2 A")).to_be_visible()
+    expect(page.get_by_role("button", name="Use a contactor")).to_have_count(0)
+    bears(page, "2")
     expect(page.get_by_text("contact is too weak")).to_have_count(0)
+
+    # A valve takes one, and then it is wired: coil, neutral and the way of the current.
+    put(page, home, "load", name="Garden valve", kind="valve", power_w="1500", feed="F6")
+    page.goto(f"{home}/wire")
+    press(page, "Propose 1 relay")
+    page.get_by_role("button", name="Assign all pins").click()
+    press(page, "Use a contactor")
+    page.get_by_role("link", name="all", exact=True).click()
+    for end in ("KM K2:A1", "KM K2:A2", "KM K2:1", "KM K2:2"):
+        expect(rows).to_contain_text(end)
+    earth = page.locator("#schedule tr", has_text="Garden valve:PE")
+    expect(earth).to_have_count(1)
+    expect(earth).not_to_contain_text("expect")
+    expect(page.get_by_text("contact is too weak")).to_have_count(0)
+    whole(page)
+
+
+def bears(page: Page, rated_a: str) -> None:
+    """What the chosen relay's contact bears, by its form."""
+    version = version_of(page)
+    page.get_by_label("Contact bears").fill(rated_a)
+    page.get_by_role("button", name="Keep the relay").click()
+    moved_on(page, version)
 
 
 def test_parts_are_moved_by_mouse_and_by_arrows(page, base):

@@ -156,7 +156,7 @@ def _planned_load(
 
 
 LOADS = (
-    _planned_load("extractor", "Drying extractor", "drying_room", "air", 60.0, "stepped"),
+    _planned_load("extractor", "Drying extractor", "drying_room", "air", 120.0, "stepped"),
     Load(
         id=DEHUMIDIFIER,
         name="Dehumidifier",

@@ -26,7 +26,7 @@ from aldea.core.plan.check import check_plan
 from aldea.core.plan.codec import plan_text, read_plan
 from aldea.core.plan.document import House, Plan
 from aldea.core.plan.kinds import LOAD_KINDS, empty_house, new_load, place_figures
-from aldea.core.plan.loads import TwoWay
+from aldea.core.plan.loads import FanStep, TwoWay
 from aldea.core.plan.sensors import AnalogSensor, BusSensor, ContactSensor, LeakTape, Thermistor
 from aldea.core.plan.wiring import Control, RelayLine, RemoteCode, SelectorPosition, Supply
 from aldea.core.sensing.divider import Divider
@@ -35,6 +35,7 @@ from aldea.core.wire.budget import supply_budget
 from aldea.core.wire.circuit import driver_of
 from aldea.core.wire.circuits import circuits
 from aldea.core.wire.conductors import conductors, ohms
+from aldea.core.wire.contacts import load_current_a
 from aldea.core.wire.findings import findings, severe
 from aldea.core.wire.leak import leak_states
 from aldea.core.wire.mains import terminals
@@ -543,6 +544,35 @@ def test_wiring_that_leads_nowhere_is_refused_with_its_path(where, update):
         check_plan(plan.model_copy(update={key: tuple(parts)}))
     assert refused.value.where == where
     assert refused.value.allowed
+
+
+def test_a_fans_contacts_are_judged_by_what_flows_and_not_by_its_plate_alone():
+    """Circuits, drawing, contact and schedule name one current for one motor."""
+    for stated_w in (1.0, 120.0, 900.0):
+        plan = changed("load", "extractor", power_w=stated_w)
+        fan = plan.load("extractor")
+        assert fan is not None
+        rows = next(c for c in circuits(plan) if c.owner == "load:extractor").rows
+        flowing = max(float(row[3].split()[0]) for row in rows)
+        assert load_current_a(fan, plan) >= flowing - 0.005
+        assert {w.current_a for w in conductors(plan) if w.owner == "load:extractor"} <= {
+            0.0,
+            load_current_a(fan, plan),
+        }
+    strong = fan_with(motor_ohm=40.0, motor_henry=0.05)
+    assert {"contact-k1", "contact-k2", "contact-k3"} <= {f.key for f in severe(strong)}
+
+
+def test_a_step_that_closes_nothing_draws_nothing():
+    fan = mended(mill_plan()).load("extractor").stepped  # type: ignore[union-attr]
+    assert fan is not None
+    plan = fan_with(steps=(FanStep(name="pause", closed=()), *fan.steps))
+    rows = next(c for c in circuits(plan) if c.owner == "load:extractor").rows
+    assert rows[0] == ("pause", "none", "–", "–", "off")
+    only = fan_with(steps=(FanStep(name="pause", closed=()),))
+    load = only.load("extractor")
+    assert load is not None
+    assert load_current_a(load, only) == pytest.approx(load.power_w / (230 * 0.8))
 
 
 def test_circuits_say_what_an_instrument_should_show():

@@ -9,7 +9,7 @@ from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.kinds import new_probe
 from aldea.core.plan.sensors import ContactSensor, LeakTape, MainsSense
 from aldea.core.sensing.divider import highest_source_ohm
-from aldea.core.wire.dropper import running
+from aldea.core.wire.dropper import step_running
 from aldea.core.wire.findings import Check, Finding, on, putting
 
 USUAL_END_OF_LINE_OHM = 470_000.0
@@ -164,18 +164,10 @@ def _fan(load: Load, plan: Plan) -> Iterator[Finding]:
             press="470 kΩ across each",
             apply=putting("load", load.model_copy(update={"stepped": fixed})),
         )
-    values = {c.role: c.capacitance_uf for c in fan.capacitors}
     for step in fan.steps:
-        used = [values[role] for role in step.closed if role in values]
-        if not used or not fan.reachable(step):
+        state = step_running(fan, step, mains_v=plan.house.mains_v, mains_hz=plan.house.mains_hz)
+        if state is None or not state.capacitive_ohm:
             continue
-        state = running(
-            mains_v=plan.house.mains_v,
-            mains_hz=plan.house.mains_hz,
-            motor_ohm=fan.motor_ohm,
-            motor_henry=fan.motor_henry,
-            capacitors_uf=used,
-        )
         if state.near_resonance or state.share_pct > 110:
             yield Finding(
                 key=f"resonance-{load.id}-{step.name}",

@@ -6,7 +6,7 @@ from aldea.core.plan.wiring import Control, RelayLine
 from aldea.core.sensing.sound import ping_interval_s, uncompensated_error_m
 from aldea.core.wire.circuit import Circuit, driver_of, reader_of
 from aldea.core.wire.conductors import ohms
-from aldea.core.wire.dropper import bleed, running
+from aldea.core.wire.dropper import bleed, step_running
 from aldea.core.wire.power import coil_power_w
 from aldea.core.wire.probe_circuits import probe_circuits
 
@@ -67,24 +67,16 @@ def _stepped(load: Load, plan: Plan) -> Circuit:
     names = {r.role: r.id.upper() for r in plan.relays_of(load.id)}
     rows = []
     for step in fan.steps:
-        closed = " + ".join(names.get(role, role) for role in step.closed)
-        if not fan.reachable(step):
-            rows.append((step.name, closed, "–", "–", "unreachable"))
+        closed = " + ".join(names.get(role, role) for role in step.closed) or "none"
+        state = step_running(fan, step, mains_v=plan.house.mains_v, mains_hz=plan.house.mains_hz)
+        if state is None:
+            rows.append((step.name, closed, "–", "–", "unreachable" if step.closed else "off"))
             continue
-        direct = any(role not in caps for role in step.closed)
-        used = [] if direct else [caps[role] for role in step.closed]
-        state = running(
-            mains_v=plan.house.mains_v,
-            mains_hz=plan.house.mains_hz,
-            motor_ohm=fan.motor_ohm,
-            motor_henry=fan.motor_henry,
-            capacitors_uf=used,
-        )
         rows.append(
             (
                 step.name,
                 closed,
-                f"{state.capacitive_ohm:.0f} Ω" if used else "none",
+                f"{state.capacitive_ohm:.0f} Ω" if state.capacitive_ohm else "none",
                 f"{state.current_a:.2f} A",
                 f"{state.motor_v:.0f} / {state.capacitor_v:.0f} V",
             )

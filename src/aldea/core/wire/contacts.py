@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from aldea.core.plan.document import Load, LoadKind, Plan
 from aldea.core.plan.loads import Nature
 from aldea.core.plan.wiring import RelayLine
+from aldea.core.wire.dropper import step_running
 
 # share of the resistive rating that a contact bears, and how many times the current flows at first
 DERATING_1: dict[Nature, float] = {
@@ -48,8 +49,18 @@ class Contact:
 
 
 def load_current_a(load: Load, plan: Plan) -> float:
-    """Running current of a load at the house's mains, A: P / (V · power factor of its class)."""
-    return load.power_w / (plan.house.mains_v * POWER_FACTOR_1[load.nature])
+    """Running current of a load at the house's mains, A: P / (V · power factor of its class).
+
+    Of a fan in steps the highest that its motor and capacitors let flow, where that is more.
+    """
+    stated = load.power_w / (plan.house.mains_v * POWER_FACTOR_1[load.nature])
+    if load.stepped is None:
+        return stated
+    states = (
+        step_running(load.stepped, s, mains_v=plan.house.mains_v, mains_hz=plan.house.mains_hz)
+        for s in load.stepped.steps
+    )
+    return max((stated, *(state.current_a for state in states if state is not None)))
 
 
 def has_contactor(relay: RelayLine, load: Load) -> bool:

@@ -8,6 +8,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from aldea.core.plan.loads import FanStep, SteppedFan
+
 NEAR_RESONANCE_1 = 0.2
 
 
@@ -57,6 +59,26 @@ def running(
         phase_deg=math.degrees(math.atan2(x_l - x_c, motor_ohm)),
         share_pct=100 * motor / impedance,
         near_resonance=x_c > 0 and abs(x_l - x_c) < NEAR_RESONANCE_1 * x_l,
+    )
+
+
+def step_running(
+    fan: SteppedFan, step: FanStep, *, mains_v: float, mains_hz: float
+) -> Running | None:
+    """What flows in a step of a fan; None where nothing is closed or a forbidden pair stands in it.
+
+    A relay that is no capacitor's bridges those that are.
+    """
+    if not step.closed or not fan.reachable(step):
+        return None
+    caps = {c.role: c.capacitance_uf for c in fan.capacitors}
+    direct = any(role not in caps for role in step.closed)
+    return running(
+        mains_v=mains_v,
+        mains_hz=mains_hz,
+        motor_ohm=fan.motor_ohm,
+        motor_henry=fan.motor_henry,
+        capacitors_uf=[] if direct else [caps[role] for role in step.closed],
     )
 
 
