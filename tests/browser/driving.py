@@ -4,10 +4,11 @@ from typing import Any
 
 from playwright.sync_api import Page
 
+from aldea.cli.checking import CHROMIUM
 from aldea.demo.load import PASSWORD
 
 LAUNCH: dict[str, Any] = {
-    "executable_path": "/usr/bin/chromium",
+    "executable_path": CHROMIUM,
     "args": [
         "--no-sandbox",
         "--disable-dev-shm-usage",
@@ -24,11 +25,27 @@ HOUSE = "/h/molino-alto"
 
 _SIGNED: dict[tuple[str, str], list[Any]] = {}
 
+# Loaded, every font there, nothing asked for that has not come.
+SETTLED = """() => document.readyState === 'complete' && document.fonts.status === 'loaded'
+  && !document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling')"""
+
+
+def settle(page: Page) -> None:
+    """Wait until the page stands still."""
+    page.wait_for_function(SETTLED)
+
+
+def bring_cookie(page: Page, base: str, name: str) -> bool:
+    """Bring the cookie of an earlier sign-in at the same address along, if there is one."""
+    known = (base, name) in _SIGNED
+    if known:
+        page.context.add_cookies(_SIGNED[base, name])
+    return known
+
 
 def sign_in(page: Page, base: str, name: str) -> None:
     """Sign in by the page; who comes later to the same server brings the cookie along."""
-    if (base, name) in _SIGNED:
-        page.context.add_cookies(_SIGNED[base, name])
+    if bring_cookie(page, base, name):
         page.goto(base + HOUSE)
         if "/sign-in" not in page.url:
             return

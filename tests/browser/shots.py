@@ -6,7 +6,7 @@ import tempfile
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
-from tests.browser.driving import HOUSE, LAUNCH, sign_in
+from tests.browser.driving import HOUSE, LAUNCH, settle, sign_in
 from tests.serving import served
 
 from aldea.demo.load import load_demo
@@ -20,7 +20,7 @@ CALIBRATE = f"{HOUSE}/calibrate/drying_rh"
 
 def keep(page: Page, name: str) -> None:
     """One picture, when everything has come."""
-    page.wait_for_load_state("networkidle")
+    settle(page)
     page.wait_for_timeout(250)
     page.screenshot(path=FOLDER / f"{name}.png")
 

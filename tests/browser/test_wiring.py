@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.driving import HOUSE, sign_in
+from tests.browser.driving import HOUSE, settle, sign_in
 from tests.browser.test_path import LOOK, serious
 
 pytestmark = pytest.mark.browser
@@ -74,7 +74,7 @@ def press(page: Page, name: str) -> None:
 
 def whole(page: Page) -> None:
     """Nothing cut, overlapping, too small; nothing serious for axe."""
-    page.wait_for_load_state("networkidle")
+    settle(page)
     assert serious(page) == []
     assert page.evaluate(LOOK) == []
 

@@ -7,6 +7,7 @@ import subprocess
 import sys
 import time
 import urllib.request
+from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -15,6 +16,7 @@ from httpx import Client
 from tests.serving import served
 from tests.web.conftest import form_token
 
+from aldea.cli.main import main
 from aldea.core.errors import SetUpError
 from aldea.core.plan.codec import plan_text
 from aldea.core.words.times import local
@@ -26,11 +28,13 @@ from aldea.store.cluster import Cluster, free_port
 from aldea.store.database import Database
 from aldea.store.houses import house_for
 
+Terminal = Callable[..., tuple[int, str, str]]
 HOME = Path(__file__).resolve().parents[2]
 ENV = {**os.environ, "PYTHONPATH": str(HOME / "src")}
 
 
 def aldea(*words: str) -> subprocess.CompletedProcess[str]:
+    """A command in a process of its own."""
     return subprocess.run(
         [sys.executable, "-m", "aldea.cli.main", *words],
         env=ENV,
@@ -39,6 +43,20 @@ def aldea(*words: str) -> subprocess.CompletedProcess[str]:
         check=False,
         timeout=120,
     )
+
+
+@pytest.fixture
+def terminal(monkeypatch, capsys) -> Terminal:
+    """A command in this process, by the same entrance: its exit code, and both its outputs."""
+
+    def run(*words: str) -> tuple[int, str, str]:
+        monkeypatch.setattr(sys, "argv", ["aldea", *words])
+        with pytest.raises(SystemExit) as left:
+            main()
+        said = capsys.readouterr()
+        return int(left.value.code or 0), said.out, said.err
+
+    return run
 
 
 @pytest.fixture(scope="module")
@@ -69,17 +87,16 @@ def test_the_terminal_gives_the_same_events_as_the_page(module_database, log, tm
     assert wanted.count(",load,dehumidifier,off,on,") > 100
 
 
-def test_the_plain_engine_gives_the_same_file(log, tmp_path):
+def test_the_plain_engine_gives_the_same_file(log, tmp_path, terminal):
     short = tmp_path / "short.csv"
     short.write_text("\n".join(log.read_text().splitlines()[:20_000]) + "\n")
     plan = tmp_path / "plan.json"
     plan.write_text(plan_text(mill_plan()))
-    compiled, plain = (
-        aldea("replay", str(plan), str(short)),
-        aldea("replay", str(plan), str(short), "--plain"),
-    )
-    assert compiled.stdout == plain.stdout
-    assert compiled.stdout.count("\n") > 50
+    compiled = terminal("replay", str(plan), str(short))
+    plain = terminal("replay", str(plan), str(short), "--plain")
+    assert compiled == plain
+    assert compiled[0] == 0
+    assert compiled[1].count("\n") > 50
 
 
 @pytest.mark.parametrize(
@@ -90,13 +107,13 @@ def test_the_plain_engine_gives_the_same_file(log, tmp_path):
         (None, "", "at least a time and a value"),
     ],
 )
-def test_a_refusal_is_one_sentence_with_the_mend(tmp_path, plan, log_text, said):
+def test_a_refusal_is_one_sentence_with_the_mend(tmp_path, terminal, plan, log_text, said):
     (tmp_path / "plan.json").write_text(plan or plan_text(mill_plan()))
     (tmp_path / "log.csv").write_text(log_text)
-    done = aldea("replay", str(tmp_path / "plan.json"), str(tmp_path / "log.csv"))
-    assert done.returncode == 2
-    assert said in done.stderr
-    assert "Traceback" not in done.stderr
+    code, out, sentence = terminal("replay", str(tmp_path / "plan.json"), str(tmp_path / "log.csv"))
+    assert code == 2
+    assert said in sentence
+    assert not out
 
 
 def test_a_taken_port_is_said_with_another():
@@ -185,25 +202,14 @@ def test_the_demo_ends_at_one_fixed_moment():
     assert datetime.fromtimestamp(END_MS / 1000, UTC).isoformat() == "2025-11-13T18:42:00+00:00"
 
 
-def test_people_are_let_in_from_the_terminal(module_database):
-    env = {**ENV, "ALDEA_DATABASE_URL": module_database.conninfo}
-
-    def run(*words: str) -> subprocess.CompletedProcess[str]:
-        return subprocess.run(
-            [sys.executable, "-m", "aldea.cli.main", *words],
-            env=env,
-            capture_output=True,
-            text=True,
-            check=False,
-            timeout=60,
-        )
-
-    assert run("account", "Oriol", "--password", "ten letters").returncode == 0
-    assert "a name that is free" in run("account", "oriol", "--password", "ten letters").stderr
-    assert "10 or more" in run("account", "nela", "--password", "short").stderr
-    assert run("member", "molino-alto", "oriol", "viewer").returncode == 0
-    assert run("member", "molino-alto", "oriol", "householder").returncode == 0
-    assert "householder, viewer" in run("member", "molino-alto", "oriol", "king").stderr
+def test_people_are_let_in_from_the_terminal(module_database, monkeypatch, terminal):
+    monkeypatch.setenv("ALDEA_DATABASE_URL", module_database.conninfo)
+    assert terminal("account", "Oriol", "--password", "ten letters")[0] == 0
+    assert "a name that is free" in terminal("account", "oriol", "--password", "ten letters")[2]
+    assert "10 or more" in terminal("account", "nela", "--password", "short")[2]
+    assert terminal("member", "molino-alto", "oriol", "viewer")[0] == 0
+    assert terminal("member", "molino-alto", "oriol", "householder")[0] == 0
+    assert "householder, viewer" in terminal("member", "molino-alto", "oriol", "king")[2]
     with module_database.begin() as connection:
         oriol = sign_in(
             connection, name="oriol", password="ten letters", address="a", now_ms=END_MS

@@ -1,10 +1,12 @@
 """What Lay out and Wire show, as laws: nothing overlaps, nothing is lost, forms give back parts."""
 
+import importlib
 import subprocess
 from itertools import combinations, pairwise
 from xml.etree import ElementTree
 
 import pytest
+import weasyprint.pdf.metadata
 from benchmarks.large_house import large_house
 from tests.core.wire.test_panel import of_kind
 
@@ -239,6 +241,13 @@ def test_circuits_are_drawn_without_inline_style(plan):
         assert len(list(root.iter())) > 5, circuit.title
         assert circuit.draws in DRAWINGS
     assert circuit_svg("nothing", {}) == ""
+
+
+def test_a_circuit_drawn_after_a_sheet_was_printed_is_whole():
+    circuit_svg("button", {"pull": "1 kΩ"})
+    importlib.reload(weasyprint.pdf.metadata)  # what the first print of a process does
+    svg = circuit_svg("button", {"pull": "2 kΩ"})
+    assert len(list(ElementTree.fromstring(svg).iter())) > 5
 
 
 def test_by_place_every_thing_has_its_cable_once():

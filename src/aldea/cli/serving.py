@@ -4,48 +4,23 @@ import asyncio
 import signal
 import sys
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
 from types import FrameType
 
 import psycopg
 import uvicorn
 from sqlalchemy.exc import OperationalError
 
+from aldea.cli.opening import open_database
 from aldea.cli.packages import ensure_printing
 from aldea.core.errors import SetUpError
 from aldea.demo.load import PASSWORD, SIGN_INS, is_loaded, load_demo
 from aldea.jobs.queue import make_queue, work
-from aldea.store.cluster import Cluster, port_is_free
-from aldea.store.database import Database, ensure_database
+from aldea.store.cluster import port_is_free
+from aldea.store.database import Database
 from aldea.store.settings import Settings
 from aldea.web.app import create_app
 
 HOST = "127.0.0.1"
-
-
-@contextmanager
-def open_database(settings: Settings, *, leave_running: bool = True) -> Iterator[Database]:
-    """The database of the address, or of the private cluster, started where it does not run.
-
-    After it the cluster is stopped if it was started here; with `leave_running` false, always.
-    """
-    cluster: Cluster | None = None
-    url = settings.database_url
-    if not url:
-        cluster = Cluster(settings.state / "cluster")
-        cluster.start()
-        url = cluster.url()
-        ensure_database(url)
-    database = Database(url)
-    try:
-        database.check_server()
-        database.migrate()
-        yield database
-    finally:
-        database.close()
-        if cluster is not None and (cluster.started_here or not leave_running):
-            cluster.stop()
 
 
 def _raise_interrupt(_signal: int, _frame: FrameType | None) -> None:

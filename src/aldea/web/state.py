@@ -8,7 +8,6 @@ from pathlib import Path
 
 import procrastinate
 
-from aldea.core.engine.replay import Samples, run_replay
 from aldea.core.errors import AldeaError
 from aldea.store.database import Database
 from aldea.store.readings import ReadingCache
@@ -50,29 +49,10 @@ class EngineStart:
             raise EngineStartingError
 
     def _compile(self) -> None:
-        import numpy as np  # noqa: PLC0415
+        from aldea.core.engine.warm import warm_up  # noqa: PLC0415
 
-        from aldea.core.engine.program import compile_plan  # noqa: PLC0415
-        from aldea.core.plan.document import House, Plan  # noqa: PLC0415
-
-        empty = Plan(
-            format="aldea-plan/1",
-            house=House(name="none", time_zone="UTC"),
-            places=(),
-            probes=(),
-            loads=(),
-            claims=(),
-        )
-        nothing = np.zeros(0, dtype=np.int64)
         try:
-            run_replay(
-                compile_plan(empty),
-                Samples(t_ms=nothing, probe=nothing, value=np.zeros(0)),
-                start_ms=0,
-                end_ms=1000,
-            )
-        except AldeaError:
-            pass
+            warm_up()
         finally:
             self.ready.set()
 

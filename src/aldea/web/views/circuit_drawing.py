@@ -6,9 +6,11 @@ schemdraw writes inline style, which the content policy forbids: it is turned in
 import re
 from functools import lru_cache
 from typing import Any
+from xml.etree import ElementTree
 
 INK, PLATE = "var(--ink)", "var(--plate)"
 SIDE = 34
+SVG = "http://www.w3.org/2000/svg"
 VIEW_BOX = re.compile(r'viewBox="([^"]*)"')
 STYLE = re.compile(r'style="([^"]*)"')
 
@@ -26,6 +28,8 @@ def _drawn(draws: str, values: tuple[tuple[str, str], ...]) -> str:
     make = DRAWINGS.get(draws)
     if make is None:
         return ""
+    # The nameless prefix belongs to the whole process, and printing a sheet takes it for another.
+    ElementTree.register_namespace("", SVG)
     schemdraw.use("svg")
     elm.style(elm.STYLE_IEC)  # type: ignore[no-untyped-call]
     with schemdraw.Drawing(show=False) as drawing:
