@@ -1,6 +1,5 @@
 """`./aldea test` and its neighbours: every check, the pictures, the benchmarks, the locks."""
 
-import os
 import subprocess
 import sys
 import tempfile
@@ -17,7 +16,6 @@ HOME = Settings().home
 CHROMIUM = "/usr/bin/chromium-headless-shell"  # Debian's Chromium without its windows
 CSS = HOME / "src/aldea/web/static/aldea.css"
 WARM = "from aldea.core.engine.warm import warm_up; warm_up()"
-QUIET_ENV = {**os.environ, "PYTHONDONTWRITEBYTECODE": "1"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +34,6 @@ def _run(*command: str, cwd: Path = HOME, quiet: bool = False) -> int:
         cwd=cwd,
         check=False,
         stdout=subprocess.DEVNULL if quiet else None,
-        env=QUIET_ENV,
     )
     return done.returncode
 
@@ -68,9 +65,7 @@ def _css_is_fresh() -> Outcome:
 
 def _check(name: str, *command: str) -> Outcome:
     began = time.monotonic()
-    done = subprocess.run(
-        command, cwd=HOME, check=False, capture_output=True, text=True, env=QUIET_ENV
-    )
+    done = subprocess.run(command, cwd=HOME, check=False, capture_output=True, text=True)
     return Outcome(name, time.monotonic() - began, done.returncode == 0, done.stdout + done.stderr)
 
 
