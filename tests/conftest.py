@@ -7,12 +7,17 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from aldea.demo.load import load_demo
 from aldea.store.cluster import Cluster
 from aldea.store.database import Database, ensure_database
 
 TEMPLATE = "demo_template"
+
+# No check here is timed: a first example may have to load what the others find loaded.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 
 
 def _folder() -> Path:

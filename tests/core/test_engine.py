@@ -102,7 +102,7 @@ def trials(draw):
     return plan, list(zip(times.tolist(), values, strict=True)), end_s, cuts
 
 
-@settings(max_examples=120, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=120, suppress_health_check=list(HealthCheck))
 @given(trials())
 def test_every_engine_gives_the_same_events(trial):
     """Compiled, plain and the C twin; skipping and tick by tick: event for event, bit for bit."""
@@ -126,7 +126,7 @@ def test_every_engine_gives_the_same_events(trial):
         assert np.array_equal(values, first.values, equal_nan=True)
 
 
-@settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=80, suppress_health_check=list(HealthCheck))
 @given(trials())
 def test_min_off_is_never_broken(trial):
     plan, pairs, end_s, cuts = trial
@@ -139,7 +139,7 @@ def test_min_off_is_never_broken(trial):
             assert t_s - off_at >= plan.loads[0].min_off_s
 
 
-@settings(max_examples=80, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=80, suppress_health_check=list(HealthCheck))
 @given(trials())
 def test_states_join_without_a_hole(trial):
     """Each event begins where the one before it ended: from = to of the last."""

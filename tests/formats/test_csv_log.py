@@ -38,7 +38,7 @@ def written(kind: str, t_ms: int) -> str:
     return moment.strftime(kind)
 
 
-@settings(deadline=None, max_examples=60, suppress_health_check=list(HealthCheck))
+@settings(max_examples=60, suppress_health_check=list(HealthCheck))
 @given(
     kind=st.sampled_from(["iso", "epoch_s", "epoch_ms", *LOCAL_FORMATS]),
     style=st.sampled_from([(",", "."), (";", ","), (";", "."), ("\t", ","), ("\t", ".")]),

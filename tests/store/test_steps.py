@@ -28,9 +28,7 @@ def stepped(connection, house, account, direction):
     return step_draft(connection, house, direction, version_read=version, by=account, at_ms=0)
 
 
-@settings(
-    max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(moves=st.lists(st.sampled_from(("edit", "undo", "redo")), max_size=14))
 def test_undo_and_redo_are_a_line_with_one_place_on_it(module_database, moves):
     """Against a plain list: after any moves the draft is what the list says."""

@@ -44,7 +44,7 @@ def window(hours: float, end_ms: int = END_MS) -> Window:
     )
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(hours=st.sampled_from([3, 6, 12, 24, 48]), back_h=st.integers(0, 600))
 def test_a_lane_is_on_for_as_long_as_the_timeline_says(rehearsal, hours, back_h):
     """The tall blocks of a lane cover the share of the window in which the load was on."""

@@ -95,7 +95,7 @@ def check_answer(plan: Plan) -> None:
     assert all(count == 1 for count in buses.values()), "one bus a board"
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=25, suppress_health_check=[HealthCheck.too_slow])
 @given(
     picks=st.lists(st.sampled_from(SENSORS), max_size=9),
     relays=st.integers(0, 6),

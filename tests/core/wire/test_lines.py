@@ -62,7 +62,7 @@ def fans(draw: st.DrawFn) -> SteppedFan:
 
 
 @pytest.mark.parametrize("kernel", [step_lines, plain(step_lines)], ids=["compiled", "plain"])
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(fan=fans(), wishes=st.lists(st.tuples(st.integers(0, 7), st.integers(1, 4000)), max_size=30))
 def test_no_two_exclusive_relays_ever_conduct_in_one_scan(kernel, fan, wishes):
     """Boot included; and what conducts belongs to the old combination or to the new one."""
@@ -89,7 +89,7 @@ def test_no_two_exclusive_relays_ever_conduct_in_one_scan(kernel, fan, wishes):
         t_ms += gap_ms
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(fan=fans())
 def test_every_reachable_step_is_reached_after_the_dead_time(fan):
     lines = compile_lines(fan_plan(fan))
