@@ -155,6 +155,25 @@ def test_known_instants_are_left_and_new_ones_are_seen_by_the_cache(database):
     assert after.at(END_MS) != (END_MS, 1.0), "the reading that was there stays"
 
 
+@pytest.mark.parametrize("most_readings", [10, 10_000_000])
+def test_a_span_is_whole_whatever_was_asked_before(database, most_readings):
+    cache = ReadingCache(database, most_readings=most_readings)
+    old = Trace(t_ms=np.arange(10**12, 10**12 + 5), raw=np.zeros(5))
+    with database.begin() as connection:
+        house = demo_house(connection)
+        series = series_id(connection, house, DRYING_RH)
+    with database.raw() as raw:
+        store_readings(raw, series, old)
+    everything = np.concatenate([old.t_ms, recorded_days()[0].trace.t_ms])
+    day = 86_400_000
+    spans = ((END_MS - day, END_MS), (END_MS - 3 * day, END_MS - day), (0, END_MS), (0, 2**61))
+    with database.begin() as connection:
+        for start, end in (*spans, *spans):
+            got = cache.trace(connection, house, DRYING_RH, start, end)
+            assert np.array_equal(got.t_ms, everything[(everything >= start) & (everything < end)])
+            cache.trace(connection, house, "courtyard_rh", start, end)
+
+
 def test_an_import_that_is_stopped_stores_nothing(database):
     with database.begin() as connection:
         series = series_id(connection, demo_house(connection), "drying_temp")

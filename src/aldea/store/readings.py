@@ -13,7 +13,7 @@ from sqlalchemy import Connection, select
 from sqlalchemy.dialects.postgresql import insert
 
 from aldea.core.rehearse.trace import Trace
-from aldea.core.words.times import EPOCH, ms_of
+from aldea.core.words.times import ms_of
 from aldea.store import tables as t
 from aldea.store.database import Database
 
@@ -155,12 +155,15 @@ def summaries(connection: Connection, house_id: int) -> dict[str, SeriesSummary]
 
 
 class ReadingCache:
-    """Whole series as arrays, the least used dropped; 31 days at 10 s are 4 MB."""
+    """The newest span of each series as arrays, the least used dropped; 31 days at 10 s are 4 MB.
+
+    What lies before the asked span stays in the database, however much was imported there.
+    """
 
     def __init__(self, database: Database, *, most_readings: int = 1_500_000) -> None:
         self._database = database
         self._most = most_readings
-        self._kept: OrderedDict[tuple[int, str], tuple[int, Trace]] = OrderedDict()
+        self._kept: OrderedDict[tuple[int, str], _Held] = OrderedDict()
         self._lock = Lock()
 
     def trace(
@@ -177,15 +180,25 @@ class ReadingCache:
         key = (house_id, probe)
         with self._lock:
             held = self._kept.get(key)
-            if held is not None and held[0] == row.version:
+            if held is not None and held.version == row.version and held.since_ms <= start_ms:
                 self._kept.move_to_end(key)
-                return held[1].between(start_ms, end_ms)
+                return held.trace.between(start_ms, end_ms)
         with self._database.raw() as raw:
-            whole = _copy_out(raw, row.id, ms_of(EPOCH), 2**62)
-        if len(whole) <= self._most:
-            with self._lock:
-                self._kept[key] = (row.version, whole)
-                self._kept.move_to_end(key)
-                while sum(len(trace) for _, trace in self._kept.values()) > self._most:
-                    self._kept.popitem(last=False)
-        return whole.between(start_ms, end_ms)
+            newest = _copy_out(raw, row.id, start_ms, 2**62)
+        with self._lock:
+            self._kept[key] = _Held(version=row.version, since_ms=start_ms, trace=newest)
+            self._kept.move_to_end(key)
+            # The one that was just asked for stays: it will be asked for again at once.
+            while len(self._kept) > 1 and self._count() > self._most:
+                self._kept.popitem(last=False)
+        return newest.between(start_ms, end_ms)
+
+    def _count(self) -> int:
+        return sum(len(held.trace) for held in self._kept.values())
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Held:
+    version: int
+    since_ms: int
+    trace: Trace
