@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Literal
 
-from sqlalchemy import Connection, Row, Select, delete, func, insert, select, update
+from sqlalchemy import Connection, Row, Select, bindparam, delete, func, insert, select, update
 
 from aldea.core.errors import ConflictError, InputError, NotFoundError
 from aldea.core.plan.codec import plan_sha256, plan_text, read_plan
@@ -89,14 +89,13 @@ def begin_draft(connection: Connection, house_id: int, plan: Plan, by: Account, 
     )
 
 
-def read_draft(connection: Connection, house_id: int) -> Draft:
-    """The draft as it is now."""
+def _draft_statement() -> Select[Any]:
     here, before, after = t.plan_step, t.plan_step.alias(), t.plan_step.alias()
 
     def beside(other: Any, step: Any) -> Any:
         return (other.c.house_id == t.plan_draft.c.house_id) & (other.c.step == step)
 
-    row = connection.execute(
+    return (
         select(
             t.plan_draft,
             t.account.c.name,
@@ -108,8 +107,16 @@ def read_draft(connection: Connection, house_id: int) -> Draft:
         .outerjoin(here, beside(here, t.plan_draft.c.step))
         .outerjoin(before, beside(before, t.plan_draft.c.step - 1))
         .outerjoin(after, beside(after, t.plan_draft.c.step + 1))
-        .where(t.plan_draft.c.house_id == house_id)
-    ).one()
+        .where(t.plan_draft.c.house_id == bindparam("house"))
+    )
+
+
+DRAFT = _draft_statement()  # put together once: every page asks it
+
+
+def read_draft(connection: Connection, house_id: int) -> Draft:
+    """The draft as it is now."""
+    row = connection.execute(DRAFT, {"house": house_id}).one()
     return Draft(
         version=row.version,
         plan=parsed(row.document),

@@ -9,11 +9,13 @@ from pydantic import ValidationError
 from aldea.core.errors import PlanError
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
+from aldea.core.plan.memo import per_plan
 
 FORMAT = "aldea-plan/1"
 MAX_BYTES = 8_000_000
 
 
+@per_plan
 def plan_text(plan: Plan) -> str:
     """The canonical JSON text: keys in the order of the schema, two spaces, a last newline."""
     return json.dumps(plan.model_dump(mode="json"), ensure_ascii=False, indent=2) + "\n"
