@@ -93,6 +93,7 @@ def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
                 ),
                 choice("sensor_kind", "Made as", probe.sensor.kind if probe.sensor else "", ways),
                 number("cable_m", "Cable", probe.cable_m, "m", 0, 500),
+                number("cable_mm2", "Its section", probe.cable_mm2, "mm²", 0.1, 2.5),
                 choice("stage", "Stage", probe.stage, STAGES),
             ),
         )

@@ -126,6 +126,7 @@ class Probe(Part):
     calibration: Calibration
     sensor: Sensor | None = None
     cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
+    cable_mm2: Annotated[float, Field(ge=0.1, le=2.5)] = 0.5
 
 
 class Relay(Part):

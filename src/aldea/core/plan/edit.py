@@ -97,4 +97,4 @@ def _leaves(value: Any, path: str = "") -> dict[str, Any]:
 def _shown(value: Any) -> str:
     if value is None:
         return "nothing"
-    return f"{value:g}" if isinstance(value, float) else str(value)
+    return f"{value:g}".replace("-", "−") if isinstance(value, float) else str(value)

@@ -5,16 +5,17 @@ from collections.abc import Iterator
 
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.build import roles_wanted, with_relays
-from aldea.core.plan.document import Plan
+from aldea.core.plan.document import Plan, Probe
 from aldea.core.wire.budget import next_rating_ma, supply_budget
 from aldea.core.wire.circuit import driver_of
 from aldea.core.wire.contacts import DERATING_1, NO_CONTACTOR, contact_of
 from aldea.core.wire.findings import Check, Finding, on, putting
 from aldea.core.wire.names import alike_names, spoken_names
-from aldea.core.wire.power import cable_drop, ohm_per_km
+from aldea.core.wire.power import CableDrop, cable_drop, ohm_per_km
 
 MUST_REST = ("heat", "water", "motion")
 MOST_DROP_PCT = 5.0
+CABLES_MM2 = (0.5, 0.75, 1.0, 1.5)
 
 
 def relays_there(plan: Plan) -> Iterator[Finding]:
@@ -247,21 +248,37 @@ def cables_drop(plan: Plan) -> Iterator[Finding]:
         current = getattr(probe.sensor, "supply_ma", 0.0)
         if not current or not probe.cable_m:
             continue
-        drop = cable_drop(
-            length_m=probe.cable_m,
-            ohm_per_km=ohm_per_km(0.5),
-            current_a=current / 1000,
-            supply_v=getattr(probe.sensor, "supply_v", 3.3),
+        drop = _drop(probe, probe.cable_mm2, current)
+        if drop.drop_pct <= MOST_DROP_PCT:
+            continue
+        enough = next(
+            (mm2 for mm2 in CABLES_MM2 if _drop(probe, mm2, current).drop_pct <= MOST_DROP_PCT),
+            None,
         )
-        if drop.drop_pct > MOST_DROP_PCT:
-            yield Finding(
-                key=f"drop-{probe.id}",
-                weight="warning",
-                head=f"{probe.name}’s cable drops {drop.drop_pct:.1f} %.",
-                why=f"{probe.cable_m:g} m of 0.5 mm² at {current:g} mA leave {drop.load_v:.2f} V.",
-                mend="Take a thicker cable, or feed it near by.",
-                at=f"probe:{probe.id}",
-            )
+        yield Finding(
+            key=f"drop-{probe.id}",
+            weight="warning",
+            head=f"{probe.name}’s cable drops {drop.drop_pct:.1f} %.",
+            why=f"{probe.cable_m:g} m of {probe.cable_mm2:g} mm² at {current:g} mA leave "
+            f"{drop.load_v:.2f} V.",
+            mend=f"{enough:g} mm² keeps it under {MOST_DROP_PCT:g} %; or feed it near by."
+            if enough
+            else f"No cable up to {CABLES_MM2[-1]:g} mm² is enough: feed it near by.",
+            at=f"probe:{probe.id}",
+            press=f"Take {enough:g} mm²" if enough else "",
+            apply=putting("probe", probe.model_copy(update={"cable_mm2": enough}))
+            if enough
+            else None,
+        )
+
+
+def _drop(probe: Probe, mm2: float, current_ma: float) -> CableDrop:
+    return cable_drop(
+        length_m=probe.cable_m,
+        ohm_per_km=ohm_per_km(mm2),
+        current_a=current_ma / 1000,
+        supply_v=getattr(probe.sensor, "supply_v", 3.3),
+    )
 
 
 def names_apart(plan: Plan) -> Iterator[Finding]:

@@ -27,7 +27,7 @@ from aldea.core.plan.sensors import (
 from aldea.core.plan.wiring import Assignment, Board, Control, RelayLine
 from aldea.core.wire.mains import Conductor, mains_wires, outlet
 
-SIGNAL_MM2, RELAY_MM2 = 0.5, 0.75
+SIGNAL_MM2, RELAY_MM2 = 0.5, 0.75  # a probe's cable has a section of its own
 FIRST_ELV = 101
 BUS_PULL_OHM = 4700.0  # once a line of a bus
 
@@ -68,6 +68,12 @@ def _lines_by_owner(plan: Plan) -> dict[str, list[Assignment]]:
     return found
 
 
+@per_plan
+def _sections(plan: Plan) -> dict[str, float]:
+    """Section of the cable of each probe, mm²."""
+    return {f"probe:{probe.id}": probe.cable_mm2 for probe in plan.probes}
+
+
 def _wire(
     start: str, end: str, plan: Plan, *, colour: str, owner: str, place: str, **facts: object
 ) -> Conductor:
@@ -77,7 +83,7 @@ def _wire(
         end=end,
         feed="ELV",
         colour=getattr(plan.house.colours, colour),
-        section=f"{facts.pop('mm2', SIGNAL_MM2)} mm²",
+        section=f"{facts.pop('mm2', _sections(plan).get(owner, SIGNAL_MM2))} mm²",
         owner=owner,
         place=place,
         **facts,  # type: ignore[arg-type]

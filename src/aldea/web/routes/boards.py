@@ -24,6 +24,15 @@ from aldea.web.routes.wire_pages import csv_file, keep_and_go, opened, wire_sub_
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
 from aldea.web.state import AppState
 
+HEADS = {
+    **{key: key.replace("_", " ") for key in COLUMNS},
+    "at_boot": "at start",
+    "boot_ms": "start, ms",
+    "boot_pull": "start pull",
+    "boot_needs": "start needs",
+    "limit_ma": "limit, mA",
+    "tolerates_v": "tolerates, V",
+}
 router = APIRouter(prefix="/h/{slug}/wire", include_in_schema=False)
 BLANK_ROWS = 3
 
@@ -55,6 +64,7 @@ def boards_page(
         kind=kind,
         own=own,
         columns=COLUMNS,
+        heads=HEADS,
         rows=shown,
         blanks=BLANK_ROWS if own else 0,
         typed=typed or {},

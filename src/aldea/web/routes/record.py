@@ -71,6 +71,7 @@ def record_page(
         grave=grave,
         working=(working := [p for p in bench.plan.probes if p.stage == "working"]),
         probe_options=[(p.id, p.name) for p in working],
+        probe_names={p.id: p.name for p in bench.plan.probes},
         errors=errors or {},
         typed=typed or {},
         version=bench.draft.version,
