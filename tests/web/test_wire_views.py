@@ -250,16 +250,29 @@ def test_a_circuit_drawn_after_a_sheet_was_printed_is_whole():
     assert len(list(ElementTree.fromstring(svg).iter())) > 5
 
 
-def test_by_place_every_thing_has_its_cable_once():
-    plan = mill_plan()
+@pytest.mark.parametrize("plan", PLANS.values(), ids=PLANS)
+def test_by_place_every_thing_has_its_cable_and_every_conductor_its_number_once(plan):
     drawing = draw_places(plan)
-    owners = [(row.owner, row.mains) for block in drawing.blocks for row in block.rows]
-    assert len(owners) == len(set(owners))
-    assert {o for o, _ in owners if o.startswith("probe:")} == {
-        f"probe:{p.id}" for p in plan.probes
-    }
-    heater = next(r for b in drawing.blocks for r in b.rows if r.owner == "load:panel_heater")
-    assert (heater.count, heater.section) == (3, "electrician decides")
+    for block in drawing.blocks:
+        owners = [(row.owner, row.mains) for row in block.rows]
+        assert len(owners) == len(set(owners))
+    numbers = [
+        number
+        for block in drawing.blocks
+        for row in block.rows
+        for line in row.lines
+        for number, _ in line
+    ]
+    assert sorted(numbers) == sorted(wire.number for wire in conductors(plan))
+    edges = [(b.y, b.y + b.height) for b in drawing.blocks]
+    assert all(end < start for (_, end), (start, _) in pairwise(edges))
+
+
+def test_a_cable_says_how_many_conductors_it_has():
+    rows = [row for block in draw_places(mill_plan()).blocks for row in block.rows]
+    heater = next(row for row in rows if row.owner == "load:panel_heater")
+    assert heater.cable == "3 × electrician decides, mains"
+    assert [where for _, where in heater.lines[0]] == ["X1:9", "N bar:N", "PE bar:PE"]
 
 
 @pytest.mark.parametrize(

@@ -1,5 +1,7 @@
-"""Everything by place: each thing with its cable and the pins that it ends on."""
+"""Everything by place: each thing with its cable, every conductor with its number and its end."""
 
+import re
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from aldea.core.plan.build import part_of
@@ -7,20 +9,29 @@ from aldea.core.plan.document import Plan
 from aldea.core.wire.conductors import conductors
 from aldea.core.wire.mains import Conductor
 
-ROW, HEAD = 24, 30
+ROW, HEAD, LINE = 24, 30, 14
+LETTERS = 84  # that a line beside a cable has room for
+IN_PANEL = re.compile(r"X1:|K\d|KM ")
+FROM_PANEL = ("X1:", "N bar", "PE bar")
+
+Numbered = tuple[str, str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CableRow:
-    """A thing and its cable, as a row of the drawing."""
+    """A thing and its cable, as a row of the drawing; `lines` hold (number, end) of conductors."""
 
     y: float
     owner: str
     name: str
-    count: int
-    section: str
-    ends: str
+    cable: str
+    lines: tuple[tuple[Numbered, ...], ...]
     mains: bool
+
+    @property
+    def height(self) -> float:
+        """Its height, px."""
+        return ROW + LINE * max(0, len(self.lines) - 1)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,50 +46,83 @@ class PlaceBlock:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlaceDrawing:
-    """All places, one under the other."""
+    """All places, one under the other, and the inside of the panel."""
 
     blocks: tuple[PlaceBlock, ...]
     height: float
 
 
 def draw_places(plan: Plan) -> PlaceDrawing:
-    """Each place with its cables: how many conductors, what section, where they end."""
+    """Each place with its cables, then what is wired inside the panel; no conductor is left out."""
+    wires = conductors(plan)
+    groups = [
+        (place.name, [w for w in wires if w.place == place.id and not _inside(w)])
+        for place in plan.places
+    ]
+    groups.append(("Inside the panel", [w for w in wires if _inside(w)]))
     blocks: list[PlaceBlock] = []
     y = 4.0
-    by_place: dict[str, dict[tuple[str, str], list[Conductor]]] = {}
-    for wire in conductors(plan):
-        if not wire.owner.startswith("relay:"):
-            here = by_place.setdefault(wire.place, {})
-            here.setdefault((wire.owner, wire.feed), []).append(wire)
-    for place in plan.places:
-        by_owner = by_place.get(place.id)
-        if not by_owner:
+    for name, members in groups:
+        if not members:
             continue
-        rows = tuple(
-            CableRow(
-                y=y + HEAD + index * ROW,
-                owner=owner,
-                name=_name(plan, owner),
-                count=len(_outside(group, feed)),
-                section=group[0].section if feed == "ELV" else "electrician decides",
-                ends=", ".join(dict.fromkeys(w.start for w in _outside(group, feed))),
-                mains=feed == "mains",
-            )
-            for index, ((owner, feed), group) in enumerate(by_owner.items())
-        )
-        height = HEAD + ROW * len(rows)
-        blocks.append(PlaceBlock(name=place.name, y=y, height=height - 6, rows=rows))
+        rows = tuple(_rows(plan, members, y + HEAD))
+        height = HEAD + sum(row.height for row in rows)
+        blocks.append(PlaceBlock(name=name, y=y, height=height - 6, rows=rows))
         y += height + 4
     return PlaceDrawing(blocks=tuple(blocks), height=y)
 
 
-def _outside(group: list[Conductor], feed: str) -> list[Conductor]:
-    """Of mains, what leaves the panel: from the strip X1 and from the bars."""
+def _inside(wire: Conductor) -> bool:
+    return wire.owner.startswith("relay:") or bool(IN_PANEL.match(wire.end))
+
+
+def _rows(plan: Plan, wires: Iterable[Conductor], y: float) -> Iterator[CableRow]:
+    by_owner: dict[tuple[str, str], list[Conductor]] = {}
+    for wire in wires:
+        by_owner.setdefault((wire.owner, wire.feed), []).append(wire)
+    for (owner, feed), group in by_owner.items():
+        row = CableRow(
+            y=y,
+            owner=owner,
+            name=_name(plan, owner),
+            cable=_cable(group, feed),
+            lines=tuple(_lines((wire.number, _where(wire)) for wire in group)),
+            mains=feed == "mains",
+        )
+        yield row
+        y += row.height
+
+
+def _cable(group: list[Conductor], feed: str) -> str:
+    if _inside(group[0]):
+        return "in the panel"
     if feed == "ELV":
-        return group
-    return [w for w in group if w.start.startswith(("X1:", "N bar", "PE bar"))]
+        return f"{len(group)} × {group[0].section}"
+    count = sum(wire.start.startswith(FROM_PANEL) for wire in group)
+    return f"{count} × electrician decides, mains"
+
+
+def _where(wire: Conductor) -> str:
+    """Where a conductor comes from; both ends where it begins outside the panel or stays inside."""
+    if _inside(wire) or (wire.feed == "mains" and not wire.start.startswith(FROM_PANEL)):
+        return f"{wire.start} → {wire.end}"
+    return wire.start
+
+
+def _lines(pieces: Iterable[Numbered]) -> Iterator[tuple[Numbered, ...]]:
+    line: list[Numbered] = []
+    used = 0
+    for number, where in pieces:
+        wanted = len(number) + len(where) + 4
+        if line and used + wanted > LETTERS:
+            yield tuple(line)
+            line, used = [], 0
+        line.append((number, where))
+        used += wanted
+    if line:
+        yield tuple(line)
 
 
 def _name(plan: Plan, owner: str) -> str:
     kind, _, part_id = owner.partition(":")
-    return str(part_of(plan, kind, part_id).name)
+    return part_id.upper() if kind == "relay" else str(part_of(plan, kind, part_id).name)
