@@ -128,7 +128,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     page.wait_for_url(f"**{CALIBRATE}")
     page.get_by_label("The probe reads, %RH read").fill("740")
     page.keyboard.press("Enter")
-    expect(page.locator("#mend-reading_rh_pct")).to_contain_text("0 to 100 %RH")
+    expect(page.locator("#mend-reading")).to_contain_text("0 to 100 %RH")
     expect(page.get_by_label("The probe reads, %RH read")).to_have_value("740")
     page.get_by_label("The probe reads, %RH read").fill("34,7")
     page.keyboard.press("Enter")

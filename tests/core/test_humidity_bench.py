@@ -4,7 +4,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from aldea.core.calibrate.humidity import Conditions, Pair, fit_humidity
+from aldea.core.calibrate.bench import Pair
+from aldea.core.calibrate.humidity import Conditions, fit_humidity
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.core.errors import CalibrationError, InputError
 from aldea.core.sensing.humidity import dew_point_degc, rh_slope_pct_per_k, vapour_pressure_hpa
@@ -13,19 +14,19 @@ from aldea.demo.load import CHECK, JARS
 
 def pair(salt: str, approach: str, reading: float, temp: float = 20.0) -> Pair:
     return Pair(
-        reference_rh_pct=salt_rh_pct(salt, temp),
-        reading_rh_pct=reading,
+        reference=salt_rh_pct(salt, temp),
+        reading=reading,
         approach=approach,  # type: ignore[arg-type]
         temp_degc=temp,
         reference_expanded=SALTS[salt].expanded_uncertainty_rh_pct,
-        salt=salt,
+        medium=salt,
     )
 
 
 def check(reference: float, reading: float) -> Pair:
     return Pair(
-        reference_rh_pct=reference,
-        reading_rh_pct=reading,
+        reference=reference,
+        reading=reading,
         approach="check",
         temp_degc=20.0,
         reference_expanded=1.0,
@@ -43,20 +44,20 @@ DEMO = [pair(salt, approach, r) for salt, approach, readings in JARS for r in re
 )
 def test_a_line_put_into_the_readings_is_found_again(slope, intercept, noise):
     taken = [
-        pair(p.salt or "", p.approach, (p.reference_rh_pct - intercept) / slope + e)
+        pair(p.medium or "", p.approach, (p.reference - intercept) / slope + e)
         for p, e in zip(DEMO, noise, strict=True)
     ]
     fit = fit_humidity(taken, Conditions())
     assert fit.line.slope == pytest.approx(slope, abs=0.05)
     for p in taken:
-        assert abs(fit.line.at(p.reading_rh_pct) - p.reference_rh_pct) < 1.0
+        assert abs(fit.line.at(p.reading) - p.reference) < 1.0
 
 
 def test_the_demo_pairs_hold_with_their_check():
     fit = fit_humidity([*DEMO, check(CHECK[0], CHECK[1])], Conditions())
     assert fit.verdict == "holds"
     assert fit.line.n == 8, "a check pair is never fitted"
-    assert 1.0 < fit.expanded_rh_pct < 1.8
+    assert 1.0 < fit.expanded < 1.8
 
 
 def test_without_a_check_the_line_is_not_shown_and_a_bad_check_fails_it():
@@ -66,11 +67,11 @@ def test_without_a_check_the_line_is_not_shown_and_a_bad_check_fails_it():
 
 @given(st.floats(0.1, 4), st.floats(0, 5))
 def test_more_doubt_never_makes_a_better_certificate(gradient_k, drift):
-    base = fit_humidity(DEMO, Conditions()).expanded_rh_pct
+    base = fit_humidity(DEMO, Conditions()).expanded
     worse = fit_humidity(
         DEMO, Conditions(gradient_k=0.2 + gradient_k, drift_rh_pct_per_year=0.5 + drift)
     )
-    assert worse.expanded_rh_pct > base
+    assert worse.expanded > base
 
 
 def test_one_direction_assumes_hysteresis_and_says_that_it_is_stated():

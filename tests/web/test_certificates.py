@@ -18,8 +18,8 @@ ONE = Certificate(
     probe="drying_rh",
     document={
         "line": {"slope": 1.08, "intercept": -4.5},
-        "expanded_uncertainty_rh_pct": 1.3,
-        "range_rh_pct": [33.0, 75.0],
+        "expanded_uncertainty": 1.3,
+        "range": [33.0, 75.0],
     },
     sha256="ab" * 32,
     signed_by="jon",

@@ -252,8 +252,8 @@ def test_a_wrong_plan_file_is_refused_whole(signed):
 
 def test_a_pair_is_refused_at_its_field_and_the_rest_stays(signed):
     client = signed("jon")
-    form = {"approach": "drier", "salt": "sodium_chloride", "temp_degc": "20"}
-    answer = client.post(f"{H}/calibrate/drying_rh/pairs", data={**form, "reading_rh_pct": "740"})
+    form = {"approach": "drier", "medium": "sodium_chloride", "temp_degc": "20"}
+    answer = client.post(f"{H}/calibrate/drying_rh/pairs", data={**form, "reading": "740"})
     assert answer.status_code == 422
     assert "0 to 100 %RH" in answer.text
     assert 'value="740"' in answer.text
@@ -294,7 +294,7 @@ def test_publishing_needs_a_reason_and_the_version_that_was_read(signed):
 
 @pytest.mark.parametrize(
     "path",
-    ["/h/nowhere", f"{H}/tune/boiler", f"{H}/calibrate/cellar_rh", f"{H}/certificates/99", "/x"],
+    ["/h/nowhere", f"{H}/tune/boiler", f"{H}/calibrate/plinth_tape", f"{H}/certificates/99", "/x"],
 )
 def test_what_is_not_there_says_so(signed, path):
     answer = signed("guest").get(path)

@@ -2,7 +2,7 @@
 
 from sqlalchemy import select
 
-from aldea.core.calibrate.humidity import Approach, Pair
+from aldea.core.calibrate.bench import Approach, Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.demo.mill import DRYING_RH, SLUG, mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
@@ -21,6 +21,16 @@ SIGN_INS: tuple[tuple[str, Role], ...] = (
     ("guest", "viewer"),
 )
 TEMP_DEGC = 20.0
+STUDIO_TEMP = "studio_temp"
+# Points of the studio thermistor: medium, how used, reference and its U (k = 2), reading, noted.
+POINTS: tuple[tuple[str, Approach, float, float, float, str], ...] = (
+    ("ice", "point", 0.0, 0.04, 0.42, ""),
+    ("ice", "point", 0.0, 0.04, 0.38, ""),
+    ("beside", "point", 21.3, 0.2, 21.95, ""),
+    ("beside", "point", 21.4, 0.2, 22.02, ""),
+    ("beside", "point", 39.8, 0.2, 40.64, ""),
+    ("between", "check", 27.05, 0.15, 27.72, "27.4 °C at 3 cm, 26.5 °C at 5 cm"),
+)
 HOUR_MS = 3_600_000
 # Readings of the drying-room probe in two jars, taken from drier and from wetter air.
 JARS: tuple[tuple[str, Approach, tuple[float, ...]], ...] = (
@@ -82,12 +92,12 @@ def load_demo(database: Database) -> None:
             for reading in readings:
                 number += 1
                 pair = Pair(
-                    reference_rh_pct=salt_rh_pct(salt, TEMP_DEGC),
-                    reading_rh_pct=reading,
+                    reference=salt_rh_pct(salt, TEMP_DEGC),
+                    reading=reading,
                     approach=approach,
                     temp_degc=TEMP_DEGC,
                     reference_expanded=SALTS[salt].expanded_uncertainty_rh_pct,
-                    salt=salt,
+                    medium=salt,
                 )
                 at_ms = now_ms - (8 - number) * HOUR_MS
                 take_pair(connection, house.id, DRYING_RH, pair, by=jon, at_ms=at_ms)
@@ -97,8 +107,8 @@ def load_demo(database: Database) -> None:
             house.id,
             DRYING_RH,
             Pair(
-                reference_rh_pct=reference,
-                reading_rh_pct=reading,
+                reference=reference,
+                reading=reading,
                 approach="check",
                 temp_degc=TEMP_DEGC,
                 reference_expanded=expanded,
@@ -106,6 +116,18 @@ def load_demo(database: Database) -> None:
             by=jon,
             at_ms=now_ms - HOUR_MS // 2,
         )
+        for index, (medium, approach, reference, expanded, reading, noted) in enumerate(POINTS):
+            point = Pair(
+                reference=reference,
+                reading=reading,
+                approach=approach,
+                temp_degc=reference,
+                reference_expanded=expanded,
+                medium=medium,
+                detail=noted,
+            )
+            at_ms = now_ms - (len(POINTS) - index) * HOUR_MS
+            take_pair(connection, house.id, STUDIO_TEMP, point, by=jon, at_ms=at_ms)
         recorded = recorded_days()
         ids = {row.probe: series_id(connection, house.id, row.probe) for row in recorded}
         write_log(

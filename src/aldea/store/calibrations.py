@@ -7,7 +7,7 @@ from typing import Any, get_args
 
 from sqlalchemy import Connection, Row, func, insert, select, update
 
-from aldea.core.calibrate.humidity import Approach, Pair
+from aldea.core.calibrate.bench import Approach, Pair
 from aldea.core.errors import InputError, NotFoundError
 from aldea.store import tables as t
 from aldea.store.accounts import Account
@@ -42,18 +42,19 @@ def take_pair(
 ) -> int:
     """Write a pair down; returns its number."""
     if pair.approach not in get_args(Approach):
-        raise InputError("approach", got=repr(pair.approach), allowed="drier, wetter or check")
+        raise InputError("approach", got=repr(pair.approach), allowed=", ".join(get_args(Approach)))
     number: int = connection.execute(
         insert(t.calibration_pair)
         .values(
             house_id=house_id,
             probe=probe,
-            salt=pair.salt,
+            medium=pair.medium,
             approach=pair.approach,
             temp_degc=pair.temp_degc,
-            reference_rh_pct=pair.reference_rh_pct,
+            reference=pair.reference,
             reference_expanded=pair.reference_expanded,
-            reading_rh_pct=pair.reading_rh_pct,
+            reading=pair.reading,
+            detail=pair.detail,
             taken_by=by.id,
             taken_ms=at_ms,
         )
@@ -167,7 +168,7 @@ def certificates(connection: Connection, house_id: int) -> list[Certificate]:
         Certificate(
             number=row.number,
             probe=row.probe,
-            document=json.loads(row.document),
+            document=_in_any_unit(json.loads(row.document)),
             sha256=row.sha256,
             signed_by=row.name,
             at_ms=row.at_ms,
@@ -177,12 +178,43 @@ def certificates(connection: Connection, house_id: int) -> list[Certificate]:
     ]
 
 
+def _in_any_unit(document: dict[str, Any]) -> dict[str, Any]:
+    """A certificate of the first format, which knew humidity only, read like the second.
+
+    What was signed, and its SHA-256, stay as they are in the record.
+    """
+    if document["format"] != "aldea-certificate/1":
+        return document
+    pairs = [
+        {
+            **{key: value for key, value in pair.items() if not key.endswith("_rh_pct")},
+            "medium": pair["salt"],
+            "detail": "",
+            **{key: pair[f"{key}_rh_pct"] for key in ("reference", "reading", "residual")},
+        }
+        for pair in document["pairs"]
+    ]
+    budget = [
+        {**row, "standard_uncertainty": row["standard_uncertainty_rh_pct"]}
+        for row in document["budget"]
+    ]
+    return {
+        **document,
+        "unit": "%RH",
+        "expanded_uncertainty": document["expanded_uncertainty_rh_pct"],
+        "range": document["range_rh_pct"],
+        "pairs": pairs,
+        "budget": budget,
+    }
+
+
 def _pair_from_row(row: Row[Any]) -> Pair:
     return Pair(
-        reference_rh_pct=row.reference_rh_pct,
-        reading_rh_pct=row.reading_rh_pct,
+        reference=row.reference,
+        reading=row.reading,
         approach=row.approach,
         temp_degc=row.temp_degc,
         reference_expanded=row.reference_expanded,
-        salt=row.salt,
+        medium=row.medium,
+        detail=row.detail,
     )

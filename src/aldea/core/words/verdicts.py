@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from aldea.core.calibrate.humidity import HumidityFit
+from aldea.core.calibrate.bench import Fit
 from aldea.core.plan.document import Band
 from aldea.core.rehearse.consequence import Consequence
 from aldea.core.words.figures import figure, short
@@ -65,36 +65,37 @@ def tune_verdict(
     return Verdict(mark="holds", sentence=sentence, rest=rest)
 
 
-def calibrate_verdict(name: str, fit: HumidityFit | None, refusal: str) -> Verdict:
-    """How the fit of a humidity probe stands."""
+def calibrate_verdict(
+    name: str,
+    fit: Fit | None,
+    *,
+    refusal: str,
+    unit: str,
+    difference: str,
+    places: int,
+    ends: str,
+    doubt_these: str,
+    untested: str,
+) -> Verdict:
+    """How the fit of a probe stands; the words beside the figures are its kind's."""
     if fit is None:
         return Verdict(mark="owed", sentence=f"{name}: no line yet.", rest=refusal)
-    low, high = fit.range_rh_pct
-    span = f"±{figure(fit.expanded_rh_pct)} %RH from {figure(low, 0)} to {figure(high, 0)}"
-    errors = f"It read {_error(fit, low)} when dry and {_error(fit, high)} when wet."
+    low, high = figure(fit.low, places - 1), figure(fit.high, places - 1)
+    span = f"±{figure(fit.expanded, places)} {unit} from {low} to {high}"
     if fit.verdict == "holds":
-        return Verdict(mark="holds", sentence=f"{name}: the fit holds, {span}.", rest=errors)
+        return Verdict(mark="holds", sentence=f"{name}: the fit holds, {span}.", rest=ends)
     if fit.verdict == "fails":
-        worst = max(fit.checks, key=lambda r: abs(r.residual_rh_pct))
+        worst = max(fit.checks, key=lambda r: abs(r.residual))
         return Verdict(
             mark="fails",
-            sentence=f"{name}: the check pair lies {figure(abs(worst.residual_rh_pct))} %RH off, "
-            f"more than the ±{figure(fit.check_limit_rh_pct(worst))} that it may.",
-            rest="Take the check again; then doubt the salts, the seal and the soak.",
+            sentence=f"{name}: the check pair lies {figure(abs(worst.residual), places)} "
+            f"{difference} off, more than the ±{figure(fit.check_limit(worst), places)} that it "
+            "may.",
+            rest=doubt_these,
         )
     return Verdict(
-        mark="not_shown",
-        sentence=f"{name}: {span}, not tested.",
-        rest=f"{errors} Two salts fix a line but cannot test it: take a check pair.",
+        mark="not_shown", sentence=f"{name}: {span}, not tested.", rest=f"{ends} {untested}"
     )
-
-
-def _error(fit: HumidityFit, reference: float) -> str:
-    reading = (reference - fit.line.intercept) / fit.line.slope
-    error = reading - reference
-    if abs(error) < 0.05:
-        return "right"
-    return f"{figure(abs(error))} {'high' if error > 0 else 'low'}"
 
 
 def house_verdict(*, on: list[str], resting: int, dark: bool, faults: list[str]) -> Verdict:

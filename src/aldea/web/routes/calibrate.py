@@ -1,17 +1,21 @@
-"""The Calibrate bench for humidity probes."""
+"""The Calibrate bench: pairs taken, withdrawn, fitted and signed, for every kind of probe."""
 
 import math
+from dataclasses import dataclass
 from datetime import timedelta
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from aldea.core.calibrate.humidity import Conditions, HumidityFit, Pair, fit_humidity
-from aldea.core.calibrate.salts import SALTS, salt_rh_pct
+from aldea.core.calibrate.bench import Fit
+from aldea.core.calibrate.salts import SALTS
+from aldea.core.calibrate.thermometer import WAYS
 from aldea.core.errors import CalibrationError, InputError, NotFoundError
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.edit import calibrated
-from aldea.core.words.figures import figure
+from aldea.core.rehearse.trace import Trace
+from aldea.core.sensing.soak import Soak, soak_of
+from aldea.core.words.figures import figure, short
 from aldea.core.words.times import local, ms_of
 from aldea.store.calibrations import (
     TakenPair,
@@ -25,6 +29,8 @@ from aldea.store.calibrations import (
 from aldea.store.houses import write_log
 from aldea.store.plans import keep_draft
 from aldea.web.forms import Fields
+from aldea.web.kinds import KINDS
+from aldea.web.kinds.base import Kind, Stated
 from aldea.web.pages import (
     Bench,
     asked_window,
@@ -40,57 +46,62 @@ from aldea.web.views.calibrate import (
     certificate_document,
     make_calibrate_view,
     new_calibration,
-    words_of_conditions,
 )
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
-FIRST_PAIR = {
-    "salt": "magnesium_chloride",
-    "approach": "drier",
-    "temp_degc": "20.0",
-    "reading_rh_pct": "",
-    "reference_rh_pct": "",
-    "reference_expanded": "1.0",
-}
+SOAK_MIN = 10
 
 
-def _humidity_probes(plan: Plan) -> list[Probe]:
-    return [
-        probe
-        for probe in plan.probes
-        if probe.quantity == "relative_humidity" and probe.stage == "working"
-    ]
+def _benches(plan: Plan) -> list[Probe]:
+    return [probe for probe in plan.probes if probe.quantity in KINDS]
 
 
-def _probe(plan: Plan, probe_id: str) -> Probe:
-    for probe in _humidity_probes(plan):
+def _probe(plan: Plan, probe_id: str) -> tuple[Probe, Kind]:
+    for probe in _benches(plan):
         if probe.id == probe_id:
-            return probe
+            return probe, KINDS[probe.quantity]
     raise NotFoundError(
-        "probe", got=repr(probe_id), allowed="a working humidity probe of this house"
+        "probe",
+        got=repr(probe_id),
+        allowed="a probe of this house that measures temperature or humidity",
     )
 
 
-def _conditions(fields: Fields, probe: Probe) -> Conditions:
-    base = Conditions(resolution_rh_pct=probe.resolution)
-    if not any(name in fields.sent for name in words_of_conditions(base)):
+def _stated(fields: Fields, probe: Probe, kind: Kind) -> Stated:
+    """The figures stated at the bench; those of the kind where none were sent."""
+    base = kind.defaults(probe)
+    if not any(name in fields.sent for name in base):
         return base
-    months = fields.number("lasts_months", low=1, high=60, unit="months")
-    return Conditions(
-        resolution_rh_pct=fields.number("resolution_rh_pct", low=0.001, high=10, unit="%RH"),
-        gradient_k=fields.number("gradient_k", low=0, high=5, unit="K"),
-        drift_rh_pct_per_year=fields.number(
-            "drift_rh_pct_per_year", low=0, high=20, unit="%RH a year"
-        ),
-        lasts_months=int(months) if math.isfinite(months) else 12,
-    )
+    read = {
+        row.name: fields.number(row.name, low=row.low, high=row.high, unit=row.unit)
+        for row in kind.stated
+    }
+    return {key: value if math.isfinite(value) else base[key] for key, value in read.items()}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Settled:
+    """The last minutes of the trace at the scrubber, as the take form says them."""
+
+    soak: Soak
+    minutes: int
+    settled: bool
+
+
+def _soak(trace: Trace, at_ms: int, kind: Kind, asked: str | None) -> Settled | None:
+    minutes = min(max(whole_number(asked) or SOAK_MIN, 1), 240)
+    span = trace.between(at_ms - minutes * 60_000, at_ms + 1)
+    soak = soak_of(span.t_ms, span.raw)
+    if soak is None or not math.isfinite(soak.slope_per_min):
+        return None
+    return Settled(soak=soak, minutes=minutes, settled=soak.settled(kind.settles))
 
 
 def _page(
     request: Request,
     state: AppState,
     bench: Bench,
-    probe: Probe,
+    found: tuple[Probe, Kind],
     *,
     typed: dict[str, str] | None = None,
     errors: dict[str, str] | None = None,
@@ -98,11 +109,10 @@ def _page(
     status: int = 200,
 ) -> Response:
     house = bench.door.house.id
+    probe, kind = found
     sent = {k: str(v) for k, v in request.query_params.items()}
-    condition_fields = Fields(sent)
-    conditions = _conditions(condition_fields, probe)
-    if condition_fields.errors:
-        conditions = Conditions(resolution_rh_pct=probe.resolution)
+    stated_fields = Fields(sent)
+    stated = _stated(stated_fields, probe, kind)
     with state.database.begin() as connection:
         replayed, mode, plan = running_replay(state, connection, bench)
         window = asked_window(request, bench.door.now_ms, replayed)
@@ -111,7 +121,8 @@ def _page(
         number = next_number(connection, house)
         trace = state.desk.trace(connection, house, probe.id, bench.door.now_ms)
     at = trace.at(window.at_ms)
-    condition_words = words_of_conditions(conditions)
+    stated_words = {key: short(value) for key, value in stated.items()}
+    carried = {key: sent[key] for key in kind.first if key in sent}
     return render_bench(
         request,
         "calibrate.html",
@@ -120,12 +131,15 @@ def _page(
         rail=rail_of(plan, replayed, window, mode),
         status=status,
         probe=probe,
-        probes=_humidity_probes(bench.plan),
-        view=make_calibrate_view(bench.plan, probe, taken, conditions),
+        kind=kind,
+        probes=_benches(bench.plan),
+        view=make_calibrate_view(bench.plan, probe, kind, taken, stated),
         salt_options=[(key, salt.name) for key, salt in SALTS.items()],
-        typed={**FIRST_PAIR, **(typed or {})},
-        errors={**condition_fields.errors, **(errors or {})},
-        conditions={**condition_words, **{k: sent[k] for k in condition_words if k in sent}},
+        way_options=list(WAYS.items()),
+        typed={**kind.first, **carried, **(typed or {})},
+        errors={**stated_fields.errors, **(errors or {})},
+        stated={**stated_words, **{k: sent[k] for k in stated_words if k in sent}},
+        settled=_soak(trace, window.at_ms, kind, sent.get("soak_min")),
         certificates=kept,
         next_certificate=number,
         withdrawn=withdrawn,
@@ -136,16 +150,16 @@ def _page(
 
 @router.get("/calibrate")
 def first(state: State, door: AnyDoor) -> Response:
-    """To the first humidity probe."""
+    """To the first probe that a claim reads."""
     with state.database.begin() as connection:
         plan = open_bench(connection, door).plan
-    probes = _humidity_probes(plan)
+    probes = _benches(plan)
     if not probes:
         raise NotFoundError(
             "probe",
-            got="no working humidity probe",
+            got="no probe of temperature or humidity",
             allowed="one in the plan",
-            mend="Import a plan that has one.",
+            mend="Put one in at Lay out.",
         )
     claimed = [p for p in probes if plan.claims_on(p.id)] or probes
     return RedirectResponse(f"/h/{door.house.slug}/calibrate/{claimed[0].id}", status_code=303)
@@ -160,34 +174,6 @@ def bench_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> 
     return _page(request, state, bench, _probe(bench.plan, probe_id), withdrawn=withdrawn)
 
 
-def _pair(fields: Fields) -> Pair:
-    approach = fields.choice("approach", ("drier", "wetter", "check"))
-    temp = fields.number("temp_degc", low=0, high=60, unit="°C")
-    reading = fields.number("reading_rh_pct", low=0, high=100, unit="%RH")
-    salt: str | None = None
-    reference, expanded = 0.0, 0.0
-    if approach == "check":
-        reference = fields.number("reference_rh_pct", low=1, high=99, unit="%RH")
-        expanded = fields.number("reference_expanded", low=0.05, high=20, unit="%RH")
-    else:
-        salt = fields.choice("salt", SALTS)
-        if salt in SALTS and math.isfinite(temp):
-            try:
-                reference = salt_rh_pct(salt, temp)
-                expanded = SALTS[salt].expanded_uncertainty_rh_pct
-            except CalibrationError as exc:
-                fields.refuse_error("temp_degc", exc)
-    fields.check()
-    return Pair(
-        reference_rh_pct=reference,
-        reading_rh_pct=reading,
-        approach=approach,  # type: ignore[arg-type]
-        temp_degc=temp,
-        reference_expanded=expanded,
-        salt=salt,
-    )
-
-
 @router.post("/calibrate/{probe_id}/pairs")
 def take(request: Request, state: State, door: BuilderDoor, probe_id: str, form: Sent) -> Response:
     """Take a pair; a wrong field is named and what was typed stays."""
@@ -195,11 +181,11 @@ def take(request: Request, state: State, door: BuilderDoor, probe_id: str, form:
     fields = Fields(typed)
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
-    probe = _probe(bench.plan, probe_id)
+    probe, kind = found = _probe(bench.plan, probe_id)
     try:
-        pair = _pair(fields)
+        pair = kind.read_pair(fields)
     except InputError:
-        return _page(request, state, bench, probe, typed=typed, errors=fields.errors, status=422)
+        return _page(request, state, bench, found, typed=typed, errors=fields.errors, status=422)
     with state.database.begin() as connection:
         take_pair(connection, door.house.id, probe.id, pair, by=door.account, at_ms=state.clock())
     # The next pair is most often in the same jar: what describes it is kept in the address.
@@ -218,8 +204,8 @@ def withdraw(state: State, door: BuilderDoor, probe_id: str, pair_id: int, actio
     return RedirectResponse(f"/h/{door.house.slug}/calibrate/{probe_id}{tail}", status_code=303)
 
 
-def _signable(taken: list[TakenPair], conditions: Conditions) -> HumidityFit:
-    fit = fit_humidity([row.pair for row in taken], conditions)
+def _signable(kind: Kind, taken: list[TakenPair], stated: Stated) -> Fit:
+    fit = kind.fit([row.pair for row in taken], stated)
     if fit.verdict == "fails":
         raise CalibrationError(
             "check pair",
@@ -238,21 +224,21 @@ def sign_certificate(
     fields = Fields({k: str(v) for k, v in form.items()})
     with state.database.begin() as connection:
         bench = open_bench(connection, door)
-        probe = _probe(bench.plan, probe_id)
-        conditions = _conditions(fields, probe)
+        probe, kind = found = _probe(bench.plan, probe_id)
+        stated = _stated(fields, probe, kind)
         fields.check()
         taken = open_pairs(connection, door.house.id, probe.id)
         try:
-            fit = _signable(taken, conditions)
+            fit = _signable(kind, taken, stated)
         except CalibrationError as exc:
-            return _page(request, state, bench, probe, errors={"sign": exc.sentence}, status=422)
+            return _page(request, state, bench, found, errors={"sign": exc.sentence}, status=422)
         now_ms = door.now_ms
-        due = local(now_ms, "UTC") + timedelta(days=round(30.4375 * conditions.lasts_months))
+        due = local(now_ms, "UTC") + timedelta(days=round(30.4375 * stated["lasts_months"]))
         done = sign(
             connection,
             door.house.id,
             probe.id,
-            certificate_document(probe, fit, taken, conditions),
+            certificate_document(probe, kind, fit, taken, stated),
             pair_ids=[row.id for row in taken],
             by=door.account,
             at_ms=now_ms,
@@ -272,6 +258,7 @@ def sign_certificate(
             account=door.account,
             at_ms=now_ms,
             what=f"Certificate {done.number} signed for {probe.name}: "
-            f"±{figure(fit.expanded_rh_pct)} %RH (k=2), applied to the draft.",
+            f"±{figure(fit.expanded, kind.places)} {kind.unit} (k=2), "
+            "applied to the draft.",
         )
     return RedirectResponse(f"{bench.base}/certificates/{done.number}", status_code=303)

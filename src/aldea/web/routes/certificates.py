@@ -5,6 +5,7 @@ import io
 from fastapi import APIRouter, Request, Response
 
 from aldea.core.calibrate.salts import SALTS
+from aldea.core.calibrate.thermometer import WAYS
 from aldea.core.words.times import local
 from aldea.store.calibrations import Certificate, certificate, certificates
 from aldea.web.pages import open_bench, render_bench, templates
@@ -14,6 +15,7 @@ from aldea.web.state import AppState
 from aldea.web.views.certificates import due_list
 from aldea.web.views.sheets import pdf_answer
 
+MEDIA = {**{key: salt.name for key, salt in SALTS.items()}, **WAYS}
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
 
@@ -59,7 +61,7 @@ def certificate_page(request: Request, state: State, door: AnyDoor, number: int)
         current="calibrate",
         rail=rail_now(request, state, bench),
         certificate=found,
-        salts=SALTS,
+        media=MEDIA,
     )
 
 
@@ -84,7 +86,7 @@ def _printed(state: AppState, door: Door, number: int, template: str, name: str)
         certificate=found,
         zone=zone,
         house=bench.plan.house.name,
-        salts=SALTS,
+        media=MEDIA,
         qr=square_code(door.house.slug, found, zone),
     )
     return pdf_answer(html, f"{door.house.slug}-{name}")

@@ -1,25 +1,22 @@
-"""The humidity bench: pairs, error and residual plots, budget, what the fit moves, certificate."""
+"""The Calibrate bench: pairs, error and residual plots, budget, what the fit moves, certificate."""
 
+import math
 from dataclasses import dataclass
 from typing import Any
 
-from aldea.core.calibrate.humidity import (
-    Conditions,
-    HumidityFit,
-    PairResult,
-    fit_humidity,
-)
-from aldea.core.calibrate.salts import SALTS
+import numpy as np
+
+from aldea.core.calibrate.bench import Fit, PairResult
 from aldea.core.errors import CalibrationError
 from aldea.core.plan.document import Calibration, Plan, Probe
-from aldea.core.words.figures import figure, short, signed
+from aldea.core.words.figures import figure, signed
 from aldea.core.words.verdicts import Verdict, calibrate_verdict
 from aldea.store.calibrations import TakenPair
+from aldea.web.kinds.base import Kind, Stated
 from aldea.web.views.plot import Scale, round_range
 
 PLOT_WIDTH, PLOT_LEFT = 520, 40
 ERROR_PX, RESIDUAL_PX = 200, 170
-LOW_RH, HIGH_RH = 20.0, 90.0
 WIDER_FACTOR = 2.05  # below it k = 2 is 95 % for every purpose of a house
 
 
@@ -29,8 +26,9 @@ class PairRow:
 
     number: int
     id: int
-    salt: str
+    medium: str
     came: str
+    detail: str
     reference: str
     reading: str
     fitted: str
@@ -94,7 +92,7 @@ class CalibrateView:
     """The whole bench."""
 
     verdict: Verdict
-    fit: HumidityFit | None
+    fit: Fit | None
     rows: tuple[PairRow, ...]
     errors: PairPlot
     residuals: PairPlot | None
@@ -103,78 +101,95 @@ class CalibrateView:
     moves: tuple[Moved, ...]
     equation: str
     words: str
-    range_words: str
-    temp_words: str
+    where: str
+    expanded: str
+    one_point: bool
     factor_95: str
 
 
 def make_calibrate_view(
-    plan: Plan, probe: Probe, taken: list[TakenPair], conditions: Conditions
+    plan: Plan, probe: Probe, kind: Kind, taken: list[TakenPair], stated: Stated
 ) -> CalibrateView:
     """Fit what was taken and finish everything that the page shows."""
     pairs = [row.pair for row in taken]
     refusal = ""
-    fit: HumidityFit | None = None
+    fit: Fit | None = None
     try:
-        fit = fit_humidity(pairs, conditions)
+        fit = kind.fit(pairs, stated)
     except CalibrationError as exc:
         refusal = f"Got {exc.got}; needed: {exc.allowed}. {exc.mend}".strip()
-    results = (
-        fit.results
-        if fit
-        else tuple(PairResult(pair=p, fitted_rh_pct=p.reading_rh_pct) for p in pairs)
-    )
+    results = fit.results if fit else tuple(PairResult(pair=p, fitted=p.reading) for p in pairs)
+    axis = Axis(*kind.axis(pairs))
     return CalibrateView(
-        verdict=calibrate_verdict(probe.name, fit, refusal),
+        verdict=calibrate_verdict(
+            probe.name,
+            fit,
+            refusal=refusal,
+            unit=kind.unit,
+            difference=kind.difference,
+            places=kind.places,
+            ends=kind.ends(fit) if fit else "",
+            doubt_these=kind.doubt_these,
+            untested=kind.untested,
+        ),
         fit=fit,
         rows=tuple(
-            _row(number, row, result if fit else None, fit)
+            _row(number, row, kind, result if fit else None, fit)
             for number, (row, result) in enumerate(zip(taken, results, strict=True), 1)
         ),
-        errors=_error_plot(results, fit),
-        residuals=_residual_plot(fit) if fit else None,
+        errors=_error_plot(results, fit, axis, kind.difference),
+        residuals=_residual_plot(fit, axis, kind.difference) if fit else None,
         axis=tuple(
-            AxisLine(at=round(_x(value), 1), text=f"{value:.0f}")
-            for value in range(int(LOW_RH), int(HIGH_RH) + 1, 10)
+            AxisLine(at=axis.x(value), text=f"{value:.0f}".replace("-", "−"))
+            for value in np.arange(axis.low, axis.high + axis.step / 2, axis.step).tolist()
         ),
         bars=_bars(fit) if fit else (),
         moves=_moves(plan, probe, fit) if fit else (),
         equation=_equation(fit) if fit else "",
-        words=_words(fit) if fit else refusal,
-        range_words=f"{figure(fit.range_rh_pct[0], 0)} to {figure(fit.range_rh_pct[1], 0)} %RH"
-        if fit
-        else "",
-        temp_words=_temperatures(fit) if fit else "",
+        words=_words(fit, kind) if fit else refusal,
+        where=kind.where(fit) if fit else "",
+        expanded=figure(fit.expanded, kind.places) if fit else "",
+        one_point=fit is not None and math.isinf(fit.line.sxx),
         factor_95=figure(fit.budget.factor_95, 2)
         if fit and fit.budget.factor_95 > WIDER_FACTOR
         else "",
     )
 
 
-def _x(reference: float) -> float:
-    scale = Scale(low=LOW_RH, high=HIGH_RH, pixel_low=PLOT_LEFT, pixel_high=PLOT_WIDTH - 8)
-    return min(max(scale(reference), PLOT_LEFT), PLOT_WIDTH - 8)
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """The references along the plots."""
+
+    low: float
+    high: float
+    step: float
+
+    def x(self, reference: float) -> float:
+        """Where a reference stands, px; at the edge where it is beyond."""
+        left, right = PLOT_LEFT, PLOT_WIDTH - 8
+        scale = Scale(low=self.low, high=self.high, pixel_low=left, pixel_high=right)
+        return round(min(max(scale(reference), left), right), 1)
 
 
 def _row(
-    number: int, taken: TakenPair, result: PairResult | None, fit: HumidityFit | None
+    number: int, taken: TakenPair, kind: Kind, result: PairResult | None, fit: Fit | None
 ) -> PairRow:
     pair = taken.pair
     check = pair.approach == "check"
-    name = SALTS[pair.salt].formula if pair.salt else "instrument"
     beyond = False
     if result is not None and fit is not None:
-        limit = fit.check_limit_rh_pct(result) if check else fit.expanded_rh_pct
-        beyond = abs(result.residual_rh_pct) > limit
+        limit = fit.check_limit(result) if check else fit.expanded
+        beyond = abs(result.residual) > limit
     return PairRow(
         number=number,
         id=taken.id,
-        salt=name,
-        came="check" if check else f"from {pair.approach}",
-        reference=figure(pair.reference_rh_pct),
-        reading=figure(pair.reading_rh_pct),
-        fitted=figure(result.fitted_rh_pct) if result else "–",
-        residual=signed(result.residual_rh_pct) if result else "–",
+        medium=kind.medium(pair),
+        came=kind.came(pair),
+        detail=pair.detail,
+        reference=figure(pair.reference, kind.places),
+        reading=figure(pair.reading, kind.places),
+        fitted=figure(result.fitted, kind.places) if result else "–",
+        residual=signed(result.residual, kind.places) if result else "–",
         check=check,
         beyond=beyond,
     )
@@ -185,28 +200,30 @@ def _spread(results: tuple[PairResult, ...]) -> list[float]:
     seen: dict[int, int] = {}
     offsets = []
     for result in results:
-        place = round(result.pair.reference_rh_pct)
+        place = round(result.pair.reference)
         offsets.append(seen.get(place, 0) * 9.0)
         seen[place] = seen.get(place, 0) + 1
     return [
-        offset - (seen[round(r.pair.reference_rh_pct)] - 1) * 4.5
+        offset - (seen[round(r.pair.reference)] - 1) * 4.5
         for offset, r in zip(offsets, results, strict=True)
     ]
 
 
 def _shape(approach: str) -> str:
-    return {"drier": "up", "wetter": "down", "check": "diamond"}[approach]
+    return {"drier": "up", "wetter": "down", "point": "up", "check": "diamond"}[approach]
 
 
-def _points(results: tuple[PairResult, ...], values: list[float], y: Scale) -> tuple[Point, ...]:
+def _points(
+    results: tuple[PairResult, ...], values: list[float], y: Scale, axis: Axis, unit: str
+) -> tuple[Point, ...]:
     return tuple(
         Point(
-            x=round(_x(result.pair.reference_rh_pct) + offset, 1),
+            x=round(axis.x(result.pair.reference) + offset, 1),
             y=round(y(value), 1),
             y_low=round(y(value - result.pair.reference_expanded), 1),
             y_high=round(y(value + result.pair.reference_expanded), 1),
             shape=_shape(result.pair.approach),
-            label=f"{figure(result.pair.reference_rh_pct)}: {signed(value)} %RH",
+            label=f"{figure(result.pair.reference)}: {signed(value)} {unit}",
         )
         for result, value, offset in zip(results, values, _spread(results), strict=True)
     )
@@ -217,49 +234,62 @@ def _grid(low: float, high: float, step: float, y: Scale) -> tuple[AxisLine, ...
     return tuple(
         AxisLine(
             at=round(y(low + i * step), 1),
-            text=signed(low + i * step, 0 if step >= 1 else 1),
+            text=signed(low + i * step, 0 if step >= 1 else 1 if step >= 0.1 else 2),
             strong=abs(low + i * step) < 1e-9,
         )
         for i in range(count + 1)
     )
 
 
-def _error_plot(results: tuple[PairResult, ...], fit: HumidityFit | None) -> PairPlot:
-    values = [result.error_rh_pct for result in results]
+def _step(top: float) -> float:
+    """Distance of grid lines: a round figure that leaves three to eight of them each way."""
+    for step in (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0):
+        if top <= 4 * step:
+            return step
+    return 10.0 * math.ceil(top / 40)
+
+
+def _error_plot(
+    results: tuple[PairResult, ...], fit: Fit | None, axis: Axis, unit: str
+) -> PairPlot:
+    values = [result.error for result in results]
     reach = [abs(v) + r.pair.reference_expanded for v, r in zip(values, results, strict=True)]
-    top = max([*reach, 2.0])
-    step = 1.0 if top <= 4 else 2.0 if top <= 8 else 5.0
-    low, high = round_range(-top, top, at_least=2, step=step)
+    top = max([*reach, 2.0 if unit == "%RH" else 0.5])
+    step = _step(top)
+    low, high = round_range(-top, top, at_least=2 * step, step=step)
     y = Scale(low=low, high=high, pixel_low=ERROR_PX - 6, pixel_high=6)
     line = None
     if fit is not None:
         ends = [
             (reference - fit.line.intercept) / fit.line.slope - reference
-            for reference in (LOW_RH, HIGH_RH)
+            for reference in (axis.low, axis.high)
         ]
-        line = (_x(LOW_RH), round(y(ends[0]), 1), _x(HIGH_RH), round(y(ends[1]), 1))
+        line = (axis.x(axis.low), round(y(ends[0]), 1), axis.x(axis.high), round(y(ends[1]), 1))
     return PairPlot(
-        points=_points(results, values, y), grid=_grid(low, high, step, y), line=line, band=None
+        points=_points(results, values, y, axis, unit),
+        grid=_grid(low, high, step, y),
+        line=line,
+        band=None,
     )
 
 
-def _residual_plot(fit: HumidityFit) -> PairPlot:
-    values = [result.residual_rh_pct for result in fit.results]
+def _residual_plot(fit: Fit, axis: Axis, unit: str) -> PairPlot:
+    values = [result.residual for result in fit.results]
     reach = [abs(v) + r.pair.reference_expanded for v, r in zip(values, fit.results, strict=True)]
-    top = max([*reach, fit.expanded_rh_pct * 1.25])
-    step = 0.5 if top <= 1.5 else 1.0 if top <= 4 else 2.0
+    top = max([*reach, fit.expanded * 1.25])
+    step = _step(top)
     low, high = round_range(-top, top, at_least=2 * step, step=step)
     y = Scale(low=low, high=high, pixel_low=RESIDUAL_PX - 6, pixel_high=6)
-    edge = fit.expanded_rh_pct
+    edge = fit.expanded
     return PairPlot(
-        points=_points(fit.results, values, y),
+        points=_points(fit.results, values, y, axis, unit),
         grid=_grid(low, high, step, y),
         line=None,
         band=(round(y(edge), 1), round(y(-edge), 1)),
     )
 
 
-def _bars(fit: HumidityFit) -> tuple[BudgetBar, ...]:
+def _bars(fit: Fit) -> tuple[BudgetBar, ...]:
     rows = sorted(fit.budget.rows, key=lambda row: -row.standard_uncertainty)
     top = max(row.standard_uncertainty for row in rows) or 1.0
     return tuple(
@@ -273,18 +303,18 @@ def _bars(fit: HumidityFit) -> tuple[BudgetBar, ...]:
     )
 
 
-def new_calibration(fit: HumidityFit, certificate: int) -> Calibration:
+def new_calibration(fit: Fit, certificate: int) -> Calibration:
     """What a signed certificate puts into the plan."""
     return Calibration(
         slope=round(fit.line.slope, 6),
         intercept=round(fit.line.intercept, 5),
-        expanded_uncertainty=round(fit.expanded_rh_pct, 2),
+        expanded_uncertainty=round(fit.expanded, 2),
         basis="certificate",
         certificate=certificate,
     )
 
 
-def _moves(plan: Plan, probe: Probe, fit: HumidityFit) -> tuple[Moved, ...]:
+def _moves(plan: Plan, probe: Probe, fit: Fit) -> tuple[Moved, ...]:
     """What each mark on this probe really was, when the old line said that it was reached."""
     old = probe.calibration
     moved = []
@@ -302,65 +332,55 @@ def _moves(plan: Plan, probe: Probe, fit: HumidityFit) -> tuple[Moved, ...]:
     return tuple(moved)
 
 
-def _equation(fit: HumidityFit) -> str:
+def _equation(fit: Fit) -> str:
     sign = "+" if fit.line.slope >= 0 else "−"
     return (
         f"true = {figure(fit.line.intercept, 2)} {sign} {figure(abs(fit.line.slope), 4)} × reading"
     )
 
 
-def _words(fit: HumidityFit) -> str:
-    parts = []
-    if "wetter" not in fit.approaches or "drier" not in fit.approaches:
-        only = next(iter(fit.approaches))
-        parts.append(
-            f"All pairs came from {only}: hysteresis is not shown, ±1.0 %RH is assumed for it."
-        )
+def _words(fit: Fit, kind: Kind) -> str:
+    parts = kind.words(fit)
     if fit.checks:
-        worst = max(fit.checks, key=lambda r: abs(r.residual_rh_pct))
+        worst = max(fit.checks, key=lambda r: abs(r.residual))
         parts.append(
-            f"The check pair lies {figure(abs(worst.residual_rh_pct))} %RH off; "
-            f"it may lie ±{figure(fit.check_limit_rh_pct(worst))}."
+            f"The check pair lies {figure(abs(worst.residual), kind.places)} {kind.difference} "
+            f"off; it may lie ±{figure(fit.check_limit(worst), kind.places)}."
         )
     else:
-        parts.append("Two salts fix a line but cannot test it. A check pair can.")
+        parts.append("What fixed a line cannot test it. A check pair can.")
     return " ".join(parts)
 
 
-def _temperatures(fit: HumidityFit) -> str:
-    low, high = fit.temp_degc
-    if high - low < 0.05:
-        return f"{figure(low)} °C"
-    return f"{figure(low)} to {figure(high)} °C"
-
-
 def certificate_document(
-    probe: Probe, fit: HumidityFit, taken: list[TakenPair], conditions: Conditions
+    probe: Probe, kind: Kind, fit: Fit, taken: list[TakenPair], stated: Stated
 ) -> dict[str, Any]:
-    """What is signed: the line, what it rests on, and where it holds."""
+    """What is signed: the line, what it rests on, and where it holds; in the probe's unit."""
     return {
-        "format": "aldea-certificate/1",
+        "format": "aldea-certificate/2",
         "probe": {"id": probe.id, "name": probe.name, "quantity": probe.quantity},
+        "unit": kind.unit,
         "line": {"slope": fit.line.slope, "intercept": fit.line.intercept},
-        "expanded_uncertainty_rh_pct": fit.expanded_rh_pct,
+        "expanded_uncertainty": fit.expanded,
         "coverage_factor": 2,
         "factor_95": fit.budget.factor_95,
-        "range_rh_pct": list(fit.range_rh_pct),
+        "effective_degrees_of_freedom": fit.budget.effective_degrees_of_freedom
+        if math.isfinite(fit.budget.effective_degrees_of_freedom)
+        else None,
+        "range": [fit.low, fit.high],
         "temp_degc": list(fit.temp_degc),
         "verdict": fit.verdict,
-        "conditions": {
-            "resolution_rh_pct": conditions.resolution_rh_pct,
-            "gradient_k": conditions.gradient_k,
-            "drift_rh_pct_per_year": conditions.drift_rh_pct_per_year,
-            "lasts_months": conditions.lasts_months,
-        },
+        "conditions": dict(stated),
         "budget": [
             {
                 "label": row.label,
                 "value": row.value,
                 "distribution": row.distribution,
                 "sensitivity": row.sensitivity,
-                "standard_uncertainty_rh_pct": row.standard_uncertainty,
+                "degrees_of_freedom": row.degrees_of_freedom
+                if math.isfinite(row.degrees_of_freedom)
+                else None,
+                "standard_uncertainty": row.standard_uncertainty,
                 "ground": row.ground,
             }
             for row in fit.budget.rows
@@ -368,26 +388,17 @@ def certificate_document(
         "pairs": [
             {
                 "pair": row.id,
-                "salt": row.pair.salt,
+                "medium": row.pair.medium,
                 "approach": row.pair.approach,
                 "temp_degc": row.pair.temp_degc,
-                "reference_rh_pct": row.pair.reference_rh_pct,
-                "reading_rh_pct": row.pair.reading_rh_pct,
-                "residual_rh_pct": result.residual_rh_pct,
+                "reference": row.pair.reference,
+                "reading": row.pair.reading,
+                "residual": result.residual,
+                "detail": row.pair.detail,
                 "taken_by": row.by,
                 "taken_ms": row.taken_ms,
             }
             for row, result in zip(taken, fit.results, strict=True)
         ],
         "before": probe.calibration.model_dump(mode="json"),
-    }
-
-
-def words_of_conditions(conditions: Conditions) -> dict[str, str]:
-    """The conditions as they stand in their fields."""
-    return {
-        "resolution_rh_pct": short(conditions.resolution_rh_pct),
-        "gradient_k": short(conditions.gradient_k),
-        "drift_rh_pct_per_year": short(conditions.drift_rh_pct_per_year),
-        "lasts_months": str(conditions.lasts_months),
     }

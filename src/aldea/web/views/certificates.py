@@ -43,12 +43,12 @@ class DueList:
 def signed_of(certificate: Certificate) -> Signed:
     """A certificate as the history reads it."""
     document = certificate.document
-    low, high = document["range_rh_pct"]
+    low, high = document["range"]
     return Signed(
         at_ms=certificate.at_ms,
         slope=document["line"]["slope"],
         intercept=document["line"]["intercept"],
-        expanded=document["expanded_uncertainty_rh_pct"],
+        expanded=document["expanded_uncertainty"],
         low=low,
         high=high,
     )

@@ -1,0 +1,149 @@
+"""What every bench shares: a pair, a line through pairs with its budget, check pairs, a verdict."""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from aldea.core.calibrate.budget import Budget, BudgetRow
+from aldea.core.calibrate.line import Line
+
+Approach = Literal["drier", "wetter", "point", "check"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pair:
+    """One reading beside a known value; a `check` pair is compared, never fitted.
+
+    `reference`, `reading` and `reference_expanded` (U, k = 2) are in the probe's unit: %RH or °C.
+    `medium` is what gave the reference (a salt, an ice bath), `temp_degc` the temperature there,
+    `detail` what else was noted.
+    """
+
+    reference: float
+    reading: float
+    approach: Approach
+    temp_degc: float
+    reference_expanded: float
+    medium: str | None = None
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PairResult:
+    """A pair with what the fit makes of it, in the probe's unit."""
+
+    pair: Pair
+    fitted: float
+
+    @property
+    def error(self) -> float:
+        """Reading minus reference, before the fit."""
+        return self.pair.reading - self.pair.reference
+
+    @property
+    def residual(self) -> float:
+        """Reference minus fitted value, after the fit."""
+        return self.pair.reference - self.fitted
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fit:
+    """The line of a probe and what it rests on; `low` to `high` is where it holds."""
+
+    line: Line
+    budget: Budget
+    results: tuple[PairResult, ...]
+    low: float
+    high: float
+
+    @property
+    def expanded(self) -> float:
+        """U (k = 2) of a corrected reading inside the range, in the probe's unit."""
+        return self.budget.expanded
+
+    @property
+    def checks(self) -> tuple[PairResult, ...]:
+        """The check pairs."""
+        return tuple(r for r in self.results if r.pair.approach == "check")
+
+    @property
+    def approaches(self) -> frozenset[str]:
+        """How the fitted pairs were approached."""
+        return frozenset(r.pair.approach for r in self.results if r.pair.approach != "check")
+
+    @property
+    def temp_degc(self) -> tuple[float, float]:
+        """Lowest and highest temperature at the pairs, °C."""
+        temps = [r.pair.temp_degc for r in self.results]
+        return min(temps), max(temps)
+
+    def check_limit(self, result: PairResult) -> float:
+        """How far a check pair may lie off: both uncertainties, combined (k = 2)."""
+        return math.hypot(self.expanded, result.pair.reference_expanded)
+
+    @property
+    def verdict(self) -> Literal["holds", "fails", "not_shown"]:
+        """`not_shown` without a check pair: what fixed a line cannot test it."""
+        if not self.checks:
+            return "not_shown"
+        inside = all(abs(r.residual) <= self.check_limit(r) for r in self.checks)
+        return "holds" if inside else "fails"
+
+
+def fit_of(pairs: Sequence[Pair], line: Line, budget: Budget, low: float, high: float) -> Fit:
+    """The fit that a line makes of all pairs, check pairs included."""
+    results = tuple(PairResult(pair=pair, fitted=line.at(pair.reading)) for pair in pairs)
+    return Fit(line=line, budget=budget, results=results, low=low, high=high)
+
+
+def scatter(groups: Iterable[Sequence[float]], line: Line, assumed: float) -> tuple[float, float]:
+    """Standard deviation of one reading, and its degrees of freedom.
+
+    Pooled inside groups of errors that were repeated under one condition; where nothing was
+    repeated, the scatter about the line; with nothing left over, `assumed` and infinite.
+    """
+    kept = [group for group in groups if group]
+    dof = sum(len(group) - 1 for group in kept)
+    if dof > 0:
+        rss = sum((x - sum(g) / len(g)) ** 2 for g in kept for x in g)
+        return math.sqrt(rss / dof), float(dof)
+    if line.n > 2 and math.isfinite(line.sxx):
+        return line.residual_sd / line.slope, float(line.n - 2)
+    return assumed, math.inf
+
+
+def line_rows(
+    line: Line, fitted: Sequence[Pair], repeat: tuple[float, float], resolution: float
+) -> tuple[BudgetRow, ...]:
+    """Rows that every line has: one reading's scatter, the line's own doubt, the resolution."""
+    sd, dof = repeat
+    readings = [pair.reading for pair in fitted]
+    leverage = max(line.leverage_1(min(readings)), line.leverage_1(max(readings)))
+    ground: Literal["measured", "stated"] = "measured" if math.isfinite(dof) else "stated"
+    several = "pair" if line.n == 1 else "pairs"
+    return (
+        BudgetRow(
+            label="One reading's scatter",
+            value=sd,
+            distribution="standard",
+            sensitivity=line.slope,
+            degrees_of_freedom=dof,
+            ground=ground,
+        ),
+        BudgetRow(
+            label=f"The line through {line.n} {several}",
+            value=sd * leverage,
+            distribution="standard",
+            sensitivity=line.slope,
+            degrees_of_freedom=dof,
+            ground=ground,
+        ),
+        BudgetRow(
+            label=f"Resolution {resolution:g}",
+            value=resolution,
+            distribution="resolution",
+            sensitivity=line.slope,
+            ground="stated",
+        ),
+    )

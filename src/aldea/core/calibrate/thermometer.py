@@ -1,0 +1,170 @@
+"""The thermometer bench: fixed points of water, a reference beside the probe or on both sides."""
+
+import math
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from aldea.core.calibrate.bench import Fit, Pair, fit_of, line_rows, scatter
+from aldea.core.calibrate.budget import BudgetRow, combine
+from aldea.core.calibrate.line import Line, fit_line
+from aldea.core.errors import CalibrationError, InputError
+
+WAYS = {
+    "ice": "ice bath",
+    "boiling": "boiling water",
+    "beside": "reference beside it",
+    "between": "a reference on each side",
+}
+ICE_EXPANDED_K = 0.04  # a bath well made: crushed ice, packed, stirred, own meltwater drained
+BOILING_EXPANDED_K = 0.2  # steam above boiling water, 3 hPa of pressure, dissolved minerals
+SAME_TEMPERATURE_K = 1.0
+SHORTEST_BASE_K = 5.0
+ASSUMED_REPEAT_K = 0.05  # assumed scatter of one reading where nothing was repeated
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ThermometerConditions:
+    """What a person states about the bench; K, half-widths where not said otherwise."""
+
+    resolution_k: float = 0.1
+    contact_k: float = 0.1  # paste, clamp, insulation: reading against the thing itself
+    position_k: float = 0.0  # along the pipe or across the room, where the probe will stay
+    self_heating_k: float = 0.0
+    drift_k_per_year: float = 0.05
+    reach_k: float = 10.0  # how far from a single point it is to be used
+    gain_pct: float = 1.0  # how far the slope may be off where one point cannot show it
+    lasts_months: int = 12
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Between:
+    """A value between two references, and its U (k = 2)."""
+
+    reference_degc: float
+    expanded_k: float
+
+
+def between(
+    *,
+    first_degc: float,
+    second_degc: float,
+    first_cm: float,
+    second_cm: float,
+    each_expanded_k: float,
+    place_cm: float = 0.5,
+) -> Between:
+    """The temperature at a probe between two references, by its distance to each.
+
+    Linear in the distance: T = (d2 T1 + d1 T2) / (d1 + d2). Its doubt (JCGM 100) is that of both
+    references by their weights and of the place, ±`place_cm` along the slope between them.
+    """
+    whole = first_cm + second_cm
+    if not (first_cm >= 0 and second_cm >= 0 and whole > 0):
+        raise InputError(
+            "distances",
+            got=f"{first_cm:g} and {second_cm:g} cm",
+            allowed="zero or more, and not both zero",
+        )
+    share_1 = second_cm / whole
+    each = each_expanded_k / 2
+    place = abs(second_degc - first_degc) / whole * place_cm / math.sqrt(3)
+    u = math.sqrt((share_1 * each) ** 2 + ((1 - share_1) * each) ** 2 + place**2)
+    return Between(
+        reference_degc=share_1 * first_degc + (1 - share_1) * second_degc, expanded_k=2 * u
+    )
+
+
+def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) -> Fit:
+    """One point gives an offset, two or more a line; the doubt of what is not shown is stated.
+
+    Two temperatures nearer than 5 K are taken for one. Raises `CalibrationError` with the mend.
+    """
+    fitted = [pair for pair in pairs if pair.approach != "check"]
+    if not fitted:
+        raise CalibrationError(
+            "points",
+            got="none",
+            allowed="one or more",
+            mend="An ice bath is the cheapest point; a second far from it gives the slope.",
+        )
+    references = np.array([pair.reference for pair in fitted])
+    readings = np.array([pair.reading for pair in fitted])
+    if not (np.isfinite(references).all() and np.isfinite(readings).all()):
+        raise CalibrationError("points", got="a value that is no number", allowed="finite numbers")
+    span = float(references.max() - references.min())
+    if span < SHORTEST_BASE_K:
+        line = _offset(references, readings)
+        middle = float(references.mean())
+        low, high = middle - conditions.reach_k, middle + conditions.reach_k
+    else:
+        line = fit_line(readings, references)
+        low, high = float(references.min()), float(references.max())
+    if not 0.8 < line.slope < 1.25:
+        raise CalibrationError(
+            "points",
+            got=f"a slope of {line.slope:.3f}",
+            allowed="0.8 to 1.25 for a thermometer",
+            mend="A reading stands beside the wrong point, is in °F, or the probe’s conversion is "
+            "wrong: ask the supply detective.",
+        )
+    return fit_of(pairs, line, combine(_rows(fitted, line, conditions)), low, high)
+
+
+def _offset(references: np.ndarray, readings: np.ndarray) -> Line:
+    """The line of slope 1 through the mean of points at one temperature."""
+    offsets = references - readings
+    n = len(offsets)
+    return Line(
+        slope=1.0,
+        intercept=float(offsets.mean()),
+        n=n,
+        mean_reading=float(readings.mean()),
+        sxx=math.inf,
+        residual_sd=float(offsets.std(ddof=1)) if n > 1 else math.nan,
+    )
+
+
+def _rows(
+    fitted: list[Pair], line: Line, conditions: ThermometerConditions
+) -> tuple[BudgetRow, ...]:
+    stated = [
+        (f"Contact ±{conditions.contact_k:g} K", conditions.contact_k),
+        (f"Position ±{conditions.position_k:g} K", conditions.position_k),
+        (f"Warms itself, up to {conditions.self_heating_k:g} K", conditions.self_heating_k),
+        ("Drift until it is due", conditions.drift_k_per_year * conditions.lasts_months / 12),
+    ]
+    if math.isinf(line.sxx):
+        doubt = conditions.gain_pct / 100 * conditions.reach_k
+        stated.append((f"Slope not shown, ±{conditions.gain_pct:g} %", doubt))
+    return (
+        BudgetRow(
+            label="References",
+            value=max(pair.reference_expanded for pair in fitted),
+            distribution="expanded_k2",
+            ground="table",
+        ),
+        *(
+            BudgetRow(label=label, value=value, distribution="rectangular")
+            for label, value in stated
+            if value > 0
+        ),
+        *line_rows(
+            line,
+            fitted,
+            scatter(_groups(fitted), line, ASSUMED_REPEAT_K),
+            conditions.resolution_k,
+        ),
+    )
+
+
+def _groups(fitted: list[Pair]) -> list[list[float]]:
+    """Errors of points that were repeated: the same way, at the same temperature."""
+    groups: dict[tuple[str | None, int], list[float]] = defaultdict(list)
+    for pair in fitted:
+        groups[pair.medium, round(pair.reference / SAME_TEMPERATURE_K)].append(
+            pair.reading - pair.reference
+        )
+    return list(groups.values())

@@ -1,0 +1,45 @@
+"""Whether a probe has settled: mean, spread and slope of the last minutes of its trace."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+FEWEST = 5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Soak:
+    """A span of a trace, in the probe's unit; slope per minute."""
+
+    count: int
+    mean: float
+    sd: float
+    slope_per_min: float
+    minutes: float
+
+    def settled(self, limit_per_min: float) -> bool:
+        """Whether the slope lies inside the limit and stands on enough readings."""
+        return self.count >= FEWEST and abs(self.slope_per_min) <= limit_per_min
+
+
+def soak_of(t_ms: NDArray[np.int64], values: NDArray[np.float64]) -> Soak | None:
+    """Mean, sample standard deviation and least-squares slope of readings of shape (n,).
+
+    Readings that are no number are left out; None where fewer than two are left.
+    """
+    good = np.isfinite(values)
+    t_min, kept = (t_ms[good] - t_ms[good][:1]) / 60_000, values[good]
+    if len(kept) < 2:
+        return None
+    deviation = t_min - t_min.mean()
+    sxx = float(deviation @ deviation)
+    mean = float(kept.mean())
+    return Soak(
+        count=len(kept),
+        mean=mean,
+        sd=float(kept.std(ddof=1)),
+        slope_per_min=float(deviation @ (kept - mean)) / sxx if sxx > 0 else math.nan,
+        minutes=float(t_min[-1] - t_min[0]),
+    )

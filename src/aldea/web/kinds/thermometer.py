@@ -1,0 +1,211 @@
+"""Thermometers: ice, boiling water, a reference beside the probe or one on each side of it."""
+
+import math
+from collections.abc import Sequence
+
+from aldea.core.calibrate.bench import Fit, Pair
+from aldea.core.calibrate.thermometer import (
+    BOILING_EXPANDED_K,
+    ICE_EXPANDED_K,
+    WAYS,
+    ThermometerConditions,
+    between,
+    fit_thermometer,
+)
+from aldea.core.errors import InputError
+from aldea.core.plan.document import Probe
+from aldea.core.sensing.water import boiling_degc, ice_degc, pressure_at_pa
+from aldea.core.words.figures import figure, short
+from aldea.web.forms import Fields
+from aldea.web.kinds.base import Kind, Stated, StatedField, error_words
+
+LOWEST_DEGC, HIGHEST_DEGC = -55.0, 150.0
+NEAR_K = 4.0  # a reading this near after conversion was surely typed in the other unit
+FAR_K = 12.0  # and this far before
+
+
+def _defaults(probe: Probe) -> Stated:
+    base = ThermometerConditions()
+    return {
+        "contact_k": base.contact_k,
+        "position_k": base.position_k,
+        "self_heating_k": base.self_heating_k,
+        "drift_k_per_year": base.drift_k_per_year,
+        "reach_k": base.reach_k,
+        "gain_pct": base.gain_pct,
+        "resolution_k": probe.resolution,
+        "lasts_months": base.lasts_months,
+    }
+
+
+def _reference(fields: Fields, way: str) -> tuple[float, float, str]:
+    """Reference, its U (k = 2), and what was noted, by the way it was had."""
+    if way == "ice":
+        return ice_degc(), ICE_EXPANDED_K, ""
+    if way == "boiling":
+        sea = fields.number("sea_level_hpa", low=870, high=1085, unit="hPa")
+        height = fields.number("altitude_m", low=-500, high=5000, unit="m")
+        if not (math.isfinite(sea) and math.isfinite(height)):
+            return math.nan, BOILING_EXPANDED_K, ""
+        local_pa = pressure_at_pa(height, sea * 100)
+        noted = (
+            f"{figure(local_pa / 100)} hPa here: {short(sea)} hPa at sea level, {short(height)} m"
+        )
+        return boiling_degc(local_pa), BOILING_EXPANDED_K, noted
+    expanded = fields.number("reference_expanded", low=0.005, high=20, unit="K")
+    if way == "beside":
+        beside = fields.number("reference", low=LOWEST_DEGC, high=HIGHEST_DEGC, unit="°C")
+        return beside, expanded, ""
+    return _between(fields, expanded)
+
+
+def _between(fields: Fields, expanded: float) -> tuple[float, float, str]:
+    first, second = (
+        fields.number(name, low=LOWEST_DEGC, high=HIGHEST_DEGC, unit="°C")
+        for name in ("first_degc", "second_degc")
+    )
+    first_cm, second_cm = (
+        fields.number(name, low=0, high=1000, unit="cm") for name in ("first_cm", "second_cm")
+    )
+    if fields.errors:
+        return math.nan, math.nan, ""
+    try:
+        found = between(
+            first_degc=first,
+            second_degc=second,
+            first_cm=first_cm,
+            second_cm=second_cm,
+            each_expanded_k=expanded,
+        )
+    except InputError as exc:
+        fields.refuse_error("first_cm", exc)
+        return math.nan, math.nan, ""
+    noted = (
+        f"{figure(first)} °C at {short(first_cm)} cm, {figure(second)} °C at {short(second_cm)} cm"
+    )
+    return found.reference_degc, found.expanded_k, noted
+
+
+def _doubt_unit(fields: Fields, reading: float, reference: float) -> None:
+    """Refuse a reading that makes sense in °F or in K only, and say what it is in °C."""
+    if not (math.isfinite(reading) and math.isfinite(reference)):
+        return
+    for unit, as_degc in (("°F", (reading - 32) / 1.8), ("K", reading - 273.15)):
+        if abs(reading - reference) > FAR_K and abs(as_degc - reference) < NEAR_K:
+            fields.refuse_error(
+                "reading",
+                InputError(
+                    "reading",
+                    got=f"{short(reading)}, beside {figure(reference)} °C",
+                    allowed="°C",
+                    mend=f"It looks like {unit}: {short(reading)} {unit} is "
+                    f"{figure(as_degc, 2)} °C. Type that.",
+                ),
+            )
+            return
+
+
+def _read_pair(fields: Fields) -> Pair:
+    approach = fields.choice("approach", ("point", "check"))
+    way = fields.choice("medium", WAYS)
+    reading = fields.number("reading", low=-100, high=500, unit="°C")
+    reference, expanded, noted = _reference(fields, way)
+    _doubt_unit(fields, reading, reference)
+    if not fields.errors and not LOWEST_DEGC <= reading <= HIGHEST_DEGC:
+        fields.number("reading", low=LOWEST_DEGC, high=HIGHEST_DEGC, unit="°C")
+    fields.check()
+    return Pair(
+        reference=reference,
+        reading=reading,
+        approach=approach,  # type: ignore[arg-type]
+        temp_degc=reference,
+        reference_expanded=expanded,
+        medium=way,
+        detail=noted,
+    )
+
+
+def _fit(pairs: Sequence[Pair], stated: Stated) -> Fit:
+    figures = {key: value for key, value in stated.items() if key != "lasts_months"}
+    return fit_thermometer(
+        pairs, ThermometerConditions(**figures, lasts_months=int(stated["lasts_months"]))
+    )
+
+
+def _axis(pairs: Sequence[Pair]) -> tuple[float, float, float]:
+    references = [pair.reference for pair in pairs] or [0.0, 40.0]
+    low, high = min(references), max(references)
+    step = 10.0 if high - low > 20 else 5.0
+    return (math.floor(low / step) - 1) * step, (math.ceil(high / step) + 1) * step, step
+
+
+def _ends(fit: Fit) -> str:
+    if math.isinf(fit.line.sxx):
+        return f"It read {error_words(fit, (fit.low + fit.high) / 2, 2)}."
+    cold, warm = error_words(fit, fit.low, 2), error_words(fit, fit.high, 2)
+    return f"It read {cold} when cold and {warm} when warm."
+
+
+def _words(fit: Fit) -> list[str]:
+    if math.isinf(fit.line.sxx):
+        return ["One temperature gives an offset only: the slope is stated, not shown."]
+    return []
+
+
+THERMOMETER = Kind(
+    quantity="air_temperature",
+    unit="°C",
+    difference="K",
+    places=2,
+    take_form="_take_thermometer.html",
+    nothing_yet="No point yet. An ice bath gives the offset; a second one, far from it, the slope.",
+    doubt_these="Take the check again; then doubt the contact, the soak and the supply.",
+    untested="A point that is not fitted would test it: take one as a check.",
+    first={
+        "approach": "point",
+        "medium": "ice",
+        "reading": "",
+        "reference": "",
+        "reference_expanded": "0.2",
+        "sea_level_hpa": "1013",
+        "altitude_m": "",
+        "first_degc": "",
+        "second_degc": "",
+        "first_cm": "",
+        "second_cm": "",
+    },
+    stated=(
+        StatedField(name="contact_k", label="Contact, up to", unit="± K", low=0, high=20),
+        StatedField(name="position_k", label="Position, up to", unit="± K", low=0, high=20),
+        StatedField(name="self_heating_k", label="Warms itself by", unit="K", low=0, high=10),
+        StatedField(name="drift_k_per_year", label="Drift, up to", unit="K/year", low=0, high=10),
+        StatedField(
+            name="reach_k",
+            label="One point reaches",
+            unit="± K",
+            low=1,
+            high=100,
+            for_one_point=True,
+        ),
+        StatedField(
+            name="gain_pct",
+            label="Slope unseen, up to",
+            unit="± %",
+            low=0,
+            high=20,
+            for_one_point=True,
+        ),
+        StatedField(name="resolution_k", label="Resolution", unit="K", low=0.0001, high=10),
+        StatedField(name="lasts_months", label="Lasts", unit="months", low=1, high=60),
+    ),
+    settles=0.02,
+    defaults=_defaults,
+    read_pair=_read_pair,
+    fit=_fit,
+    axis=_axis,
+    medium=lambda pair: WAYS.get(pair.medium or "", "reference"),
+    came=lambda pair: pair.approach,
+    ends=_ends,
+    words=_words,
+    where=lambda fit: f"{figure(fit.low)} to {figure(fit.high)} °C",
+)

@@ -1,0 +1,198 @@
+"""The thermometer bench: fixed points, references on both sides, lines, what settles."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given as drawn
+from hypothesis import strategies as st
+from tests.reference import agrees, cases, given
+
+from aldea.core.calibrate.bench import Pair
+from aldea.core.calibrate.thermometer import ThermometerConditions, between, fit_thermometer
+from aldea.core.errors import CalibrationError, InputError
+from aldea.core.sensing.soak import soak_of
+from aldea.core.sensing.water import boiling_degc, ice_degc, pressure_at_pa
+
+CONDITIONS = ThermometerConditions()
+
+
+def ids(case):
+    return case["id"]
+
+
+def point(reference, reading, medium="beside", approach="point", expanded=0.1):
+    return Pair(
+        reference=reference,
+        reading=reading,
+        approach=approach,
+        temp_degc=reference,
+        reference_expanded=expanded,
+        medium=medium,
+    )
+
+
+@pytest.mark.parametrize("case", cases("boilp"), ids=ids)
+def test_water_boils_by_the_local_pressure(case):
+    assert agrees(case, "boiling_point", boiling_degc(given(case, "pressure")))
+
+
+@pytest.mark.parametrize("case", cases("boilalt"), ids=ids)
+def test_water_boils_by_the_height(case):
+    pressure = pressure_at_pa(given(case, "altitude"))
+    assert agrees(case, "pressure", pressure)
+    assert agrees(case, "boiling_point", boiling_degc(pressure))
+
+
+@pytest.mark.parametrize("case", cases("boilqnh"), ids=ids)
+def test_a_weather_report_is_reduced_to_the_height(case):
+    local = pressure_at_pa(given(case, "altitude"), given(case, "qnh"))
+    assert agrees(case, "station_pressure", local)
+    assert agrees(case, "boiling_point", boiling_degc(local))
+
+
+@pytest.mark.parametrize("case", cases("ice"), ids=ids)
+def test_ice_melts(case):
+    pressure = given(case, "pressure")
+    assert agrees(case, "pure_water", ice_degc(pressure, air_saturated=False))
+    assert agrees(case, "air_saturated", ice_degc(pressure))
+
+
+@pytest.mark.parametrize(
+    ("formula", "beyond"),
+    [(boiling_degc, 600.0), (boiling_degc, math.nan), (pressure_at_pa, 12_000.0)],
+)
+def test_where_no_formula_holds_none_is_used(formula, beyond):
+    with pytest.raises(InputError, match="allowed"):
+        formula(beyond)
+
+
+@pytest.mark.parametrize("case", cases("onepoint"), ids=ids)
+def test_one_point_gives_an_offset(case):
+    reference = given(case, "reference")
+    fit = fit_thermometer(
+        [point(reference, reading) for reading in given(case, "readings")], CONDITIONS
+    )
+    assert agrees(case, "offset", fit.line.intercept)
+    assert agrees(case, "corrected", fit.line.at(given(case, "later_raw_reading")))
+    rows = {row.label: row.standard_uncertainty for row in fit.budget.rows}
+    assert agrees(case, "sd", rows["One reading's scatter"])
+    of_the_mean = next(u for label, u in rows.items() if label.startswith("The line through"))
+    assert agrees(case, "u_mean", of_the_mean)
+    assert any(label.startswith("Slope not shown") for label in rows)
+
+
+@pytest.mark.parametrize("case", cases("twopoint"), ids=ids)
+def test_two_points_give_a_line(case):
+    fit = fit_thermometer(
+        [point(given(case, f"ref{i}"), given(case, f"raw{i}")) for i in (1, 2)], CONDITIONS
+    )
+    assert agrees(case, "gain", fit.line.slope)
+    assert agrees(case, "offset", fit.line.intercept)
+    assert agrees(case, "corrected", fit.line.at(given(case, "later_raw_reading")))
+
+
+@drawn(
+    slope=st.floats(0.9, 1.1),
+    intercept=st.floats(-5, 5),
+    references=st.lists(st.floats(-20, 90), min_size=2, max_size=8),
+)
+def test_a_line_put_into_the_readings_is_found_again(slope, intercept, references):
+    points = [point(r, (r - intercept) / slope) for r in references]
+    fit = fit_thermometer(points, CONDITIONS)
+    if max(references) - min(references) >= 5:
+        assert fit.line.slope == pytest.approx(slope, abs=1e-6)
+        assert (fit.low, fit.high) == (min(references), max(references))
+    for p in points:
+        assert abs(fit.line.at(p.reading) - p.reference) < 0.6, "slope 1 across 5 K at the worst"
+
+
+@drawn(
+    first=st.floats(-20, 90),
+    second=st.floats(-20, 90),
+    first_cm=st.floats(0.1, 200),
+    second_cm=st.floats(0.1, 200),
+    expanded=st.floats(0.01, 2),
+)
+def test_between_two_references_lies_between_and_nearer_to_the_near_one(
+    first, second, first_cm, second_cm, expanded
+):
+    found = between(
+        first_degc=first,
+        second_degc=second,
+        first_cm=first_cm,
+        second_cm=second_cm,
+        each_expanded_k=expanded,
+    )
+    low, high = sorted((first, second))
+    assert low - 1e-9 <= found.reference_degc <= high + 1e-9
+    if first_cm < second_cm:
+        assert abs(found.reference_degc - first) <= abs(found.reference_degc - second) + 1e-9
+    turned = between(
+        first_degc=second,
+        second_degc=first,
+        first_cm=second_cm,
+        second_cm=first_cm,
+        each_expanded_k=expanded,
+    )
+    assert turned.reference_degc == pytest.approx(found.reference_degc)
+    assert turned.expanded_k == pytest.approx(found.expanded_k)
+    assert found.expanded_k >= expanded / math.sqrt(2) - 1e-9, "two references cannot do better"
+
+
+@drawn(more=st.floats(0, 3), field=st.sampled_from(["contact_k", "position_k", "self_heating_k"]))
+def test_more_doubt_never_makes_a_better_certificate(more, field):
+    points = [point(0.0, 0.4, "ice"), point(40.0, 40.8)]
+    base = fit_thermometer(points, CONDITIONS).expanded
+    changed = {f: getattr(CONDITIONS, f) for f in CONDITIONS.__slots__}
+    changed[field] += more
+    assert fit_thermometer(points, ThermometerConditions(**changed)).expanded >= base - 1e-12
+
+
+def test_a_check_is_compared_and_never_fitted():
+    points = [point(0.0, 0.4, "ice"), point(40.0, 40.8)]
+    alone = fit_thermometer(points, CONDITIONS)
+    assert alone.verdict == "not_shown"
+    good = fit_thermometer([*points, point(20.0, 20.6, approach="check")], CONDITIONS)
+    bad = fit_thermometer([*points, point(20.0, 22.0, approach="check")], CONDITIONS)
+    assert (good.verdict, bad.verdict) == ("holds", "fails")
+    assert good.line == bad.line == alone.line
+
+
+@pytest.mark.parametrize(
+    ("points", "said"),
+    [
+        ([], "ice bath"),
+        ([point(20.0, 20.1, approach="check")], "ice bath"),
+        ([point(0.0, 32.0), point(40.0, 104.0)], "°F"),
+        ([point(0.0, 40.0), point(40.0, 0.0)], "slope"),
+        ([point(0.0, math.nan)], "no number"),
+        ([point(0.0, 5.0), point(40.0, 5.0)], "at least two different readings"),
+    ],
+)
+def test_what_carries_no_line_is_refused_with_the_mend(points, said):
+    with pytest.raises(CalibrationError) as refused:
+        fit_thermometer(points, CONDITIONS)
+    assert said in refused.value.sentence
+
+
+@drawn(
+    mean=st.floats(-20, 80),
+    slope=st.floats(-1, 1),
+    count=st.integers(5, 60),
+)
+def test_a_soak_has_the_slope_that_was_put_into_it(mean, slope, count):
+    t_ms = np.arange(count) * 10_000
+    values = mean + slope * t_ms / 60_000
+    values[1] = math.nan
+    soak = soak_of(t_ms, values)
+    assert soak is not None
+    assert soak.count == count - 1
+    assert soak.slope_per_min == pytest.approx(slope, abs=1e-6)
+    assert soak.settled(abs(slope) + 1e-6) == (count - 1 >= 5)
+    assert not soak.settled(abs(slope) - 0.01)
+
+
+def test_one_reading_is_no_soak():
+    assert soak_of(np.array([0]), np.array([20.0])) is None
+    assert soak_of(np.array([0, 1]), np.array([20.0, math.nan])) is None
