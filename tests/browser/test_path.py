@@ -27,6 +27,8 @@ VIEWS = (
     f"{HOUSE}/certificates",
     f"{HOUSE}/detective/studio_temp?counts=1800&known_degc=20&expanded_k=0.3",
     CALIBRATE,
+    f"{HOUSE}/calibrate/studio_temp",
+    f"{HOUSE}/calibrate/drying_temp?soak_min=30",
     TUNE,
     f"{HOUSE}/record",
     "/houses",

@@ -34,6 +34,7 @@ class Kind:
     """
 
     quantity: str
+    called: str
     unit: str
     difference: str
     places: int

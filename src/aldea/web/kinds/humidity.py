@@ -83,6 +83,7 @@ def _where(fit: Fit) -> str:
 
 HUMIDITY = Kind(
     quantity="relative_humidity",
+    called="humidity probes",
     unit="%RH",
     difference="%RH",
     places=1,

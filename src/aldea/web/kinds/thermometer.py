@@ -154,6 +154,7 @@ def _words(fit: Fit) -> list[str]:
 
 THERMOMETER = Kind(
     quantity="air_temperature",
+    called="thermometers",
     unit="°C",
     difference="K",
     places=2,

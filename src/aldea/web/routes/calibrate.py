@@ -132,6 +132,7 @@ def _page(
         status=status,
         probe=probe,
         kind=kind,
+        kinds=KINDS,
         probes=_benches(bench.plan),
         view=make_calibrate_view(bench.plan, probe, kind, taken, stated),
         salt_options=[(key, salt.name) for key, salt in SALTS.items()],

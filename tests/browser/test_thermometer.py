@@ -1,0 +1,75 @@
+"""Case 3 by mouse and keyboard: a thermistor that reads wrong, corrected, certified, due."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+from tests.browser.driving import HOUSE, sign_in
+
+pytestmark = pytest.mark.browser
+
+
+def test_a_thermistor_from_the_ice_bath_to_the_certificate(page, base):
+    sign_in(page, base, "jon")
+    page.goto(f"{base}{HOUSE}/calibrate/cellar_temp")
+    expect(page.locator("h1")).to_contain_text("no line yet")
+    reads = page.get_by_label("The probe reads, °C read")
+
+    # The ice bath asks for a reading only; a reading in °F is recognised and asked about.
+    expect(page.get_by_label("The reference says, °C ref")).to_be_hidden()
+    reads.fill("32,9")
+    page.keyboard.press("Enter")
+    expect(page.locator("#mend-reading")).to_contain_text("32.9 °F is 0.50 °C")
+    expect(reads).to_have_value("32,9")
+    for value in ("0,51", "0.49"):
+        reads.fill(value)
+        page.keyboard.press("Enter")
+        expect(reads).to_have_value("")
+    expect(page.locator("h1")).to_contain_text("not tested")
+    expect(page.get_by_text("Slope not shown")).to_be_visible()
+
+    # A second temperature: a clamp on each side of the probe; then one beside it, as a check.
+    page.get_by_label("Reference", exact=True).select_option("between")
+    for label, value in (
+        ("First reference says", "41.2"),
+        ("First reference, distance", "4"),
+        ("Second reference says", "40.4"),
+        ("Second reference, distance", "4"),
+        ("Uncertainty of a reference", "0.2"),
+        ("The probe reads", "41.6"),
+    ):
+        page.get_by_label(re.compile(f"^{label}")).fill(value)
+    page.keyboard.press("Enter")
+    expect(page.locator("tbody tr").nth(2)).to_contain_text("40.80")
+    expect(page.get_by_text("Slope not shown")).to_have_count(0)
+    page.get_by_label("Reference", exact=True).select_option("beside")
+    page.get_by_label("Use", exact=True).select_option("check")
+    page.get_by_label("The reference says, °C ref").fill("20")
+    reads.fill("23")
+    page.keyboard.press("Enter")
+    expect(page.locator("h1")).to_contain_text("more than the ±")
+    page.keyboard.press("Escape")
+    page.locator("h1").click()
+    page.keyboard.press("s")
+    expect(page.locator("#mend-sign")).to_contain_text("a fit that its own check confirms")
+
+    # The check was wrong: withdrawn, taken again, and the certificate is signed.
+    page.get_by_role("button", name="Withdraw pair 4").click()
+    page.get_by_label("Reference", exact=True).select_option("beside")
+    page.get_by_label("Use", exact=True).select_option("check")
+    page.get_by_label("The reference says, °C ref").fill("20")
+    reads.fill("20.66")
+    page.keyboard.press("Enter")
+    expect(page.locator("h1")).to_contain_text("the fit holds")
+
+    # What is stated at the bench moves the figure at once.
+    before = page.locator(".cert dd b").inner_text()
+    page.get_by_label("Contact, up to, ± K").fill("0.6")
+    page.get_by_role("button", name="Work it out").click()
+    expect(page.locator(".cert dd b")).not_to_have_text(before)
+    page.locator("h1").click()
+    page.keyboard.press("s")
+    page.wait_for_url(re.compile(r"/certificates/\d+$"))
+    expect(page.get_by_text("41.2 °C at 4 cm, 40.4 °C at 4 cm")).to_be_visible()
+    page.get_by_role("link", name="Due list").click()
+    expect(page.locator("#due")).to_contain_text("Cellar thermistor")
