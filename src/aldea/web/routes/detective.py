@@ -55,7 +55,8 @@ def assumed_of(plan: Plan, probe: Probe, sensor: Thermistor) -> Assumptions:
     )
 
 
-def _subject(plan: Plan, probe_id: str) -> tuple[Probe, Thermistor]:
+def subject(plan: Plan, probe_id: str) -> tuple[Probe, Thermistor]:
+    """The thermistor that an address names."""
     for probe, sensor in thermistors(plan):
         if probe.id == probe_id:
             return probe, sensor
@@ -78,7 +79,7 @@ def _page(
     status: int = 200,
 ) -> Response:
     plan = bench.plan
-    probe, sensor = _subject(plan, probe_id)
+    probe, sensor = subject(plan, probe_id)
     assumed = assumed_of(plan, probe, sensor)
     fields = Fields(typed)
     found: Verdict | None = None
