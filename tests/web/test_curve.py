@@ -3,9 +3,11 @@
 import re
 
 import pytest
+from tests.web.conftest import found_in
 from tests.web.test_thermometer import house_of
 from tests.web.test_web import H
 
+from aldea.core.plan.sensors import Thermistor
 from aldea.store.plans import read_draft
 
 POINTS = "0,0\t32650\n25\t10000\n50\t3603"
@@ -28,9 +30,9 @@ def plain(page):
 )
 def test_points_in_any_unit_give_the_same_curve(signed, sent):
     page = plain(signed("guest").get(CURVE, params=sent).text)
-    beta = float(re.search(r"B (\d+\.\d) K", page)[1])
+    beta = float(found_in(r"B (\d+\.\d) K", page))
     assert beta == pytest.approx(3889.6, abs=2)
-    c = float(re.search(r"C (-?\d\.\d+e-\d+)", page)[1])
+    c = float(found_in(r"C (-?\d\.\d+e-\d+)", page))
     assert c == pytest.approx(8.563e-08, rel=0.02)
     assert "Take it" not in page, "who only looks takes nothing"
 
@@ -68,7 +70,7 @@ def test_a_point_that_cannot_be_is_said(signed):
 def test_the_plan_takes_the_curve_for_a_chosen_set(signed, module_database):
     client = signed("jon")
     page = client.get(CURVE, params={"points": POINTS}).text
-    version = re.search(r'name="version" value="(\d+)"', page)[1]
+    version = found_in(r'name="version" value="(\d+)"', page)
     sent = {"points": POINTS, "temp_unit": "degc", "ohm_unit": "ohm", "version": version}
     none = client.post(f"{CURVE}/take", data=sent)
     assert none.status_code == 422
@@ -84,6 +86,7 @@ def test_the_plan_takes_the_curve_for_a_chosen_set(signed, module_database):
         plan = read_draft(connection, house_of(module_database)).plan
     for probe_id in ("studio_temp", "cellar_temp"):
         sensor = next(p.sensor for p in plan.probes if p.id == probe_id)
+        assert isinstance(sensor, Thermistor)
         assert sensor.beta_k == pytest.approx(3889.6, abs=2)
         assert sensor.r25_ohm == pytest.approx(9940, abs=30)
     stale = client.post(f"{CURVE}/take", data={**sent, "to-studio_temp": "1"})

@@ -40,6 +40,7 @@ from aldea.web.routes import (
     parts_list,
     record,
     sign_in,
+    tape,
     tune,
     wire,
 )
@@ -160,6 +161,7 @@ def create_app(
         certificates,
         curve,
         detective,
+        tape,
         tune,
         record,
         imports,

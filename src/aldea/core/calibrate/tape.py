@@ -1,0 +1,180 @@
+"""A leak tape's dry baseline, its states in counts, and how often noise alone raises an alarm.
+
+Independent Gaussian readings are assumed; real noise hangs together over time, so the rate of false
+alarms is a lower bound. Runs: Feller, An Introduction to Probability Theory 1, XIII.7.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from aldea.core.errors import CalibrationError
+from aldea.core.sensing.divider import Divider
+
+State = Literal["open", "dry", "damp", "wet", "short"]
+FEWEST_READINGS = 10
+SHORT_OHM = 500.0
+OPEN_SHARE_1 = 0.5  # half way from the baseline to what an open tape reads
+SECONDS_A_YEAR = 365.25 * 86_400
+DAYS_A_YEAR = 365.25
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Baseline:
+    """The dry tape: mean of `count` readings, and the standard deviation of one; counts."""
+
+    count: int
+    mean: float
+    sd: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Watch:
+    """How the tape is read: samples averaged, readings in a row that trip, seconds between."""
+
+    samples: int = 4
+    in_a_row: int = 3
+    interval_s: float = 60.0
+    sample_ms: float = 2.0
+
+    @property
+    def readings_a_year(self) -> int:
+        """Readings in 365.25 days."""
+        return round(SECONDS_A_YEAR / self.interval_s)
+
+    @property
+    def slowest_s(self) -> float:
+        """The longest time from wet to the alarm, s: one interval missed, then K in a row."""
+        return self.in_a_row * self.interval_s + self.samples * self.sample_ms / 1000
+
+    @property
+    def share_fed_1(self) -> float:
+        """Share of the time during which current flows through a pulsed tape."""
+        return min(1.0, self.samples * self.sample_ms / 1000 / self.interval_s)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Edges:
+    """Where each state begins, in counts; `rises` where water raises the reading.
+
+    `open_at` is None where an unplugged tape cannot be told from a dry one. Equality belongs to
+    the side of the alarm.
+    """
+
+    rises: bool
+    open_at: float | None
+    damp_at: float
+    wet_at: float
+    short_at: float
+
+    def state_of(self, counts: float) -> State:
+        """The state that a reading means; every reading means exactly one."""
+        sign = 1.0 if self.rises else -1.0
+        for state, edge in (
+            ("short", self.short_at),
+            ("wet", self.wet_at),
+            ("damp", self.damp_at),
+        ):
+            if sign * counts >= sign * edge:
+                return state  # type: ignore[return-value]
+        if self.open_at is not None and sign * counts <= sign * self.open_at:
+            return "open"
+        return "dry"
+
+
+def baseline_of(readings: Sequence[float]) -> Baseline:
+    """Mean and scatter of a dry tape; raises `CalibrationError` under ten readings."""
+    values = np.array([value for value in readings if math.isfinite(value)])
+    if len(values) < FEWEST_READINGS:
+        raise CalibrationError(
+            "readings",
+            got=str(len(values)),
+            allowed=f"{FEWEST_READINGS} or more of a dry tape",
+            mend="Let the board read the dry tape for a while; the noise is measured from them.",
+        )
+    return Baseline(
+        count=len(values), mean=float(values.mean()), sd=float(values.std(ddof=1)) or 1 / 12**0.5
+    )
+
+
+def edges_of(
+    divider: Divider, baseline: Baseline, *, damp_pct: float, wet_pct: float, has_end: bool
+) -> Edges:
+    """States from a baseline and how far, in % of it, a reading must move to be damp and wet.
+
+    Raises `CalibrationError` where the states would overlap or leave the converter's range.
+    """
+    rises = divider.side == "sensor_high"
+    sign = 1.0 if rises else -1.0
+    damp_at = baseline.mean * (1 + sign * damp_pct / 100)
+    wet_at = baseline.mean * (1 + sign * wet_pct / 100)
+    short_at = divider.counts(SHORT_OHM)
+    when_open = 0.0 if rises else float(divider.full_scale_counts)
+    open_at = baseline.mean + OPEN_SHARE_1 * (when_open - baseline.mean) if has_end else None
+    if not 0 < damp_pct < wet_pct:
+        raise CalibrationError(
+            "thresholds",
+            got=f"damp {damp_pct:g} %, wet {wet_pct:g} %",
+            allowed="damp above 0, wet beyond damp",
+        )
+    if sign * wet_at >= sign * short_at:
+        most = sign * (short_at / baseline.mean - 1) * 100
+        raise CalibrationError(
+            "thresholds",
+            got=f"wet at {wet_pct:g} %",
+            allowed=f"under {most:.0f} %, where the tape is short",
+            mend="A smaller step, or a larger resistor across the far end.",
+        )
+    return Edges(rises=rises, open_at=open_at, damp_at=damp_at, wet_at=wet_at, short_at=short_at)
+
+
+def water_ohm(divider: Divider, baseline_counts: float, counts: float) -> float | None:
+    """Resistance of the water alone at a reading, Ω: the whole tape's less the dry tape's."""
+    whole, dry = divider.sensor_ohm(counts), divider.sensor_ohm(baseline_counts)
+    if whole is None or whole <= 0:
+        return None
+    conductance = 1 / whole - (1 / dry if dry else 0.0)
+    return 1 / conductance if conductance > 0 else None
+
+
+def exceeds_1(margin: float, sd: float, samples: int) -> float:
+    """Probability that one averaged dry reading lies beyond a margin: Q(margin √N / σ)."""
+    return 0.5 * math.erfc(margin * math.sqrt(samples) / sd / math.sqrt(2))
+
+
+def run_1(p_1: float, in_a_row: int, readings: int) -> float:
+    """Probability of at least one run of K in n independent readings (exact, Markov chain)."""
+    step = np.zeros((in_a_row + 1, in_a_row + 1))
+    step[:in_a_row, 0] = 1 - p_1
+    for state in range(in_a_row):
+        step[state, state + 1] = p_1
+    step[in_a_row, in_a_row] = 1.0
+    return float(np.linalg.matrix_power(step, readings)[0, in_a_row])
+
+
+def starts_a_year(p_1: float, in_a_row: int, readings: int) -> float:
+    """Expected number of runs that reach K, one alarm a run: n (1 − p) p^K."""
+    return readings * (1 - p_1) * p_1**in_a_row
+
+
+def margin_for(sd: float, watch: Watch, target_1: float) -> float:
+    """The margin at which at least one false alarm a year has a wanted probability, counts.
+
+    `target_1` lies between 1e-9 and 0.99.
+    """
+    from scipy.optimize import brentq  # noqa: PLC0415
+    from scipy.special import ndtri  # noqa: PLC0415
+
+    def off(log_p: float) -> float:
+        return run_1(10**log_p, watch.in_a_row, watch.readings_a_year) - target_1
+
+    log_p = float(brentq(off, -15.0, math.log10(0.999), xtol=1e-9))
+    return -float(ndtri(10**log_p)) * sd / math.sqrt(watch.samples)
+
+
+def cell_years(slots: int, endurance: float, writes_a_day: float) -> float:
+    """How long a ring of non-volatile cells lasts, years: N · endurance / (writes · 365.25)."""
+    return slots * endurance / (writes_a_day * DAYS_A_YEAR) if writes_a_day > 0 else math.inf
