@@ -3,6 +3,7 @@
 from aldea.core.errors import InputError
 
 MOST_LINES = 200
+MOST_ROWS = 20_000
 
 
 def read_pasted(text: str) -> list[tuple[float, float]]:
@@ -41,3 +42,34 @@ def _cells(line: str) -> list[str]:
     if len(blanks) == 2:
         return [cell.rstrip(",") for cell in blanks]
     return [cell.strip() for cell in line.split(",")]
+
+
+def read_rows(text: str) -> list[list[float]]:
+    """Rows of numbers, as many in each: a table pasted from a spreadsheet, or a log.
+
+    A first row of words is a heading. Raises `InputError` that names the row.
+    """
+    rows: list[list[float]] = []
+    lines = [(n, line.strip()) for n, line in enumerate(text.splitlines(), 1) if line.strip()]
+    if len(lines) > MOST_ROWS:
+        raise InputError("rows", got=str(len(lines)), allowed=f"up to {MOST_ROWS}")
+    for place, (number, line) in enumerate(lines):
+        try:
+            row = [float(cell.replace(",", ".")) for cell in _row(line)]
+        except ValueError as exc:
+            if place == 0:
+                continue
+            raise InputError(f"row {number}", got=repr(line[:60]), allowed="numbers only") from exc
+        if rows and len(row) != len(rows[0]):
+            raise InputError(
+                f"row {number}", got=f"{len(row)} values", allowed=f"{len(rows[0])}, as before"
+            )
+        rows.append(row)
+    return rows
+
+
+def _row(line: str) -> list[str]:
+    for mark in ("\t", ";"):
+        if mark in line:
+            return [cell.strip() for cell in line.split(mark)]
+    return line.split() if " " in line else line.split(",")

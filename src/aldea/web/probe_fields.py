@@ -10,7 +10,7 @@ from aldea.web.fields import STAGES, Field, Group, Options, choice, number, plac
 def _sensor_fields(sensor: Part) -> tuple[Field, ...]:
     rows: list[Field] = []
     for key, value in sensor:
-        if key == "kind":
+        if key in ("kind", "gates"):  # gates are found at the bench, not typed one by one
             continue
         label, unit, options = SENSOR_FIELDS[key]
         if options:
@@ -31,6 +31,7 @@ def _sensor_fields(sensor: Part) -> tuple[Field, ...]:
 
 
 SENSOR_FIELDS: dict[str, tuple[str, str, Options]] = {
+    "hold_s": ("Held for", "s", ()),
     "r25_ohm": ("At 25 °C", "Ω", ()),
     "beta_k": ("B value", "K", ()),
     "fixed_ohm": ("Fixed resistor", "Ω", ()),
@@ -63,6 +64,7 @@ SENSOR_FIELDS: dict[str, tuple[str, str, Options]] = {
 }
 SENSOR_LIMITS: dict[str, tuple[float, float]] = {
     "address": (0, 127),
+    "hold_s": (0, 86_400),
     "beta_k": (1000, 8000),
     "gamma_1": (0.11, 1.99),
     "threshold_lux": (0.001, 200_000),

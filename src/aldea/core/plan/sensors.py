@@ -6,6 +6,7 @@ from pydantic import Field
 
 from aldea.core.plan.base import MilliAmperes, Ohms, Part, Volts
 
+Energy = Annotated[float, Field(ge=0, le=1e6)]
 Side = Literal["sensor_low", "sensor_high"]
 ContactMeans = Literal["on", "off"]
 
@@ -70,12 +71,17 @@ class OneWireSensor(Part):
 
 
 class SerialSensor(Part):
-    """A sensor that talks over two crossed serial lines, such as a presence radar."""
+    """A sensor that talks over two crossed serial lines, such as a presence radar.
+
+    `gates` are a radar's thresholds by distance, `hold_s` how long presence is held after the last.
+    """
 
     kind: Literal["serial"] = "serial"
     output_v: Volts = 3.3
     supply_v: Volts = 5.0
     supply_ma: MilliAmperes = 80.0
+    gates: Annotated[tuple[Energy, ...], Field(max_length=16)] = ()
+    hold_s: Annotated[float, Field(ge=0, le=86_400)] = 0.0
 
 
 class EchoSensor(Part):
