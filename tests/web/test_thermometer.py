@@ -146,7 +146,7 @@ def test_what_is_signed_is_applied_printed_and_due(signed, module_database):
     text = subprocess.run(
         ["pdftotext", "-layout", "-", "-"], input=sheet, capture_output=True, check=True
     ).stdout.decode()
-    assert "a reference on each side" in text
+    assert "between two" in text
     assert "±0.25 °C" in text
     assert client.get(f"{where}/label.pdf").content.startswith(b"%PDF-")
     with module_database.begin() as connection:

@@ -15,8 +15,8 @@ from aldea.core.errors import CalibrationError, InputError
 WAYS = {
     "ice": "ice bath",
     "boiling": "boiling water",
-    "beside": "reference beside it",
-    "between": "a reference on each side",
+    "beside": "reference beside",
+    "between": "between two",
 }
 ICE_EXPANDED_K = 0.04  # a bath well made: crushed ice, packed, stirred, own meltwater drained
 BOILING_EXPANDED_K = 0.2  # steam above boiling water, 3 hPa of pressure, dissolved minerals
