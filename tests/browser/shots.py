@@ -4,10 +4,12 @@ import shutil
 import subprocess
 import tempfile
 from pathlib import Path
+from random import Random
 
 from playwright.sync_api import Page, sync_playwright
 from tests.browser.driving import HOUSE, LAUNCH, settle, sign_in
 from tests.serving import served
+from tests.web.test_radar_page import EMPTY, GAPS, OCCUPIED
 
 from aldea.demo.load import load_demo
 from aldea.store.cluster import Cluster
@@ -67,6 +69,21 @@ def walk(page: Page, base: str, folder: Path) -> None:
     sheet(page, f"{base}{HOUSE}/wire/door-sheet.pdf", folder)
     page.goto(f"{base}{HOUSE}/detective/studio_temp?counts=2506&known_degc=18.5&expanded_k=0.8")
     keep(page, "detective")
+    page.goto(f"{base}{HOUSE}/calibrate/studio_temp")
+    keep(page, "thermometer")
+    page.goto(f"{base}{HOUSE}/curve/studio_temp?points=0+32650%0A10+19900%0A25+10000%0A50+3603")
+    keep(page, "curve")
+    noise = Random(3)
+    dry = "+".join(str(round(noise.gauss(1960, 25))) for _ in range(60))
+    page.goto(f"{base}{HOUSE}/tape/manifold_tape?readings={dry}")
+    keep(page, "tape")
+    page.goto(f"{base}{HOUSE}/radar/stair_radar")
+    page.locator("#f-empty").fill(EMPTY)
+    page.locator("#f-occupied").fill(OCCUPIED)
+    page.locator("#f-gaps").fill(GAPS)
+    page.get_by_role("button", name="Compare").click()
+    page.locator("#gates").wait_for()
+    keep(page, "radar")
     page.goto(base + CALIBRATE)
     keep(page, "calibrate")
     page.get_by_role("button", name="Sign certificate").click()

@@ -1,19 +1,25 @@
 """The examples of docs/formats.md are what Aldea reads and writes."""
 
+import json
 import re
 from pathlib import Path
 
 from tests.core.wire.continuity import crossings
 
+from aldea.core.calibrate.bench import Pair
 from aldea.core.engine.program import compile_plan
 from aldea.core.engine.replay import run_replay
 from aldea.core.plan.codec import read_plan
 from aldea.core.wire.findings import severe
 from aldea.core.wire.signals import signals
+from aldea.demo.mill import mill_plan
 from aldea.formats.board_csv import read_board_csv
 from aldea.formats.csv_log import read_log
 from aldea.formats.events_csv import events_csv
 from aldea.formats.log_options import guess_options
+from aldea.store.calibrations import TakenPair
+from aldea.web.kinds import KINDS
+from aldea.web.views.calibrate import certificate_document
 
 DOC = (Path(__file__).resolve().parents[2] / "docs/formats.md").read_text()
 
@@ -37,6 +43,33 @@ def test_the_pin_table_example_is_read():
     assert [p.name for p in pins] == ["IO36", "IO0", "RX0"]
     assert pins[1].decides_boot
     assert pins[2].programming
+
+
+def test_the_certificate_example_has_the_keys_of_a_signed_one():
+    """Key for key, down into budget and pairs, what a bench signs."""
+    plan = mill_plan()
+    probe = next(p for p in plan.probes if p.id == "studio_temp")
+    kind = KINDS[probe.quantity]
+    pair = Pair(
+        reference=0.0,
+        reading=0.4,
+        approach="point",
+        temp_degc=0.0,
+        reference_expanded=0.04,
+        medium="ice",
+    )
+    stated = kind.defaults(probe)
+    taken = [TakenPair(id=11, pair=pair, by="jon", taken_ms=0)]
+    signed = certificate_document(probe, kind, kind.fit([pair], stated), taken, stated)
+    shown = json.loads(example("certificate"))
+    assert shown.keys() - {"certificate"} == signed.keys()
+    for key in ("probe", "line", "before"):
+        assert shown[key].keys() == signed[key].keys()
+    for key in ("budget", "pairs"):
+        assert shown[key][0].keys() == signed[key][0].keys()
+    assert shown["conditions"].keys() <= signed["conditions"].keys()
+    assert shown["expanded_uncertainty"] == round(signed["expanded_uncertainty"], 2)
+    assert (shown["unit"], shown["range"]) == (signed["unit"], signed["range"])
 
 
 def test_the_examples_go_together(tmp_path):
