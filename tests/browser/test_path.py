@@ -29,6 +29,7 @@ VIEWS = (
     f"{HOUSE}/tape/manifold_tape?readings={'+'.join(str(1950 + i % 17) for i in range(40))}",
     f"{HOUSE}/radar/stair_radar",
     f"{HOUSE}/difference/drying_temp?pairs=20.0+20.31%0A20.1+20.39%0A20.2+20.52",
+    f"{HOUSE}/filters/drying_rh?window=9",
     f"{HOUSE}/curve/studio_temp?points=0+32650%0A25+10000%0A50+3603%0A10+19900",
     CALIBRATE,
     f"{HOUSE}/calibrate/studio_temp",

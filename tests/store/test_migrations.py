@@ -1,0 +1,54 @@
+"""An older database comes up to date with what people had written down in it."""
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import text
+
+from aldea.store.calibrations import open_pairs
+from aldea.store.cluster import Cluster
+from aldea.store.database import MIGRATIONS, NEWEST, Database, ensure_database
+
+
+def upgraded(database: Database, revision: str) -> None:
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with database.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, revision)
+
+
+def test_pairs_taken_before_benches_had_kinds_are_kept(cluster: Cluster):
+    url = cluster.url("older")
+    ensure_database(url)
+    database = Database(url)
+    upgraded(database, "0002")
+    with database.begin() as connection:
+        connection.execute(
+            text(
+                "INSERT INTO account (id, name, password_hash, created_ms) "
+                "OVERRIDING SYSTEM VALUE VALUES (1, 'jon', 'x', 0)"
+            )
+        )
+        connection.execute(
+            text(
+                "INSERT INTO house (id, slug, created_ms) "
+                "OVERRIDING SYSTEM VALUE VALUES (1, 'mill', 0)"
+            )
+        )
+        connection.execute(
+            text(
+                "INSERT INTO calibration_pair (house_id, probe, salt, approach, temp_degc, "
+                "reference_rh_pct, reference_expanded, reading_rh_pct, taken_by, taken_ms) "
+                "VALUES (1, 'rh', 'sodium_chloride', 'wetter', 20, 75.47, 0.12, 74.3, 1, 5)"
+            )
+        )
+    database.migrate()
+    with database.begin() as connection:
+        version = connection.scalar(text("SELECT version_num FROM alembic_version"))
+        (taken,) = open_pairs(connection, 1, "rh")
+    assert version == NEWEST
+    assert (taken.pair.medium, taken.pair.approach) == ("sodium_chloride", "wetter")
+    assert (taken.pair.reference, taken.pair.reading) == (75.47, 74.3)
+    assert taken.pair.detail == ""
+    database.migrate()
+    database.close()
