@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from aldea.core.errors import InputError
+from aldea.core.errors import AldeaError, InputError
 from aldea.core.plan.document import Plan
 from aldea.store.houses import write_log
 from aldea.store.plans import Draft, DraftMovedError, keep_draft, read_draft
@@ -38,6 +38,17 @@ def edit_draft(state: AppState, door: Door, version: int, change: Change, what: 
             connection, door.house.id, account=door.account, at_ms=door.now_ms, what=f"{what}."
         )
     return kept
+
+
+def refused_edit(
+    state: AppState, door: Door, sent: dict[str, str], change: Change, what: str
+) -> str:
+    """Edit the draft by a form that carries its version; the refusal's sentence, empty if kept."""
+    try:
+        edit_draft(state, door, version_of(sent), change, what)
+    except AldeaError as exc:
+        return exc.sentence
+    return ""
 
 
 def version_of(sent: dict[str, str]) -> int:

@@ -7,7 +7,7 @@ from fastapi.responses import RedirectResponse
 
 from aldea.core.calibrate.detective import Assumptions
 from aldea.core.calibrate.thermistor_curve import BetaCurve, CurvePoint
-from aldea.core.errors import CalibrationError, ConflictError, InputError
+from aldea.core.errors import CalibrationError, InputError
 from aldea.core.plan.build import put_part
 from aldea.core.plan.document import Plan
 from aldea.core.plan.sensors import Thermistor
@@ -15,11 +15,12 @@ from aldea.core.sensing.thermistor import thermistor_ohm
 from aldea.core.words.figures import figure, short
 from aldea.core.words.verdicts import Verdict
 from aldea.formats.pasted import read_pasted
-from aldea.web.editing import edit_draft, version_of
+from aldea.web.editing import refused_edit
 from aldea.web.forms import Fields, typed_of
-from aldea.web.pages import Bench, open_bench, render_bench
+from aldea.web.pages import Bench, render_bench
 from aldea.web.routes.detective import assumed_of, subject, thermistors
 from aldea.web.routes.record import rail_now
+from aldea.web.routes.wire_pages import opened
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
 from aldea.web.state import AppState
 from aldea.web.views.curve import CurveView, NearView, make_curve_view, near_view
@@ -156,8 +157,7 @@ def _near(fields: Fields, assumed: Assumptions, curve: BetaCurve) -> NearView | 
 @router.get("/{probe_id}")
 def curve_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> Response:
     """The page, with the points that the address carries."""
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
+    bench = opened(state, door)
     sent = {k: v for k, v in request.query_params.items() if k in FIRST}
     return _page(request, state, bench, probe_id, sent)
 
@@ -170,8 +170,7 @@ def take_curve(
     typed = typed_of(form)
     chosen = {key.removeprefix("to-") for key in typed if key.startswith("to-")}
     sent = {key: typed[key] for key in FIRST if key in typed}
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
+    bench = opened(state, door)
     probe, sensor = subject(bench.plan, probe_id)
     assumed = assumed_of(bench.plan, probe, sensor)
 
@@ -194,12 +193,10 @@ def take_curve(
                 plan = put_part(plan, "probe", other.model_copy(update={"sensor": new}))
         return plan
 
-    try:
-        edit_draft(state, door, version_of(typed), change, f"curve taken by {len(chosen)} probes")
-    except (InputError, CalibrationError, ConflictError) as exc:
-        with state.database.begin() as connection:
-            bench = open_bench(connection, door)
-        return _page(request, state, bench, probe_id, sent, refusal=exc.sentence, status=422)
+    refusal = refused_edit(state, door, typed, change, f"curve taken by {len(chosen)} probes")
+    if refusal:
+        bench = opened(state, door)
+        return _page(request, state, bench, probe_id, sent, refusal=refusal, status=422)
     return RedirectResponse(
         f"/h/{door.house.slug}/curve/{probe_id}?{urlencode(sent)}", status_code=303
     )

@@ -5,21 +5,21 @@ from urllib.parse import urlencode
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from aldea.core.errors import ConflictError, InputError, NotFoundError
+from aldea.core.errors import NotFoundError
 from aldea.core.plan.build import put_part
 from aldea.core.plan.document import Plan, Probe, Smoothing
 from aldea.core.words.figures import UNIT
 from aldea.core.words.verdicts import Verdict
-from aldea.web.editing import edit_draft, version_of
+from aldea.web.editing import refused_edit
 from aldea.web.forms import Fields, typed_of
 from aldea.web.pages import (
     Bench,
     asked_window,
-    open_bench,
     rail_of,
     render_bench,
     running_replay,
 )
+from aldea.web.routes.wire_pages import opened
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
 from aldea.web.state import AppState
 from aldea.web.views.filters import NAMES, FiltersView, make_filters_view
@@ -94,8 +94,7 @@ def _page(
 @router.get("/{probe_id}")
 def filters_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> Response:
     """All three on the readings of the rail's window."""
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
+    bench = opened(state, door)
     sent = {k: v for k, v in request.query_params.items() if k in FIRST}
     return _page(request, state, bench, probe_id, sent)
 
@@ -117,12 +116,10 @@ def take_smoothing(
         probe = _probe(plan, probe_id).model_copy(update={"smoothing": smoothing})
         return put_part(plan, "probe", probe)
 
-    try:
-        edit_draft(state, door, version_of(typed), change, f"smoothing of {probe_id}")
-    except (InputError, ConflictError) as exc:
-        with state.database.begin() as connection:
-            bench = open_bench(connection, door)
-        return _page(request, state, bench, probe_id, sent, refusal=exc.sentence, status=422)
+    refusal = refused_edit(state, door, typed, change, f"smoothing of {probe_id}")
+    if refusal:
+        bench = opened(state, door)
+        return _page(request, state, bench, probe_id, sent, refusal=refusal, status=422)
     return RedirectResponse(
         f"/h/{door.house.slug}/filters/{probe_id}?{urlencode(sent)}", status_code=303
     )

@@ -7,16 +7,17 @@ from fastapi import APIRouter, Request, Response
 from numpy.typing import NDArray
 
 from aldea.core.calibrate.radar import gates_of, hold_of
-from aldea.core.errors import CalibrationError, ConflictError, InputError, NotFoundError
+from aldea.core.errors import CalibrationError, InputError, NotFoundError
 from aldea.core.plan.build import put_part
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.sensors import SerialSensor
 from aldea.core.words.verdicts import Verdict
 from aldea.formats.pasted import read_rows
-from aldea.web.editing import edit_draft, version_of
+from aldea.web.editing import refused_edit
 from aldea.web.forms import Fields, number_of, typed_of
-from aldea.web.pages import Bench, open_bench, render_bench
+from aldea.web.pages import Bench, render_bench
 from aldea.web.routes.record import rail_now
+from aldea.web.routes.wire_pages import opened
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
 from aldea.web.state import AppState
 from aldea.web.views.radar import RadarView, make_radar_view
@@ -137,16 +138,14 @@ def _page(
 @router.get("/{probe_id}")
 def radar_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> Response:
     """The page before anything is pasted."""
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
+    bench = opened(state, door)
     return _page(request, state, bench, probe_id, {})
 
 
 @router.post("/{probe_id}/compare")
 def compare(request: Request, state: State, door: AnyDoor, probe_id: str, form: Sent) -> Response:
     """Compare two recordings; they are too long for an address, and nothing is stored."""
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
+    bench = opened(state, door)
     sent = {k: v for k, v in typed_of(form).items() if k in FIRST}
     return _page(request, state, bench, probe_id, sent)
 
@@ -168,14 +167,9 @@ def take_gates(
         made = SerialSensor.model_validate(facts)
         return put_part(plan, "probe", probe.model_copy(update={"sensor": made}))
 
-    refusal = ""
-    try:
-        edit_draft(state, door, version_of(typed), change, f"gates of {probe_id}")
-    except (InputError, CalibrationError, ConflictError) as exc:
-        refusal = exc.sentence
+    refusal = refused_edit(state, door, typed, change, f"gates of {probe_id}")
     # The recordings are too long for an address: the page is shown at once, with them in it.
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
+    bench = opened(state, door)
     return _page(
         request, state, bench, probe_id, sent, refusal=refusal, status=422 if refusal else 200
     )

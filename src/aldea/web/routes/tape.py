@@ -8,7 +8,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from aldea.core.calibrate.tape import Watch, baseline_of, edges_of
-from aldea.core.errors import CalibrationError, ConflictError, InputError, NotFoundError
+from aldea.core.errors import CalibrationError, InputError, NotFoundError
 from aldea.core.plan.build import put_part
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.sensors import LeakTape
@@ -16,10 +16,11 @@ from aldea.core.sensing.divider import Divider
 from aldea.core.wire.circuit import reader_of
 from aldea.core.wire.probe_circuits import divider_of
 from aldea.core.words.verdicts import Verdict
-from aldea.web.editing import edit_draft, version_of
+from aldea.web.editing import refused_edit
 from aldea.web.forms import Fields, number_of, typed_of
-from aldea.web.pages import Bench, open_bench, render_bench
+from aldea.web.pages import Bench, render_bench
 from aldea.web.routes.record import rail_now
+from aldea.web.routes.wire_pages import opened
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
 from aldea.web.state import AppState
 from aldea.web.views.tape import Asked, TapeView, make_tape_view
@@ -188,8 +189,7 @@ def _page(
 @router.get("/{probe_id}")
 def tape_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> Response:
     """The page, with the readings that the address carries."""
-    with state.database.begin() as connection:
-        bench = open_bench(connection, door)
+    bench = opened(state, door)
     sent = {k: v for k, v in request.query_params.items() if k in FIRST}
     return _page(request, state, bench, probe_id, sent)
 
@@ -208,12 +208,10 @@ def take_threshold(
         made = LeakTape.model_validate({**tape.model_dump(), "wet_ohm": view.wet_ohm})
         return put_part(plan, "probe", probe.model_copy(update={"sensor": made}))
 
-    try:
-        edit_draft(state, door, version_of(typed), change, f"wet threshold of {probe_id}")
-    except (InputError, CalibrationError, ConflictError) as exc:
-        with state.database.begin() as connection:
-            bench = open_bench(connection, door)
-        return _page(request, state, bench, probe_id, sent, refusal=exc.sentence, status=422)
+    refusal = refused_edit(state, door, typed, change, f"wet threshold of {probe_id}")
+    if refusal:
+        bench = opened(state, door)
+        return _page(request, state, bench, probe_id, sent, refusal=refusal, status=422)
     return RedirectResponse(
         f"/h/{door.house.slug}/tape/{probe_id}?{urlencode(sent)}", status_code=303
     )
