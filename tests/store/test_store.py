@@ -166,9 +166,10 @@ def test_a_span_is_whole_whatever_was_asked_before(database, most_readings):
         store_readings(raw, series, old)
     everything = np.concatenate([old.t_ms, recorded_days()[0].trace.t_ms])
     day = 86_400_000
-    spans = ((END_MS - day, END_MS), (END_MS - 3 * day, END_MS - day), (0, END_MS), (0, 2**61))
+    newest, before = (END_MS - day, END_MS), (END_MS - 3 * day, END_MS - day)
+    spans = (newest, before, newest, (0, 2**61), before)
     with database.begin() as connection:
-        for start, end in (*spans, *spans):
+        for start, end in spans:
             got = cache.trace(connection, house, DRYING_RH, start, end)
             assert np.array_equal(got.t_ms, everything[(everything >= start) & (everything < end)])
             cache.trace(connection, house, "courtyard_rh", start, end)
