@@ -12,7 +12,6 @@ from aldea.core.errors import InputError
 from aldea.core.sensing.filters import (
     alpha_of,
     exponential,
-    exponential_noise_1,
     ground_of,
     median_step_readings,
     moving_mean,
@@ -50,7 +49,12 @@ def test_an_exponential_memory_knows_the_time_between_readings(case):
 def test_alpha_and_the_noise_that_it_leaves(case):
     alpha = alpha_of(given(case, "sample_interval"), given(case, "time_constant"))
     assert agrees(case, "alpha_exact", alpha)
-    assert agrees(case, "noise_factor", exponential_noise_1(alpha))
+    # The factor on white noise, from the filter itself.
+    interval, tau = given(case, "sample_interval"), given(case, "time_constant")
+    white = np.random.default_rng(3).normal(0, 1, 400_000)
+    t_s = np.arange(0.0, float(interval) * len(white), float(interval))
+    left = exponential(t_s, white, tau)[2000:].std()
+    assert float(left) == pytest.approx(case["expected"]["noise_factor"]["value"], rel=0.02)
 
 
 @pytest.mark.parametrize("case", cases("steplag"), ids=ids)

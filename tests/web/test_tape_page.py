@@ -41,6 +41,7 @@ def test_states_join_from_end_to_end(signed):
     assert edges[-1][1] == 4095
     assert all(a[1] == b[0] for a, b in pairwise(edges))
     assert "less than once in 10⁹ years" in page
+    assert "60 readings, 0 of them beyond dry" in page
     assert "Take wet at" not in page, "who only looks takes nothing"
 
 
@@ -54,6 +55,7 @@ def test_noise_wants_a_wider_margin_or_more_readings(signed):
     client = signed("guest")
     noisy = client.get(TAPE, params={"readings": NOISY, "in_a_row": "1"}).text
     assert "noise alone would alarm" in noisy
+    assert int(found_in(r"(\d+) of them beyond dry", noisy)) > 0
     needed = float(found_in(r"a year wants ([\d.]+) %", noisy))
     wide = client.get(
         TAPE,

@@ -144,7 +144,7 @@ def _rows(
             label="References",
             value=max(pair.reference_expanded for pair in fitted),
             distribution="expanded_k2",
-            ground="table",
+            ground="stated",
         ),
         *(
             BudgetRow(label=label, value=value, distribution="rectangular")

@@ -85,11 +85,6 @@ def alpha_of(interval_s: float, tau_s: float) -> float:
     return 1 - math.exp(-interval_s / tau_s)
 
 
-def exponential_noise_1(alpha: float) -> float:
-    """Noise left of white noise: √(α / (2 − α)); that of a mean of N is 1/√N."""
-    return math.sqrt(alpha / (2 - alpha))
-
-
 def step_readings(*, share: float, window: int | None = None, alpha: float | None = None) -> int:
     """Readings until a share of a step has come through: a mean of a window, or exponential."""
     if alpha is not None:

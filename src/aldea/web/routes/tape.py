@@ -131,6 +131,7 @@ def _worked(fields: Fields, probe: Probe, tape: LeakTape, divider: Divider) -> T
         divider,
         baseline,
         edges,
+        sum(edges.state_of(reading) != "dry" for reading in readings),
         Watch(
             samples=int(samples),
             in_a_row=int(in_a_row),

@@ -106,10 +106,11 @@ def make_tape_view(
     divider: Divider,
     baseline: Baseline,
     edges: Edges,
+    strays: int,
     watch: Watch,
     asked: Asked,
 ) -> TapeView:
-    """Work everything out; the thresholds have been checked."""
+    """Work everything out; `strays` of the dry readings lie in another state by these edges."""
     alarms = []
     starts: dict[str, float] = {}
     for state, edge in (("damp", edges.damp_at), ("wet", edges.wet_at)):
@@ -131,7 +132,7 @@ def make_tape_view(
     return TapeView(
         verdict=_verdict(name, starts, asked.target_1, water, margin, baseline),
         baseline=f"{figure(baseline.mean, 1)} ± {figure(baseline.sd, 2)} counts, "
-        f"from {baseline.count} readings",
+        f"from {baseline.count} readings, {strays} of them beyond dry",
         states=_states(divider, baseline, edges),
         alarms=tuple(alarms),
         baseline_x=_x(divider, baseline.mean),
