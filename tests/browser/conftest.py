@@ -4,11 +4,13 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import ConsoleMessage, Page
+from playwright.sync_api import ConsoleMessage, Page, expect
 from tests.browser.driving import LAUNCH
 from tests.serving import served
 
 from aldea.store.database import Database
+
+expect.set_options(timeout=20_000)  # a loaded machine is slow, not wrong
 
 
 @pytest.fixture(scope="session")

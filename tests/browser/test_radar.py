@@ -12,7 +12,8 @@ pytestmark = pytest.mark.browser
 def test_a_radar_from_an_empty_room_to_the_plan(page, base):
     sign_in(page, base, "jon")
     page.goto(f"{base}{HOUSE}/calibrate")
-    page.get_by_role("link", name="radar", exact=True).click()
+    page.get_by_role("link", name="All benches").click()
+    page.get_by_role("link", name="Stair radar").click()
     expect(page.locator("h1")).to_contain_text("nothing recorded yet")
     page.get_by_label("The empty room", exact=True).fill(EMPTY)
     page.get_by_role("button", name="Compare").click()

@@ -13,7 +13,8 @@ pytestmark = pytest.mark.browser
 def test_a_leak_tape_from_its_dry_readings_to_the_plan(page, base):
     sign_in(page, base, "jon")
     page.goto(f"{base}{HOUSE}/calibrate")
-    page.get_by_role("link", name="leak tapes").click()
+    page.get_by_role("link", name="All benches").click()
+    page.get_by_role("link", name="Manifold tape").click()
     expect(page.locator("h1")).to_contain_text("no dry baseline yet")
     readings = page.get_by_label("Counts of the dry tape, blanks between")
     readings.fill("1960 1961 1958")

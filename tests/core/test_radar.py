@@ -8,7 +8,8 @@ from hypothesis import given as drawn
 from hypothesis import strategies as st
 from tests.reference import cases, given
 
-from aldea.core.calibrate.radar import gates_of, hold_of
+from aldea.core.calibrate.hold import hold_of
+from aldea.core.calibrate.radar import gates_of
 from aldea.core.errors import CalibrationError
 
 

@@ -64,7 +64,7 @@ def test_one_correction_goes_to_a_chosen_set_at_once(signed):
     done = client.post(f"{PAGE}/carry", data=both)
     assert done.status_code == 303
     assert "counts=2506" in done.headers["location"]
-    assert sensors(client) == {"studio_temp": 8200.0, "cellar_temp": 8200.0}
+    assert sensors(client) == {**before, "studio_temp": 8200.0, "cellar_temp": 8200.0}
     undo = {"version": str(draft(client)["version"]), "back": f"{H}/layout"}
     client.post(f"{H}/draft/undo", data=undo)
     assert sensors(client) == before

@@ -4,6 +4,7 @@ from sqlalchemy import select
 
 from aldea.core.calibrate.bench import Approach, Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
+from aldea.demo.hand_recordings import hand_recordings
 from aldea.demo.mill import DRYING_RH, SLUG, mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
 from aldea.store import tables as t
@@ -13,6 +14,7 @@ from aldea.store.database import Database
 from aldea.store.houses import create_house, set_member, write_log
 from aldea.store.plans import begin_draft, keep_draft, publish
 from aldea.store.readings import series_id, store_readings
+from aldea.store.recordings import keep_recording
 
 PASSWORD = "mill-race-demo"  # noqa: S105  printed by the start command, for made-up data only
 SIGN_INS: tuple[tuple[str, Role], ...] = (
@@ -128,6 +130,17 @@ def load_demo(database: Database) -> None:
             )
             at_ms = now_ms - (len(POINTS) - index) * HOUR_MS
             take_pair(connection, house.id, STUDIO_TEMP, point, by=jon, at_ms=at_ms)
+        for recording in hand_recordings():
+            keep_recording(
+                connection,
+                house.id,
+                bench=recording.bench,
+                subject=recording.subject,
+                fields=recording.fields,
+                found=recording.found,
+                by=jon,
+                at_ms=now_ms - 30 * HOUR_MS,
+            )
         recorded = recorded_days()
         ids = {row.probe: series_id(connection, house.id, row.probe) for row in recorded}
         write_log(

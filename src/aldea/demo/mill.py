@@ -131,6 +131,13 @@ PROBES = (
     _planned_probe("drain_tape", "Floor drain tape", "cistern_room", "leak", 1000.0),
     _planned_probe("skylight_shut", "Skylight shut reed", "loft", "position", 1.0),
     _planned_probe("skylight_open", "Skylight open reed", "loft", "position", 1.0),
+    _planned_probe("door_outer", "Stair door, outside", "stair_hall", "presence", 1.0),
+    _planned_probe("door_inner", "Stair door, inside", "stair_hall", "presence", 1.0),
+    _planned_probe("cart_distance", "Cart under the skylight", "stair_hall", "distance", 4.0),
+    _planned_probe("studio_gas", "Studio solvent hint", "print_studio", "gas_hint", 5.0),
+    _planned_probe("rack_top", "Drying rack, top", "drying_room", "air_temperature", 60.0),
+    _planned_probe("rack_middle", "Drying rack, middle", "drying_room", "air_temperature", 60.0),
+    _planned_probe("rack_foot", "Drying rack, foot", "drying_room", "air_temperature", 60.0),
     _planned_probe("night_sensed", "Night lights sensed", "panel", "sensed_output", 1.0),
 )
 

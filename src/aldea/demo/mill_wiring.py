@@ -13,9 +13,12 @@ from aldea.core.plan.loads import Nature, PulseDrive, SteppedFan, TwoWay, Valve
 from aldea.core.plan.sensors import (
     BusSensor,
     ContactSensor,
+    EchoSensor,
+    GasSensor,
     LeakTape,
     LightResistor,
     MainsSense,
+    MotionSensor,
     OneWireSensor,
     Sensor,
     SerialSensor,
@@ -50,6 +53,13 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "drain_tape": (LeakTape(end_of_line_ohm=None), 9.0),
     "skylight_shut": (ContactSensor(), 10.0),
     "skylight_open": (ContactSensor(), 10.0),
+    "door_outer": (MotionSensor(), 4.0),
+    "door_inner": (MotionSensor(), 5.0),
+    "cart_distance": (EchoSensor(), 7.0),
+    "studio_gas": (GasSensor(), 6.0),
+    "rack_top": (Thermistor(), 3.0),
+    "rack_middle": (Thermistor(), 3.0),
+    "rack_foot": (Thermistor(), 3.0),
     "night_sensed": (MainsSense(), 0.0),
 }
 FIGURES: dict[str, dict[str, object]] = {
@@ -80,6 +90,7 @@ NATURES: dict[str, Nature] = {
 SUPPLIES = (
     Supply(id="supply_24", name="24 V supply", place="panel", volts=24.0, rating_ma=2500.0),
     Supply(id="supply_5", name="5 V supply", place="drying_room", volts=5.0, rating_ma=2000.0),
+    Supply(id="supply_hall", name="Hall supply", place="stair_hall", volts=5.0, rating_ma=1000.0),
 )
 BOARDS = (
     Board(
@@ -88,6 +99,14 @@ BOARDS = (
     Board(
         id="board_b", name="Board B", place="drying_room", board_type="wifi_38", supply="supply_5"
     ),
+    Board(
+        id="board_c",
+        name="Board C",
+        place="stair_hall",
+        board_type="small_5v",
+        supply="supply_hall",
+    ),
+    Board(id="rack_inputs", name="Rack", place="stair_hall", board_type="mux_8", host="board_c"),
 )
 
 
@@ -180,6 +199,18 @@ probe:drain_tape.excite board_a DO3
 probe:skylight_shut.contact board_a A31
 probe:skylight_open.contact board_a A32
 probe:night_sensed.out board_a A33
+probe:door_outer.out board_c D4
+probe:door_inner.out board_c D5
+probe:cart_distance.trigger board_c D6
+probe:cart_distance.echo board_c D2
+probe:studio_gas.sense board_c A0
+board:rack_inputs.common board_c A1
+board:rack_inputs.s0 board_c D7
+board:rack_inputs.s1 board_c D8
+board:rack_inputs.s2 board_c D9
+probe:rack_top.sense rack_inputs CH0
+probe:rack_middle.sense rack_inputs CH1
+probe:rack_foot.sense rack_inputs CH2
 control:mode_button.contact1 board_b IO32
 control:mode_lamp.lamp board_b IO19
 control:step_selector.contact1 board_b IO33

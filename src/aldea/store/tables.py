@@ -157,6 +157,19 @@ calibration_pair = Table(
     Column("certificate", Integer),
 )
 
+bench_recording = Table(
+    "bench_recording",
+    metadata,
+    Column("id", BigInteger, primary_key=True),
+    Column("house_id", ForeignKey("house.id"), nullable=False),
+    Column("bench", Text, nullable=False),
+    Column("subject", Text, nullable=False),
+    Column("fields", Text, nullable=False),
+    Column("found", Text, nullable=False),
+    Column("taken_by", ForeignKey("account.id"), nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
+)
+
 certificate = Table(
     "certificate",
     metadata,

@@ -44,6 +44,7 @@ from aldea.web.routes import (
     record,
     sign_in,
     tape,
+    trials,
     tune,
     wire,
 )
@@ -168,6 +169,7 @@ def create_app(
         difference,
         filters,
         radar,
+        trials,
         tune,
         record,
         imports,

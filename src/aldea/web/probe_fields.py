@@ -10,7 +10,7 @@ from aldea.web.fields import STAGES, Field, Group, Options, choice, number, plac
 def _sensor_fields(sensor: Part) -> tuple[Field, ...]:
     rows: list[Field] = []
     for key, value in sensor:
-        if key in ("kind", "gates"):  # gates are found at the bench, not typed one by one
+        if key not in SENSOR_FIELDS:  # found at the bench, not typed one by one
             continue
         label, unit, options = SENSOR_FIELDS[key]
         if options:
@@ -23,7 +23,7 @@ def _sensor_fields(sensor: Part) -> tuple[Field, ...]:
                     value,
                     unit,
                     *SENSOR_LIMITS.get(key, (0.001, 1e9)),
-                    optional=key in ("end_of_line_ohm", "upper_ohm", "lower_ohm"),
+                    optional=key in OPTIONAL,
                     whole=key == "address",
                 )
             )
@@ -43,6 +43,15 @@ SENSOR_FIELDS: dict[str, tuple[str, str, Options]] = {
     "r10_ohm": ("At 10 lx", "Ω", ()),
     "gamma_1": ("Gamma", "", ()),
     "threshold_lux": ("Wanted threshold", "lx", ()),
+    "own_lamp_lux": ("Its lamp adds", "lx", ()),
+    "warm_up_s": ("Warms up for", "s", ()),
+    "clean_air_v": ("In clean air", "V", ()),
+    "alarm_ratio_1": ("Speaks at", "times that", ()),
+    "responsivity_a_per_w": ("Responsivity", "A/W", ()),
+    "area_mm2": ("Active area", "mm²", ()),
+    "feedback_ohm": ("Feedback", "Ω", ()),
+    "dark_na": ("In the dark", "nA", ()),
+    "occupied_below_m": ("Occupied under", "m", ()),
     "end_of_line_ohm": ("Far-end resistor", "Ω", ()),
     "wet_ohm": ("Wet at or under", "Ω", ()),
     "excitation": (
@@ -68,12 +77,23 @@ SENSOR_LIMITS: dict[str, tuple[float, float]] = {
     "beta_k": (1000, 8000),
     "gamma_1": (0.11, 1.99),
     "threshold_lux": (0.001, 200_000),
+    "own_lamp_lux": (0, 200_000),
+    "warm_up_s": (0, 259_200),
+    "clean_air_v": (0.001, 60),
+    "alarm_ratio_1": (1.001, 100),
+    "responsivity_a_per_w": (0.001, 2),
+    "area_mm2": (0.001, 1000),
+    "dark_na": (0, 1e6),
+    "occupied_below_m": (0.01, 20),
     "supply_v": (1, 60),
     "output_v": (1, 60),
     "highest_v": (0.1, 60),
     "supply_ma": (0, 100_000),
     "debounce_ms": (0, 10_000),
 }
+
+
+OPTIONAL = ("end_of_line_ohm", "upper_ohm", "lower_ohm", "occupied_below_m", "clean_air_v")
 
 
 def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:

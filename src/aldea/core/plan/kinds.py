@@ -130,7 +130,7 @@ QUANTITIES: dict[Quantity, QuantityKind] = {
         high=2000,
         resolution=1,
         uncertainty=60,
-        sensors=("light_resistor", "bus"),
+        sensors=("light_resistor", "photodiode", "bus"),
     ),
     "position": QuantityKind(
         name="end contact", low=0, high=1, resolution=1, uncertainty=0.5, sensors=("contact",)
@@ -152,7 +152,7 @@ QUANTITIES: dict[Quantity, QuantityKind] = {
         high=10,
         resolution=0.01,
         uncertainty=0.5,
-        sensors=("analog",),
+        sensors=("gas", "analog"),
     ),
     "count": QuantityKind(
         name="pulses", low=0, high=1e6, resolution=1, uncertainty=1, sensors=("pulse",)

@@ -54,6 +54,31 @@ class Divider:
             return "open" if high else "short" if low else "good"
         return "short" if high else "open" if low else "good"
 
+    def code(self, volts: float) -> int:
+        """What an ideal converter gives for node volts: ⌊V/Vref · (FS + 1)⌋, kept in 0 to FS."""
+        steps = self.full_scale_counts + 1
+        return min(self.full_scale_counts, max(0, math.floor(volts / self.reference_v * steps)))
+
+    def ohm_of_code(self, code: int) -> float | None:
+        """Sensor resistance at the middle of a code's step, Ω; None at the ends of the range."""
+        if not 0 < code < self.full_scale_counts:
+            return None
+        share = (code + 0.5) / (self.full_scale_counts + 1)
+        return self.sensor_ohm(share * self.full_scale_counts)
+
+    def loaded_ohm(self, sensor_ohm: float, input_ohm: float) -> float | None:
+        """Sensor resistance that is inferred while an input's own resistance loads the node, Ω."""
+        lower = sensor_ohm if self.side == "sensor_low" else self.fixed_ohm
+        upper = self.fixed_ohm if self.side == "sensor_low" else sensor_ohm
+        volts = loaded_volts(upper, lower, self.supply_v, input_ohm)
+        return self.sensor_ohm(volts / self.reference_v * self.full_scale_counts)
+
+    def leaked_ohm(self, sensor_ohm: float, leakage_a: float) -> float | None:
+        """Sensor resistance that is inferred while a current flows into the node, Ω."""
+        offset_v = leakage_a * source_ohm(sensor_ohm, self.fixed_ohm)
+        volts = self.volts(sensor_ohm) + offset_v
+        return self.sensor_ohm(volts / self.reference_v * self.full_scale_counts)
+
     def ohm_per_count(self, sensor_ohm: float) -> float:
         """Size of one count near a resistance, Ω: (R + Rf)² / (Rf · FS) · Vref / Vs."""
         spread = (sensor_ohm + self.fixed_ohm) ** 2 / (self.fixed_ohm * self.full_scale_counts)
@@ -63,6 +88,12 @@ class Divider:
 def source_ohm(upper_ohm: float, lower_ohm: float) -> float:
     """Thévenin resistance of a divider, Ω."""
     return upper_ohm * lower_ohm / (upper_ohm + lower_ohm)
+
+
+def loaded_volts(upper_ohm: float, lower_ohm: float, supply_v: float, input_ohm: float) -> float:
+    """Node voltage of a divider that an input resistance loads, V: lower ‖ input."""
+    below = source_ohm(lower_ohm, input_ohm)
+    return supply_v * below / (upper_ohm + below)
 
 
 def highest_source_ohm(*, switch_ohm: float, hold_farad: float, time_s: float, bits: int) -> float:

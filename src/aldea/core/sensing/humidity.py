@@ -42,6 +42,23 @@ def dew_point_degc(temp_degc: float, rh_pct: float) -> float:
     return MAGNUS_DEGC * logarithm / (MAGNUS_FACTOR - logarithm)
 
 
+def rh_after_pct(temp_degc: float, rh_pct: float, after_degc: float) -> float:
+    """Relative humidity of the same air at another temperature, %; above 100 it condenses."""
+    return 100 * vapour_pressure_hpa(temp_degc, rh_pct) / saturation_pressure_hpa(after_degc)
+
+
+def surface_for_rh_degc(temp_degc: float, rh_pct: float, wanted_pct: float) -> float:
+    """How cold a surface may be before the air at it reaches a relative humidity, °C."""
+    pressure_hpa = vapour_pressure_hpa(temp_degc, rh_pct) * 100 / wanted_pct
+    logarithm = math.log(pressure_hpa / MAGNUS_HPA)
+    return MAGNUS_DEGC * logarithm / (MAGNUS_FACTOR - logarithm)
+
+
+def surface_degc(inside_degc: float, outside_degc: float, factor_1: float) -> float:
+    """Inner surface temperature from the temperature factor fRsi of ISO 13788, °C."""
+    return outside_degc + factor_1 * (inside_degc - outside_degc)
+
+
 def absolute_humidity_g_per_m3(temp_degc: float, rh_pct: float) -> float:
     """Mass of vapour in a cubic metre of moist air, g/m³ (ideal gas, Rv = 461.52 J/(kg K))."""
     pressure_pa = 100 * vapour_pressure_hpa(temp_degc, rh_pct)

@@ -13,6 +13,7 @@ SEA_LEVEL_PA = 101_325.0
 SEA_LEVEL_K, LAPSE_K_PER_M, EXPONENT = 288.15, 0.0065, 5.25588
 TRIPLE_POINT_DEGC, MELTING_K_PER_PA, DISSOLVED_AIR_K = 0.01, 7.38e-8, 0.00242
 HIGHEST_M = 11_000.0
+SALT_K_KG_PER_MOL, NACL_G_PER_MOL = 3.716, 58.443
 IF97 = (
     0.11670521452767e4,
     -0.72421316703206e6,
@@ -51,6 +52,11 @@ def pressure_at_pa(altitude_m: float, sea_level_pa: float = SEA_LEVEL_PA) -> flo
     if not -500 <= altitude_m <= HIGHEST_M:
         raise InputError("altitude", got=f"{altitude_m:g} m", allowed="−500 to 11 000 m")
     return sea_level_pa * math.pow(1 - LAPSE_K_PER_M * altitude_m / SEA_LEVEL_K, EXPONENT)
+
+
+def salt_lowering_k(salt_g_per_kg: float) -> float:
+    """How far table salt in an ice bath lowers it, K: 3.7 K per mol/kg; rough, a few grams only."""
+    return SALT_K_KG_PER_MOL * salt_g_per_kg / NACL_G_PER_MOL
 
 
 def ice_degc(pressure_pa: float = SEA_LEVEL_PA, *, air_saturated: bool = True) -> float:

@@ -8,7 +8,7 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.build import part_of
 from aldea.core.plan.document import Plan
 from aldea.core.plan.memo import per_plan
-from aldea.core.plan.sensors import AnalogSensor, EchoSensor
+from aldea.core.plan.sensors import EchoSensor, VoltageSensor
 from aldea.core.plan.wiring import Assignment, Board, BoardType, Pin
 from aldea.core.wire.assign import assign_pins
 from aldea.core.wire.candidates import usable
@@ -226,8 +226,8 @@ def volts_at_pins(plan: Plan) -> Iterator[Finding]:
         sensor = probe.sensor
         mend, press = "Fit a level shifter, or a sensor of lower voltage.", ""
         apply: Mend | None = None
-        if isinstance(sensor, AnalogSensor | EchoSensor):
-            top = sensor.highest_v if isinstance(sensor, AnalogSensor) else sensor.output_v
+        if isinstance(sensor, VoltageSensor | EchoSensor):
+            top = sensor.highest_v if isinstance(sensor, VoltageSensor) else sensor.output_v
             lower = best_lower_ohm(
                 upper_ohm=LEVEL_UPPER_OHM,
                 tolerance_1=0.01,

@@ -13,7 +13,6 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.memo import per_plan
 from aldea.core.plan.sensors import (
-    AnalogSensor,
     BusSensor,
     ContactSensor,
     EchoSensor,
@@ -23,6 +22,7 @@ from aldea.core.plan.sensors import (
     OneWireSensor,
     SerialSensor,
     Thermistor,
+    VoltageSensor,
 )
 from aldea.core.plan.wiring import Assignment, Board, Control, RelayLine
 from aldea.core.wire.mains import Conductor, mains_wires, outlet
@@ -183,7 +183,7 @@ def _probe_wires(probe: Probe, plan: Plan, rows: dict[str, Assignment]) -> Itera
         yield _wire(back, f"{probe.name}:back", plan, colour="plus" if high else "zero", **facts)
     elif isinstance(
         sensor,
-        AnalogSensor | BusSensor | OneWireSensor | SerialSensor | EchoSensor | MotionSensor,
+        VoltageSensor | BusSensor | OneWireSensor | SerialSensor | EchoSensor | MotionSensor,
     ):
         yield _wire(
             f"{home.name}:+{sensor.supply_v:g} V", f"{probe.name}:+", plan, colour="plus", **facts
@@ -211,7 +211,7 @@ def _probe_note(probe: Probe, line: str, pin: str) -> str:
         end = sensor.end_of_line_ohm
         far = f"{ohms(end)} across the far end" if end else "no far-end resistor"
         note = f"{ohms(sensor.fixed_ohm)} from {pin} to 0 V, at the board; {far}"
-    elif isinstance(sensor, AnalogSensor | EchoSensor) and line in ("sense", "echo"):
+    elif isinstance(sensor, VoltageSensor | EchoSensor) and line in ("sense", "echo"):
         if sensor.upper_ohm and sensor.lower_ohm:
             upper, lower = ohms(sensor.upper_ohm), ohms(sensor.lower_ohm)
             note = f"divider at the board: {upper} in line, {lower} from {pin} to 0 V"

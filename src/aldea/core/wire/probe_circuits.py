@@ -5,12 +5,12 @@ from collections.abc import Callable, Iterator
 from aldea.core.errors import InputError
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.sensors import (
-    AnalogSensor,
     EchoSensor,
     LeakTape,
     LightResistor,
     SerialSensor,
     Thermistor,
+    VoltageSensor,
 )
 from aldea.core.plan.wiring import BoardType
 from aldea.core.sensing.divider import Divider
@@ -48,7 +48,7 @@ def probe_circuits(probe: Probe, plan: Plan) -> Iterator[Circuit]:
         yield _light(probe, sensor, divider)
     elif isinstance(sensor, LeakTape):
         yield _leak(probe, sensor, divider)
-    elif isinstance(sensor, AnalogSensor | EchoSensor) and sensor.upper_ohm and sensor.lower_ohm:
+    elif isinstance(sensor, VoltageSensor | EchoSensor) and sensor.upper_ohm and sensor.lower_ohm:
         yield _level(probe, sensor, sensor.upper_ohm, sensor.lower_ohm)
     elif isinstance(sensor, SerialSensor):
         yield Circuit(
@@ -182,9 +182,9 @@ def _leak(probe: Probe, tape: LeakTape, divider: Divider | None) -> Circuit:
 
 
 def _level(
-    probe: Probe, sensor: AnalogSensor | EchoSensor, upper_ohm: float, lower_ohm: float
+    probe: Probe, sensor: VoltageSensor | EchoSensor, upper_ohm: float, lower_ohm: float
 ) -> Circuit:
-    top = sensor.highest_v if isinstance(sensor, AnalogSensor) else sensor.output_v
+    top = sensor.highest_v if isinstance(sensor, VoltageSensor) else sensor.output_v
     made = level(
         upper_ohm=upper_ohm,
         lower_ohm=lower_ohm,

@@ -7,7 +7,6 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.memo import per_plan
 from aldea.core.plan.sensors import (
-    AnalogSensor,
     BusSensor,
     ContactSensor,
     EchoSensor,
@@ -16,6 +15,7 @@ from aldea.core.plan.sensors import (
     OneWireSensor,
     PulseSensor,
     SerialSensor,
+    VoltageSensor,
 )
 from aldea.core.plan.wiring import Board, Capability, Control
 
@@ -85,7 +85,7 @@ def signals(plan: Plan) -> tuple[Signal, ...]:
 def arriving_v(probe: Probe) -> float:
     """The highest voltage that a probe puts on its pin, V; 0 where it puts none of its own."""
     sensor = probe.sensor
-    if isinstance(sensor, AnalogSensor):
+    if isinstance(sensor, VoltageSensor):
         top, upper, lower = sensor.highest_v, sensor.upper_ohm, sensor.lower_ohm
     elif isinstance(sensor, EchoSensor):
         top, upper, lower = sensor.output_v, sensor.upper_ohm, sensor.lower_ohm

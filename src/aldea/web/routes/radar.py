@@ -6,7 +6,8 @@ import numpy as np
 from fastapi import APIRouter, Request, Response
 from numpy.typing import NDArray
 
-from aldea.core.calibrate.radar import gates_of, hold_of
+from aldea.core.calibrate.hold import hold_of
+from aldea.core.calibrate.radar import gates_of
 from aldea.core.errors import CalibrationError, InputError, NotFoundError
 from aldea.core.plan.build import put_part
 from aldea.core.plan.document import Plan, Probe
@@ -16,6 +17,7 @@ from aldea.formats.pasted import read_rows
 from aldea.web.editing import refused_edit
 from aldea.web.forms import Fields, number_of, typed_of
 from aldea.web.pages import Bench, render_bench
+from aldea.web.recordings import keep, listed, opened_again
 from aldea.web.routes.record import rail_now
 from aldea.web.routes.wire_pages import opened
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
@@ -123,6 +125,7 @@ def _page(
         typed=typed,
         errors=fields.errors,
         view=view,
+        recorded=listed(state, bench.door, "radar", probe_id),
         verdict_said=view.verdict
         if view
         else Verdict(
@@ -137,9 +140,10 @@ def _page(
 
 @router.get("/{probe_id}")
 def radar_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> Response:
-    """The page before anything is pasted."""
+    """The page before anything is pasted, or with a recording opened again."""
     bench = opened(state, door)
-    return _page(request, state, bench, probe_id, {})
+    sent = opened_again(request, state, door, "radar", probe_id)
+    return _page(request, state, bench, probe_id, sent)
 
 
 @router.post("/{probe_id}/compare")
@@ -168,6 +172,11 @@ def take_gates(
         return put_part(plan, "probe", probe.model_copy(update={"sensor": made}))
 
     refusal = refused_edit(state, door, typed, change, f"gates of {probe_id}")
+    if not refusal:
+        probe, _ = _subject(opened(state, door).plan, probe_id)
+        fields = Fields({**FIRST, **sent})
+        found = _worked(fields, probe).verdict.sentence
+        keep(state, door, "radar", probe_id, fields.sent, found)
     # The recordings are too long for an address: the page is shown at once, with them in it.
     bench = opened(state, door)
     return _page(

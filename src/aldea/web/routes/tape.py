@@ -19,6 +19,7 @@ from aldea.core.words.verdicts import Verdict
 from aldea.web.editing import refused_edit
 from aldea.web.forms import Fields, number_of, typed_of
 from aldea.web.pages import Bench, render_bench
+from aldea.web.recordings import keep, listed, opened_again
 from aldea.web.routes.record import rail_now
 from aldea.web.routes.wire_pages import opened
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
@@ -175,6 +176,7 @@ def _page(
         typed=typed,
         errors=fields.errors,
         view=view,
+        recorded=listed(state, bench.door, "tape", probe_id),
         verdict_said=view.verdict
         if view
         else Verdict(
@@ -189,9 +191,10 @@ def _page(
 
 @router.get("/{probe_id}")
 def tape_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> Response:
-    """The page, with the readings that the address carries."""
+    """The page, with the readings that the address carries, or a recording opened again."""
     bench = opened(state, door)
     sent = {k: v for k, v in request.query_params.items() if k in FIRST}
+    sent |= opened_again(request, state, door, "tape", probe_id)
     return _page(request, state, bench, probe_id, sent)
 
 
@@ -213,6 +216,9 @@ def take_threshold(
     if refusal:
         bench = opened(state, door)
         return _page(request, state, bench, probe_id, sent, refusal=refusal, status=422)
+    fields = Fields({**FIRST, **sent})
+    found = _worked(fields, *_subject(opened(state, door).plan, probe_id)).verdict.sentence
+    keep(state, door, "tape", probe_id, fields.sent, found)
     return RedirectResponse(
         f"/h/{door.house.slug}/tape/{probe_id}?{urlencode(sent)}", status_code=303
     )

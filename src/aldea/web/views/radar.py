@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from aldea.core.calibrate.radar import Gates, Hold
+from aldea.core.calibrate.hold import Hold
+from aldea.core.calibrate.radar import Gates
 from aldea.core.words.figures import figure
 from aldea.core.words.times import span
 from aldea.core.words.verdicts import Verdict

@@ -1,0 +1,113 @@
+"""Light at a threshold: a photoresistor's law from two points, its resistor, the lamp's own share.
+
+The lamp that a light sensor switches must not light that sensor past its other mark: the gap
+between the two marks has to hold the lamp's own share and the noise.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from aldea.core.errors import CalibrationError
+from aldea.core.sensing.light import photoresistor_ohm
+
+SIGMAS = 3.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LightLaw:
+    """R = R10 (E / 10 lx)^−γ: resistance at 10 lx, Ω, and gamma."""
+
+    r10_ohm: float
+    gamma_1: float
+
+    def ohm_at(self, lux: float) -> float:
+        """Resistance at an illuminance, Ω."""
+        return photoresistor_ohm(lux, r10_ohm=self.r10_ohm, gamma_1=self.gamma_1)
+
+
+def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
+    """Gamma and R10 from two points: γ = log(R1/R2) / log(E2/E1).
+
+    Raises `CalibrationError` where the points are equal or the resistance rises with light.
+    """
+    if lux[0] == lux[1]:
+        raise CalibrationError(
+            "second light",
+            got=f"{lux[1]:g} lx twice",
+            allowed="two different illuminances, ten times apart or so",
+        )
+    gamma = math.log(ohm[0] / ohm[1]) / math.log(lux[1] / lux[0])
+    if not 0.1 < gamma < 2:
+        raise CalibrationError(
+            "second resistance",
+            got=f"gamma {gamma:.2f}",
+            allowed="0.1 to 2; less resistance in more light",
+            mend="Are the two resistances changed over? Ω or kΩ?",
+        )
+    return LightLaw(r10_ohm=ohm[0] * (lux[0] / 10) ** gamma, gamma_1=gamma)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OwnLamp:
+    """What the sensor's own lamp adds, lx, its noise, and the gap that the two marks must have."""
+
+    share_lux: float
+    noise_lux: float
+    gap_lux: float
+
+
+def own_lamp(on_lux: Sequence[float], off_lux: Sequence[float]) -> OwnLamp:
+    """The lamp's own share from readings with it on and off, in the dark and at one moment.
+
+    The gap demanded is the share and three sigma of the noisier of the two. Raises
+    `CalibrationError` where the lamp darkens the sensor by more than the noise.
+    """
+    if len(on_lux) < 3 or len(off_lux) < 3:
+        raise CalibrationError(
+            "lamp",
+            got=f"{len(on_lux)} readings on, {len(off_lux)} off",
+            allowed="three or more of each",
+        )
+    share = float(np.mean(on_lux) - np.mean(off_lux))
+    noise = max(float(np.std(on_lux, ddof=1)), float(np.std(off_lux, ddof=1)))
+    if share < -SIGMAS * noise:
+        raise CalibrationError(
+            "lamp",
+            got=f"{share:.1f} lx with the lamp on",
+            allowed="not darker than with it off",
+            mend="Are the two rows changed over, or did the daylight fade between them?",
+        )
+    return OwnLamp(
+        share_lux=max(0.0, share), noise_lux=noise, gap_lux=max(0.0, share) + SIGMAS * noise
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Diode:
+    """A photodiode with its amplifier: A/W, mm², Ω of feedback, nA in the dark."""
+
+    responsivity_a_per_w: float
+    area_mm2: float
+    feedback_ohm: float
+    dark_na: float
+
+    def current_a(self, irradiance_w_per_m2: float) -> float:
+        """Photocurrent with the dark current on top, A."""
+        lit = irradiance_w_per_m2 * self.responsivity_a_per_w * self.area_mm2 * 1e-6
+        return lit + self.dark_na * 1e-9
+
+    def volts(self, irradiance_w_per_m2: float) -> float:
+        """Output of the amplifier, V: current times feedback."""
+        return self.current_a(irradiance_w_per_m2) * self.feedback_ohm
+
+    def irradiance_w_per_m2(self, current_a: float) -> float:
+        """Irradiance: (I − dark) / (responsivity · area), W/m²."""
+        lit = current_a - self.dark_na * 1e-9
+        return lit / (self.responsivity_a_per_w * self.area_mm2 * 1e-6)
+
+    def at_volts(self, volts: float) -> float:
+        """Irradiance at an output voltage, W/m²."""
+        return self.irradiance_w_per_m2(volts / self.feedback_ohm)

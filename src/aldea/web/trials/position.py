@@ -1,0 +1,313 @@
+"""Where something stands: a distance over a threshold, an end contact with its bounce."""
+
+from aldea.core.calibrate.contact import bounce_of, means_of
+from aldea.core.calibrate.distance import geometry_of, tank_of
+from aldea.core.errors import CalibrationError
+from aldea.core.plan.document import Plan
+from aldea.core.plan.sensors import ContactMeans, ContactSensor, EchoSensor
+from aldea.core.sensing.sound import ping_interval_s
+from aldea.core.words.figures import figure, short, signed
+from aldea.core.words.verdicts import Verdict
+from aldea.web.trials.base import (
+    Ask,
+    Found,
+    Given,
+    Table,
+    Trial,
+    filled,
+    probes_where,
+    sensor_change,
+    sensor_of,
+)
+from aldea.web.views.sketch import make_sketch
+
+STATES = (("closed", "closed"), ("open", "open"))
+MOST_SHOWN = 40
+
+
+def _distance_asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+    probe = plan.probe(subject)
+    top = probe.range.high if probe else 6.0
+    return (
+        Ask(name="empty", label="Readings with nothing below", unit="m", rows=3),
+        Ask(name="occupied", label="Readings with the lowest thing below", unit="m", rows=3),
+        Ask(name="at_degc", label="Air was", unit="°C", first="18", low=-40, high=80),
+        Ask(name="low_degc", label="Air in winter", unit="°C", first="-5", low=-40, high=80),
+        Ask(name="high_degc", label="Air in summer", unit="°C", first="35", low=-40, high=80),
+        Ask(
+            name="compensated",
+            label="The controller",
+            first="no",
+            options=(("no", "does not know the air"), ("yes", "has a thermometer there")),
+        ),
+        Ask(name="longest_m", label="Reaches", unit="m", first=f"{top:g}", low=0.1, high=20),
+        Ask(
+            name="full_m",
+            label="Full, it reads",
+            unit="m",
+            low=0.01,
+            high=20,
+            heading="Over a tank: leave empty for anything else",
+        ),
+        Ask(name="area_m2", label="Area of the water", unit="m²", low=0.001, high=1000),
+        Ask(name="now_m", label="It reads now", unit="m", low=0.01, high=20),
+    )
+
+
+def _distance_work(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _distance_asks(given.plan, given.subject)}
+    empty, occupied = given.figures("empty", high=1000), given.figures("occupied", high=1000)
+    at, low, high, longest = (
+        given.number(asks[name]) for name in ("at_degc", "low_degc", "high_degc", "longest_m")
+    )
+    compensated = given.fields.choice("compensated", ("no", "yes")) == "yes"
+    given.fields.check()
+    try:
+        found = geometry_of(
+            empty,
+            occupied,
+            at_degc=at,
+            span_degc=(low, high),
+            compensated=compensated,
+            longest_m=longest,
+        )
+    except CalibrationError as exc:
+        at_field = {"empty": "empty", "occupied": "occupied", "span": "low_degc"}
+        raise given.refused(exc, at_field, "empty") from exc
+    name, threshold = given.probe.name, round(found.threshold_m, 3)
+    least = min(found.room_empty_m, found.room_occupied_m)
+    facts = [
+        ("Threshold, midway", f"{figure(threshold, 3)} m"),
+        ("Noise", f"{figure(1000 * found.noise_m, 1)} mm"),
+        ("Left on the worse side", f"{figure(100 * least, 1)} cm"),
+        ("Damp summer air", f"{figure(1000 * found.moist_m, 1)} mm at the empty distance"),
+        (
+            "Not more often than every",
+            f"{figure(1000 * ping_interval_s(reach_m=longest, temp_degc=low), 0)} ms",
+        ),
+    ]
+    if found.lost:
+        facts.append(("Lost echoes left out", str(found.lost)))
+    facts += _tank_facts(given, asks, found.empty_m)
+    airs = [row.air_degc for row in found.rows]
+    order = sorted(range(len(airs)), key=lambda i: airs[i])
+    return Found(
+        verdict=Verdict(
+            mark="holds" if found.holds else "fails",
+            sentence=f"{name}: occupied under {figure(threshold, 3)} m; "
+            + (
+                f"{figure(100 * least, 1)} cm are left in the worst air."
+                if found.holds
+                else "not in every air."
+            ),
+            rest=""
+            if found.holds
+            else "Give the controller the air’s temperature, or mount it nearer.",
+        ),
+        facts=tuple(facts),
+        tables=(
+            Table(
+                title="What would be read over the span of air",
+                head=("Air", "Empty", "Occupied", "Empty is off by"),
+                rows=tuple(
+                    (
+                        f"{short(found.rows[i].air_degc)} °C",
+                        f"{figure(found.rows[i].empty_m, 3)} m",
+                        f"{figure(found.rows[i].occupied_m, 3)} m",
+                        f"{signed(100 * (found.rows[i].empty_m - found.empty_m), 1)} cm",
+                    )
+                    for i in order
+                ),
+                figures=frozenset({0, 1, 2, 3}),
+            ),
+        ),
+        sketches=(
+            make_sketch(
+                "Read distance over the air’s temperature",
+                x_words="air, °C",
+                y_words="m",
+                points=[
+                    ("line", [airs[i] for i in order], [found.rows[i].empty_m for i in order]),
+                    ("line", [airs[i] for i in order], [found.rows[i].occupied_m for i in order]),
+                    ("dots", [at, at], [found.empty_m, found.occupied_m]),
+                ],
+                levels=[(threshold, f"threshold {figure(threshold, 3)} m")],
+                from_zero=True,
+            ),
+        ),
+        change=sensor_change(given.subject, occupied_below_m=threshold) if found.holds else None,
+        taken=f"Take {figure(threshold, 3)} m into the plan",
+    )
+
+
+def _tank_facts(given: Given, asks: dict[str, Ask], empty_m: float) -> list[tuple[str, str]]:
+    names = ("full_m", "area_m2", "now_m")
+    if not any(given.fields.text(name) for name in names):
+        return []
+    full, area, now = (given.number(asks[name]) for name in names)
+    given.fields.check()
+    try:
+        tank = tank_of(area_m2=area, empty_m=empty_m, full_m=full, measured_m=now)
+    except CalibrationError as exc:
+        raise given.refused(exc, {}, "full_m") from exc
+    return [
+        ("Water stands", f"{figure(tank.level_m, 3)} m, {figure(tank.level_pct, 1)} %"),
+        ("That is", f"{figure(1000 * tank.volume_m3, 0)} litres"),
+    ]
+
+
+DISTANCE = Trial(
+    key="distance",
+    called="an echo sensor",
+    heading="Distance",
+    subjects=probes_where(lambda p: isinstance(p.sensor, EchoSensor)),
+    asks=_distance_asks,
+    work=_distance_work,
+    begin="Read with nothing below, then with the lowest thing that counts.",
+    empty="Note a dozen readings with nothing below, then with the lowest thing that must be "
+    "seen, such as a cart. Say how cold and how hot the air gets there.",
+    guide="position",
+    enough=filled("empty", "occupied"),
+    in_plan=lambda plan, subject: (
+        f"The plan: occupied under {short(below)} m."
+        if (below := sensor_of(plan, subject, EchoSensor).occupied_below_m)
+        else "The plan has no threshold yet."
+    ),
+)
+
+
+def _contact_asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+    return (
+        Ask(
+            name="at_end",
+            label="At its end it is",
+            first="closed",
+            options=STATES,
+            heading="Move the thing by hand and look",
+        ),
+        Ask(name="away", label="Away from it", first="open", options=STATES),
+        Ask(
+            name="edges",
+            label="Moments at which the input changed",
+            unit="ms",
+            rows=6,
+            note="Work it ten times. Blanks or line ends between.",
+        ),
+        Ask(
+            name="quiet_ms",
+            label="One movement while quiet under",
+            unit="ms",
+            first="100",
+            low=1,
+            high=5000,
+        ),
+    )
+
+
+def _contact_work(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _contact_asks(given.plan, given.subject)}
+    states = dict(STATES)
+    at_end, away = given.fields.choice("at_end", states), given.fields.choice("away", states)
+    edges = given.figures("edges", high=1e9)
+    quiet = given.number(asks["quiet_ms"])
+    given.fields.check()
+    try:
+        means: ContactMeans = means_of(
+            "closed" if at_end == "closed" else "open", "closed" if away == "closed" else "open"
+        )
+    except CalibrationError as exc:
+        raise given.refused(exc, {}, "away") from exc
+    try:
+        bounce = bounce_of(edges, quiet_ms=quiet)
+    except CalibrationError as exc:
+        raise given.refused(exc, {}, "edges") from exc
+    sensor = sensor_of(given.plan, given.subject, ContactSensor)
+    inverted = means != sensor.closed_means
+    name = given.probe.name
+    if not bounce.fits:
+        verdict = Verdict(
+            mark="fails",
+            sentence=f"{name}: it bounces for {figure(bounce.longest_ms, 1)} ms and rests only "
+            f"{figure(bounce.shortest_rest_ms or 0.0, 1)} ms.",
+            rest="No debounce time fits between; work it slower, or the contact is worn.",
+        )
+    elif inverted:
+        verdict = Verdict(
+            mark="fails",
+            sentence=f"{name}: inverted. Closed means {means} here, the plan says "
+            f"{sensor.closed_means}.",
+            rest=f"It bounces for {figure(bounce.longest_ms, 1)} ms.",
+        )
+    else:
+        verdict = Verdict(
+            mark="holds",
+            sentence=f"{name}: closed means {means}, debounce {short(bounce.debounce_ms)} ms.",
+            rest=f"{len(bounce.bursts)} movements, the longest bounce "
+            f"{figure(bounce.longest_ms, 1)} ms.",
+        )
+    numbers = [float(i + 1) for i in range(len(bounce.bursts))]
+    return Found(
+        verdict=verdict,
+        facts=(
+            (
+                "Debounce",
+                f"{short(bounce.debounce_ms)} ms, half as much again as the longest bounce",
+            ),
+            ("Shortest rest", f"{figure(bounce.shortest_rest_ms, 0)} ms")
+            if bounce.shortest_rest_ms is not None
+            else ("Shortest rest", "one movement only"),
+        ),
+        tables=(
+            Table(
+                title=f"Movements, the first {MOST_SHOWN}",
+                head=("#", "At", "Changes", "Bounced for"),
+                rows=tuple(
+                    (
+                        str(i + 1),
+                        f"{figure(b.at_ms, 0)} ms",
+                        str(b.edges),
+                        f"{figure(b.lasts_ms, 1)} ms",
+                    )
+                    for i, b in enumerate(bounce.bursts[:MOST_SHOWN])
+                ),
+                figures=frozenset({0, 1, 2, 3}),
+            ),
+        ),
+        sketches=(
+            make_sketch(
+                "Bounce of each movement",
+                x_words="movement",
+                y_words="ms",
+                points=[("dots", numbers, [b.lasts_ms for b in bounce.bursts])],
+                levels=[
+                    (bounce.debounce_ms, f"debounce {short(bounce.debounce_ms)} ms"),
+                ],
+                from_zero=True,
+            ),
+        ),
+        change=sensor_change(given.subject, closed_means=means, debounce_ms=bounce.debounce_ms)
+        if bounce.fits
+        else None,
+        taken=f"Take “closed means {means}” and {short(bounce.debounce_ms)} ms into the plan",
+    )
+
+
+CONTACT = Trial(
+    key="contact",
+    called="a bare contact",
+    heading="End contact",
+    subjects=probes_where(lambda p: isinstance(p.sensor, ContactSensor)),
+    asks=_contact_asks,
+    work=_contact_work,
+    begin="Move the thing by hand, and record every change of the input.",
+    empty="Move the thing to its end and away from it, and note what the contact does. Then "
+    "work it ten times while every change of the input is recorded with its moment.",
+    guide="position",
+    enough=filled("edges"),
+    in_plan=lambda plan, subject: (
+        f"The plan: closed means {sensor_of(plan, subject, ContactSensor).closed_means}, debounce "
+        f"{short(sensor_of(plan, subject, ContactSensor).debounce_ms)} ms."
+    ),
+    caution="A drive that moves needs its own obstruction protection. Keep hands out while it "
+    "has supply.",
+)
