@@ -47,13 +47,13 @@ def hand_recordings() -> Iterator[HandRecording]:
             "source": "typed",
             "detections": _words(np.cumsum(rng.gamma(0.9, 30.0, 90)), 1),
         },
-        found="Stair door, outside: three quarters of an hour, Ines reading on the stair.",
+        found="Outer door motion: three quarters of an hour, Ines reading on the stair.",
     )
     yield HandRecording(
         bench="doorway",
         subject="door_outer",
         fields={"inner": "door_inner", "passes": _passes(rng), "entries": "14", "exits": "11"},
-        found="Stair door, outside: an hour at the door, Jon counting.",
+        found="Outer door motion: an hour at the door, Jon counting.",
     )
     yield HandRecording(
         bench="distance",
@@ -65,7 +65,7 @@ def hand_recordings() -> Iterator[HandRecording]:
             "low_degc": "-2",
             "high_degc": "34",
         },
-        found="Cart under the skylight: fourteen readings each.",
+        found="Cart distance: fourteen readings each.",
     )
     yield HandRecording(
         bench="contact",

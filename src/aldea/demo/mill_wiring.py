@@ -6,7 +6,7 @@ resistor, and the skylight's relay sits on an output that is high before the pro
 
 from typing import Any
 
-from aldea.core.plan.board_types import board_types
+from aldea.core.plan.board_types import board_types, generic_types
 from aldea.core.plan.document import Plan
 from aldea.core.plan.invariants import AtMost, Invariant, LoadIs, Never, NeverTogether, ValueIs
 from aldea.core.plan.loads import Nature, PulseDrive, SteppedFan, TwoWay, Valve
@@ -27,6 +27,7 @@ from aldea.core.plan.sensors import (
 from aldea.core.plan.wiring import (
     Assignment,
     Board,
+    BoardType,
     Control,
     RelayLine,
     RemoteCode,
@@ -106,7 +107,9 @@ BOARDS = (
         board_type="small_5v",
         supply="supply_hall",
     ),
-    Board(id="rack_inputs", name="Rack", place="stair_hall", board_type="mux_8", host="board_c"),
+    Board(
+        id="rack_inputs", name="Rack", place="stair_hall", board_type="mux_8_at_5v", host="board_c"
+    ),
 )
 
 
@@ -272,6 +275,22 @@ STOCK = (
 )
 
 
+def _multiplexer_at_5v() -> BoardType:
+    """The generic multiplexer, whose own sheet allows 5 V: a board of the house's own."""
+    made = generic_types()["mux_8"]
+    pins = tuple(pin.model_copy(update={"tolerates_v": 5.3}) for pin in made.pins)
+    return made.model_copy(
+        update={
+            "id": "mux_8_at_5v",
+            "name": "8-channel analog multiplexer at 5 V",
+            "logic_v": 5.0,
+            "supply_v": 5.0,
+            "pins": pins,
+            "note": "2 to 6 V by its sheet",
+        }
+    )
+
+
 def wired(plan: Plan) -> Plan:
     """The laid-out plan with its wiring."""
     probes = tuple(
@@ -288,6 +307,7 @@ def wired(plan: Plan) -> Plan:
             "loads": loads,
             "supplies": SUPPLIES,
             "boards": BOARDS,
+            "board_types": (_multiplexer_at_5v(),),
             "relays": RELAYS,
             "controls": CONTROLS,
             "invariants": INVARIANTS,

@@ -231,7 +231,9 @@ def test_a_driver_is_held_against_its_own_pin_and_its_resistor_is_bought():
     )
     own = kind.model_copy(update={"id": "own", "pins": weak})
     board = board.model_copy(update={"board_type": "own"})
-    less = put_part(plan.model_copy(update={"board_types": (own,)}), "board", board)
+    less = put_part(
+        plan.model_copy(update={"board_types": (*plan.board_types, own)}), "board", board
+    )
     assert "base-k1" not in {f.key for f in findings(plan)}
     assert "base-k1" in {f.key for f in severe(less)}
     assert (
@@ -263,6 +265,21 @@ def changed(kind: str, part_id: str, **update: object) -> Plan:
            "control": "controls", "board": "boards"}[kind]  # fmt: skip
     part = next(p for p in getattr(plan, key) if p.id == part_id)
     return put_part(plan, kind, part.model_copy(update=update))
+
+
+def seated(signal: str, board: str, pin: str) -> Plan:
+    """The demo house with one signal put on a pin by hand."""
+    plan = mill_plan()
+    return plan.model_copy(
+        update={
+            "assignments": tuple(
+                row.model_copy(update={"board": board, "pin": pin, "by": "hand"})
+                if row.signal == signal
+                else row
+                for row in plan.assignments
+            )
+        }
+    )
 
 
 def sensor(probe_id: str, **update: object) -> Plan:
@@ -306,6 +323,10 @@ BROKEN: list[tuple[str, str, Callable[[], Plan]]] = [
     ),
     ("volts-probe:stair_radar.rx", "severe", lambda: sensor("stair_radar", output_v=5.0)),
     ("rail-cellar_rh", "severe", lambda: sensor("cellar_rh", supply_v=3.3)),
+    ("split-probe:stair_radar", "severe", lambda: seated("probe:stair_radar.tx", "board_b", "TX0")),
+    ("split-probe:cellar_rh", "severe", lambda: seated("probe:cellar_rh.clock", "board_b", "IO22")),
+    ("hung-rack_inputs", "severe", lambda: changed("board", "rack_inputs", board_type="mux_8")),
+    ("hung-rack_inputs", "severe", lambda: changed("board", "rack_inputs", host="board_a")),
     ("relays-dehumidifier", "open", lambda: remove_part(mended(mill_plan()), "relay", "k4")),
     (
         "never-booster_pump",

@@ -86,12 +86,16 @@ def _leaves(value: Any, path: str = "") -> dict[str, Any]:
     if isinstance(value, dict):
         return {k: v for key in value for k, v in _leaves(value[key], f"{path}/{key}").items()}
     if isinstance(value, list):
-        named = [
-            (item["id"] if isinstance(item, dict) and "id" in item else str(index), item)
-            for index, item in enumerate(value)
-        ]
+        named = [(_name(item, index), item) for index, item in enumerate(value)]
         return {k: v for name, item in named for k, v in _leaves(item, f"{path}/{name}").items()}
     return {path: value}
+
+
+def _name(item: Any, index: int) -> str:
+    """What tells an item of a list from its neighbours: its id, its signal, or its place."""
+    if isinstance(item, dict):
+        return str(item.get("id") or item.get("signal") or index)
+    return str(index)
 
 
 def _shown(value: Any) -> str:

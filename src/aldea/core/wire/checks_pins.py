@@ -345,11 +345,74 @@ def rails_there(plan: Plan) -> Iterator[Finding]:
         )
 
 
+def split_lines(plan: Plan) -> Iterator[Finding]:
+    """The lines of one sensor on two boards, or on two serial ports of one."""
+    by_owner: dict[str, list[Seat]] = defaultdict(list)
+    for seat in _seated(plan):
+        if seat[0].owner.startswith("probe:"):
+            by_owner[seat[0].owner].append(seat)
+    for owner, seats in by_owner.items():
+        serial = any(s.needs & {"serial_rx", "serial_tx"} for s, *_ in seats)
+        homes = {row.board for _, row, *_ in seats}
+        ports = {(row.board, pin.port) for _, row, _, _, pin in seats}
+        if len(homes) < 2 and not (serial and len(ports) > 1):
+            continue
+        name = seats[0][0].name
+        where = "boards" if len(homes) > 1 else "serial ports"
+        yield Finding(
+            key=f"split-{owner}",
+            weight="severe",
+            head=f"The lines of {name} sit on two {where}.",
+            why="What one sends, the other does not hear.",
+            mend="Give them one port." if serial else "Give them one board.",
+            at=owner,
+            pins=tuple((row.board, row.pin) for _, row, *_ in seats),
+            press="Give them one port" if serial else "Give them one board",
+            apply=moving(*(s.id for s, *_ in seats)),
+        )
+
+
+def hung_boards(plan: Plan) -> Iterator[Finding]:
+    """An expander or a multiplexer on a board of other volts: it gets none, or too much."""
+    types = board_types(plan)
+    for board in plan.boards:
+        host = plan.board(board.host) if board.host else None
+        if host is None:
+            continue
+        own, above = types[board.board_type], types[host.board_type]
+        wants = own.supply_v
+        if not any(abs(rail - wants) < 0.05 * wants for rail in above.rails_v):
+            given = ", ".join(f"{rail:g} V" for rail in above.rails_v) or "none"
+            head = f"{board.name} wants {wants:g} V, {host.name} gives {given}."
+            why = "It would not work, or die."
+        elif above.logic_v > 1.1 * own.logic_v:
+            head = f"{host.name} drives {board.name} at {above.logic_v:g} V."
+            why = f"Its lines bear {own.logic_v:g} V."
+        else:
+            continue
+        yield Finding(
+            key=f"hung-{board.id}",
+            weight="severe",
+            head=head,
+            why=why,
+            mend=f"Hang it on a board of {own.logic_v:g} V, or take one for "
+            f"{above.logic_v:g} V as a board of your own.",
+            at=f"board:{board.id}",
+            pins=tuple(
+                (row.board, row.pin)
+                for row in plan.assignments
+                if row.signal.startswith(f"board:{board.id}.")
+            ),
+        )
+
+
 PIN_CHECKS: tuple[Check, ...] = (
     shared_pins,
     impossible_pins,
     volts_at_pins,
     rails_there,
+    split_lines,
+    hung_boards,
     boot_pins,
     twitching_relays,
     programming_pins,

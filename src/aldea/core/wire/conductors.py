@@ -94,16 +94,16 @@ def _board_feed(board: Board, plan: Plan) -> Iterator[Conductor]:
     supply = plan.supply(board.supply)
     host = plan.board(board.host) if board.host else None
     owner = f"board:{board.id}"
+    own = board_types(plan)[board.board_type]
     if supply is not None:
         plus, zero = f"{supply.name}:+", f"{supply.name}:−"
     elif host is not None:
-        plus, zero = (
-            f"{host.name}:+{board_types(plan)[host.board_type].logic_v:g} V",
-            (f"{host.name}:0 V"),
-        )
+        kind = board_types(plan)[host.board_type]
+        fits = own.supply_v in kind.rails_v
+        plus = f"{host.name}:+{own.supply_v if fits else kind.logic_v:g} V"
+        zero = f"{host.name}:0 V"
     else:
         return
-    own = board_types(plan)[board.board_type]
     inlet = f"{board.name}:+{own.supply_v:g} V"
     yield _wire(plus, inlet, plan, colour="plus", owner=owner, place=board.place, mm2=RELAY_MM2)
     yield _wire(

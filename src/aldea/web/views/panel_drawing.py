@@ -94,6 +94,7 @@ class PanelDrawing:
     supply: str
     mains: str
     elv: str
+    severe: int
 
 
 def boot_marks(pin: Pin, board: Board) -> str:
@@ -200,6 +201,7 @@ def draw_panel(
         supply=supply.name if supply else host.name if host else "no supply yet",
         mains=f"{plan.house.mains_v:g} V",
         elv=f"{(supply.volts if supply else kind.supply_v):g} V",
+        severe=sum(f.weight == "severe" for f in found),
     )
 
 

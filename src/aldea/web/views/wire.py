@@ -42,6 +42,7 @@ class ScheduleRow:
 
     wire: Conductor
     tag: str
+    weight: str
     measured: str
 
 
@@ -152,6 +153,7 @@ def make_wire_view(
         )
     ringed = {pin: tags[f.key] for f in reversed(found) if f.key in tags for pin in f.pins}
     names = {b.id: b.name for b in plan.boards}
+    weights = {tags[f.key]: f.weight for f in found if f.key in tags}
     at_node = {f"{names[b]}:{p}": tag for (b, p), tag in ringed.items() if b in names}
     owners = {f.at: tags[f.key] for f in reversed(found) if f.key in tags}
     tagged = [
@@ -167,6 +169,7 @@ def make_wire_view(
             ScheduleRow(
                 wire=wire,
                 tag=tag,
+                weight=weights.get(tag, ""),
                 measured=(readings.get(wire.owner) if wire.signal else None)
                 or _expect(expected(wire, plan)),
             )
