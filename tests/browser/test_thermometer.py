@@ -73,3 +73,41 @@ def test_a_thermistor_from_the_ice_bath_to_the_certificate(page, base):
     expect(page.get_by_text("41.2 °C at 4 cm, 40.4 °C at 4 cm")).to_be_visible()
     page.get_by_role("link", name="Due list").click()
     expect(page.locator("#due")).to_contain_text("Cellar thermistor")
+
+
+def test_a_span_is_dragged_and_the_budget_follows_the_typing(page, base):
+    """By mouse over the trace, its mean into the form; a row of one's own while it is typed."""
+    sign_in(page, base, "jon")
+    bench = f"{base}{HOUSE}/calibrate/drying_temp"
+    page.goto(bench)
+    strip = page.locator("#span").bounding_box()
+    assert strip is not None
+    page.get_by_label("The probe reads").fill("1.5")
+    before = page.locator("#soak b").first.inner_text()
+    page.mouse.move(strip["x"] + 40, strip["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(strip["x"] + 70, strip["y"] + 20, steps=4)
+    page.mouse.up()
+    expect(page.locator("#span-form")).to_contain_text("Dragged")
+    mean = page.locator("#soak b").first
+    expect(mean).not_to_have_text(before)
+    expect(page.get_by_label("The probe reads")).to_have_value("1.5")
+    said = mean.inner_text()
+    page.get_by_role("button", name="Take mean").click()
+    expect(page.get_by_label("The probe reads")).to_have_value(said)
+    page.get_by_label("Minutes of the trace").fill("30")
+    page.get_by_role("button", name="Show").click()
+    expect(page.locator("#span-form")).not_to_contain_text("Dragged")
+
+    page.goto(f"{base}{HOUSE}/calibrate/studio_temp/budget")
+    combined = page.locator("#combined b").nth(1)
+    narrow = combined.inner_text()
+    page.get_by_label("Row 1, cause").fill("Bath not stirred")
+    page.get_by_label("Row 1, value").fill("0.5")
+    expect(combined).not_to_have_text(narrow)
+    expect(page.locator("#budget-rows")).to_contain_text("Bath not stirred")
+    expect(page.get_by_label("Row 1, value")).to_be_focused()
+    page.get_by_role("button", name="Use them at the bench").click()
+    expect(page.locator("#bars")).to_contain_text("Bath not stirred")
+    page.get_by_label("Drift, up to").fill("3")
+    expect(page.locator("#bars")).to_contain_text("1.73")

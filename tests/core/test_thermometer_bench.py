@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from tests.reference import agrees, cases, given
 
 from aldea.core.calibrate.bench import Pair
+from aldea.core.calibrate.budget import BudgetRow
 from aldea.core.calibrate.thermometer import ThermometerConditions, between, fit_thermometer
 from aldea.core.errors import CalibrationError, InputError
 from aldea.core.sensing.soak import soak_of
@@ -196,3 +197,45 @@ def test_a_soak_has_the_slope_that_was_put_into_it(mean, slope, count):
 def test_one_reading_is_no_soak():
     assert soak_of(np.array([0]), np.array([20.0])) is None
     assert soak_of(np.array([0, 1]), np.array([20.0, math.nan])) is None
+
+
+def test_a_hill_has_no_slope_and_is_not_settled():
+    t_ms = np.arange(40) * 60_000
+    hill = 20 + 2 * np.sin(np.linspace(0, math.pi, 40))
+    flat = 20 + np.random.default_rng(4).normal(0, 0.02, 40)
+    for values, settled in ((hill, False), (flat, True)):
+        soak = soak_of(t_ms, values)
+        assert soak is not None
+        assert abs(soak.slope_per_min) < 0.01
+        assert soak.settled(0.02) is settled
+
+
+U = 0.1
+
+
+def test_what_is_promised_is_narrowest_in_the_middle_and_never_above_the_certificate():
+    pairs = [
+        Pair(
+            reference=r, reading=r + 0.3 + e, approach="point", temp_degc=r, reference_expanded=0.1
+        )
+        for r, e in ((0.0, 0.1), (0.0, -0.1), (20.0, 0.12), (40.0, -0.1), (40.0, 0.1))
+    ]
+    fit = fit_thermometer(pairs, ThermometerConditions())
+    middle, ends = fit.expanded_at(20.3), [fit.expanded_at(r) for r in (0.3, 40.3)]
+    assert middle < min(ends)
+    assert max(ends) == pytest.approx(fit.expanded, rel=0.01)
+    assert fit.expanded_at(80.3) > fit.expanded, "beyond the range the promise ends"
+    wider = fit.with_rows((BudgetRow(label="x", value=1.0, distribution="standard"),))
+    assert wider.budget.combined**2 == pytest.approx(fit.budget.combined**2 + 1.0)
+
+
+def test_an_outlier_is_flagged_and_stays():
+    pairs = [
+        Pair(reference=r, reading=r + e, approach="point", temp_degc=r, reference_expanded=0.02)
+        for r, e in ((0.0, 0.0), (10.0, 0.0), (20.0, 2.5), (30.0, 0.0), (40.0, 0.0), (50.0, 0.0))
+    ]
+    small = ThermometerConditions(contact_k=0.0, position_k=0.0, drift_k_per_year=0.0)
+    fit = fit_thermometer(pairs, small)
+    assert len(fit.results) == 6
+    assert fit.line.n == 6
+    assert all(number == 3 for number in fit.outliers)

@@ -1,5 +1,6 @@
 """The curve page: points in any unit, what it refuses, and the plan that takes the curve."""
 
+import math
 import re
 
 import pytest
@@ -89,6 +90,12 @@ def test_the_plan_takes_the_curve_for_a_chosen_set(signed, module_database):
         assert isinstance(sensor, Thermistor)
         assert sensor.beta_k == pytest.approx(3889.6, abs=2)
         assert sensor.r25_ohm == pytest.approx(9940, abs=30)
+        assert sensor.curve is not None
+        a, b, c = sensor.curve
+        ln = math.log(10_000)
+        assert 1 / (a + b * ln + c * ln**3) - 273.15 == pytest.approx(25, abs=0.001)
+    assert "(the plan: three coefficients)" in after
+    assert "the plan’s curve misses no point by more than 0.00 K" in after
     stale = client.post(f"{CURVE}/take", data={**sent, "to-studio_temp": "1"})
     assert stale.status_code == 422, "another version was read"
 

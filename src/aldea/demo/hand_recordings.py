@@ -110,6 +110,13 @@ def hand_recordings() -> Iterator[HandRecording]:
         found="Board B: a scan of both lines.",
     )
 
+    yield HandRecording(
+        bench="air",
+        subject="drying_rh",
+        fields={"reading": "66", "air_degc": "20.1", "surface": "factor", "outside_degc": "2"},
+        found="Drying room RH: a laundry day, the north wall.",
+    )
+
 
 WAITS = "1 640\n2 561\n4 523\n8 512.4\n16 512\n32 512\n64 512"
 

@@ -23,7 +23,7 @@ def _sensor_fields(sensor: Part) -> tuple[Field, ...]:
                     value,
                     unit,
                     *SENSOR_LIMITS.get(key, (0.001, 1e9)),
-                    optional=key in OPTIONAL,
+                    optional=key in OPTIONAL or value is None,
                     whole=key == "address",
                 )
             )

@@ -2,10 +2,10 @@
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from aldea.core.calibrate.budget import Budget, BudgetRow
+from aldea.core.calibrate.budget import Budget, BudgetRow, combine
 from aldea.core.calibrate.line import Line
 
 Approach = Literal["drier", "wetter", "point", "check"]
@@ -56,11 +56,41 @@ class Fit:
     results: tuple[PairResult, ...]
     low: float
     high: float
+    repeat_sd: float = 0.0
 
     @property
     def expanded(self) -> float:
         """U (k = 2) of a corrected reading inside the range, in the probe's unit."""
         return self.budget.expanded
+
+    def expanded_at(self, reading: float) -> float:
+        """U (k = 2) of a corrected reading, in the probe's unit.
+
+        The budget takes the line's doubt where it is largest inside the range; here it is taken at
+        the reading itself: s √(1/n + (x − x̄)²/Sxx), times the slope.
+        """
+        widest = max(self.line.leverage_1(p.pair.reading) for p in self.fitted)
+        at_most = self.line.slope * self.repeat_sd * widest
+        here = self.line.slope * self.repeat_sd * self.line.leverage_1(reading)
+        return 2 * math.sqrt(max(0.0, self.budget.combined**2 - at_most**2 + here**2))
+
+    def with_rows(self, rows: Sequence[BudgetRow]) -> "Fit":
+        """The same fit with further causes of doubt in its budget."""
+        return replace(self, budget=combine((*self.budget.rows, *rows))) if rows else self
+
+    @property
+    def fitted(self) -> tuple[PairResult, ...]:
+        """The pairs that the line goes through."""
+        return tuple(r for r in self.results if r.pair.approach != "check")
+
+    @property
+    def outliers(self) -> tuple[int, ...]:
+        """Numbers (from 1) of fitted pairs that lie beyond U; flagged, never dropped by itself."""
+        return tuple(
+            number
+            for number, r in enumerate(self.results, 1)
+            if r.pair.approach != "check" and abs(r.residual) > self.expanded
+        )
 
     @property
     def checks(self) -> tuple[PairResult, ...]:
@@ -91,10 +121,12 @@ class Fit:
         return "holds" if inside else "fails"
 
 
-def fit_of(pairs: Sequence[Pair], line: Line, budget: Budget, low: float, high: float) -> Fit:
+def fit_of(
+    pairs: Sequence[Pair], line: Line, budget: Budget, low: float, high: float, repeat_sd: float
+) -> Fit:
     """The fit that a line makes of all pairs, check pairs included."""
     results = tuple(PairResult(pair=pair, fitted=line.at(pair.reading)) for pair in pairs)
-    return Fit(line=line, budget=budget, results=results, low=low, high=high)
+    return Fit(line=line, budget=budget, results=results, low=low, high=high, repeat_sd=repeat_sd)
 
 
 def scatter(groups: Iterable[Sequence[float]], line: Line, assumed: float) -> tuple[float, float]:

@@ -59,10 +59,14 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
             mend="A reading stands beside the wrong salt, or the probe is dead.",
         )
     low, high = float(references.min()), float(references.max())
-    return fit_of(pairs, line, combine(_rows(fitted, line, conditions)), low, high)
+    repeat = scatter(_groups(fitted).values(), line, ASSUMED_REPEAT_RH_PCT)
+    budget = combine(_rows(fitted, line, conditions, repeat))
+    return fit_of(pairs, line, budget, low, high, repeat[0])
 
 
-def _rows(fitted: list[Pair], line: Line, conditions: Conditions) -> tuple[BudgetRow, ...]:
+def _rows(
+    fitted: list[Pair], line: Line, conditions: Conditions, repeat: tuple[float, float]
+) -> tuple[BudgetRow, ...]:
     slope = line.slope
     hysteresis = _hysteresis(fitted)
     top = max(fitted, key=lambda pair: pair.reference)
@@ -96,7 +100,7 @@ def _rows(fitted: list[Pair], line: Line, conditions: Conditions) -> tuple[Budge
         *line_rows(
             line,
             fitted,
-            scatter(_groups(fitted).values(), line, ASSUMED_REPEAT_RH_PCT),
+            repeat,
             conditions.resolution_rh_pct,
         ),
     )

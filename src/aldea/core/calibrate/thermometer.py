@@ -110,7 +110,9 @@ def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) ->
             mend="A reading stands beside the wrong point, is in °F, or the probe’s conversion is "
             "wrong: ask the supply detective.",
         )
-    return fit_of(pairs, line, combine(_rows(fitted, line, conditions)), low, high)
+    repeat = scatter(_groups(fitted), line, ASSUMED_REPEAT_K)
+    budget = combine(_rows(fitted, line, conditions, repeat))
+    return fit_of(pairs, line, budget, low, high, repeat[0])
 
 
 def _offset(references: np.ndarray, readings: np.ndarray) -> Line:
@@ -128,7 +130,7 @@ def _offset(references: np.ndarray, readings: np.ndarray) -> Line:
 
 
 def _rows(
-    fitted: list[Pair], line: Line, conditions: ThermometerConditions
+    fitted: list[Pair], line: Line, conditions: ThermometerConditions, repeat: tuple[float, float]
 ) -> tuple[BudgetRow, ...]:
     stated = [
         (f"Contact ±{conditions.contact_k:g} K", conditions.contact_k),
@@ -154,7 +156,7 @@ def _rows(
         *line_rows(
             line,
             fitted,
-            scatter(_groups(fitted), line, ASSUMED_REPEAT_K),
+            repeat,
             conditions.resolution_k,
         ),
     )

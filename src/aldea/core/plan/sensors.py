@@ -15,7 +15,8 @@ class Thermistor(Part):
     """A thermistor in a divider: resistance at 25 °C, B value, the fixed resistor and its side.
 
     `curve` are Steinhart–Hart coefficients (A, B, C; K⁻¹, ln Ω) where three or more points gave
-    them; they go before the B value.
+    them; they go before the B value. `supply_v` feeds the divider where that is not what the
+    converter compares with; None means ratiometric.
     """
 
     kind: Literal["thermistor"] = "thermistor"
@@ -24,6 +25,7 @@ class Thermistor(Part):
     fixed_ohm: Ohms = 10_000.0
     side: Side = "sensor_low"
     curve: tuple[float, float, float] | None = None
+    supply_v: Volts | None = None
 
 
 class LightResistor(Part):

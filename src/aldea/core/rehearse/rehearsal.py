@@ -9,9 +9,9 @@ from aldea.core.engine import layout as lay
 from aldea.core.engine.program import Program, compile_plan
 from aldea.core.engine.replay import Run, Samples, run_replay
 from aldea.core.plan.document import Claim, Plan
-from aldea.core.rehearse.consequence import Consequence, consequence
+from aldea.core.rehearse.consequence import Consequence, consequence, on_spans
 from aldea.core.rehearse.stretches import Stretch, stretches
-from aldea.core.rehearse.trace import Beyond, Trace
+from aldea.core.rehearse.trace import MS_PER_DAY, Beyond, Trace
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -101,6 +101,16 @@ def load_consequence(rehearsal: Rehearsal, claim: Claim, beyond: Beyond) -> Cons
         rated_closings=load.relay.rated_closings if load else 1,
         power_w=load.power_w if load else 0.0,
     )
+
+
+def closings_per_day(rehearsal: Rehearsal) -> dict[str, float]:
+    """How often each load was switched on in a day of the replay, by its id."""
+    run = rehearsal.run
+    days = (run.end_ms - run.start_ms) / MS_PER_DAY
+    return {
+        load: len(on_spans(run, index)) / days
+        for index, load in enumerate(rehearsal.program.load_ids)
+    }
 
 
 def quality_spans(rehearsal: Rehearsal, probe: str) -> list[tuple[int, int, str]]:

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 FEWEST = 5
+HALF = 3.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -18,10 +19,20 @@ class Soak:
     sd: float
     slope_per_min: float
     minutes: float
+    half_slopes_per_min: tuple[float, float]
 
     def settled(self, limit_per_min: float) -> bool:
-        """Whether the slope lies inside the limit and stands on enough readings."""
-        return self.count >= FEWEST and abs(self.slope_per_min) <= limit_per_min
+        """Whether the slope lies inside the limit and stands on enough readings.
+
+        A hill has no slope as a whole: each half may not lean by more than three times the limit
+        (half as long on half as many readings: noise leans it nearly three times as much).
+        """
+        halves = max(map(abs, self.half_slopes_per_min))
+        return (
+            self.count >= FEWEST
+            and abs(self.slope_per_min) <= limit_per_min
+            and not halves > HALF * limit_per_min
+        )
 
 
 def soak_of(t_ms: NDArray[np.int64], values: NDArray[np.float64]) -> Soak | None:
@@ -33,13 +44,20 @@ def soak_of(t_ms: NDArray[np.int64], values: NDArray[np.float64]) -> Soak | None
     t_min, kept = (t_ms[good] - t_ms[good][:1]) / 60_000, values[good]
     if len(kept) < 2:
         return None
-    deviation = t_min - t_min.mean()
-    sxx = float(deviation @ deviation)
-    mean = float(kept.mean())
+    half = len(kept) // 2
     return Soak(
         count=len(kept),
-        mean=mean,
+        mean=float(kept.mean()),
         sd=float(kept.std(ddof=1)),
-        slope_per_min=float(deviation @ (kept - mean)) / sxx if sxx > 0 else math.nan,
+        slope_per_min=_slope(t_min, kept),
         minutes=float(t_min[-1] - t_min[0]),
+        half_slopes_per_min=(_slope(t_min[:half], kept[:half]), _slope(t_min[half:], kept[half:]))
+        if half >= FEWEST
+        else (0.0, 0.0),
     )
+
+
+def _slope(t_min: NDArray[np.float64], values: NDArray[np.float64]) -> float:
+    deviation = t_min - t_min.mean()
+    sxx = float(deviation @ deviation)
+    return float(deviation @ (values - values.mean())) / sxx if sxx > 0 else math.nan

@@ -8,7 +8,7 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.build import part_of
 from aldea.core.plan.document import Plan
 from aldea.core.plan.memo import per_plan
-from aldea.core.plan.sensors import EchoSensor, VoltageSensor
+from aldea.core.plan.sensors import EchoSensor, Thermistor, VoltageSensor
 from aldea.core.plan.wiring import Assignment, Board, BoardType, Pin
 from aldea.core.wire.assign import assign_pins
 from aldea.core.wire.candidates import usable
@@ -325,7 +325,8 @@ def rails_there(plan: Plan) -> Iterator[Finding]:
     types, seen = board_types(plan), set()
     for signal, row, board, _kind, _pin in _seated(plan):
         probe = plan.probe(signal.owner.removeprefix("probe:"))
-        wanted = getattr(probe.sensor, "supply_v", None) if probe else None
+        measured = probe is not None and isinstance(probe.sensor, Thermistor)  # not a wish
+        wanted = getattr(probe.sensor, "supply_v", None) if probe and not measured else None
         host = plan.board(board.host) if board.host else board
         if probe is None or wanted is None or host is None or probe.id in seen:
             continue

@@ -27,10 +27,11 @@ def divider_of(probe: Probe, kind: BoardType) -> Divider | None:
     sensor = probe.sensor
     if not isinstance(sensor, Thermistor | LightResistor | LeakTape) or not kind.converter_bits:
         return None
+    fed_v = sensor.supply_v if isinstance(sensor, Thermistor) else None
     return Divider(
         side="sensor_high" if isinstance(sensor, LeakTape) else sensor.side,
         fixed_ohm=sensor.fixed_ohm,
-        supply_v=kind.converter_v,
+        supply_v=fed_v or kind.converter_v,
         reference_v=kind.converter_v,
         full_scale_counts=2**kind.converter_bits - 1,
     )

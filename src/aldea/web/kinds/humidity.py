@@ -6,11 +6,15 @@ from collections.abc import Sequence
 from aldea.core.calibrate.bench import Fit, Pair
 from aldea.core.calibrate.humidity import Conditions, fit_humidity
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
-from aldea.core.errors import CalibrationError
+from aldea.core.errors import CalibrationError, InputError
 from aldea.core.plan.document import Probe
-from aldea.core.words.figures import figure
+from aldea.core.sensing.humidity import rh_after_pct
+from aldea.core.words.figures import figure, signed
 from aldea.web.forms import Fields
 from aldea.web.kinds.base import Kind, Stated, StatedField, error_words
+
+MOST_APART_K, NO_MATTER_K = 2.0, 0.05
+APART = "probe"
 
 
 def _defaults(probe: Probe) -> Stated:
@@ -40,6 +44,7 @@ def _read_pair(fields: Fields) -> Pair:
                 expanded = SALTS[salt].expanded_uncertainty_rh_pct
             except CalibrationError as exc:
                 fields.refuse_error("temp_degc", exc)
+    detail, reference = _at_one_temperature(fields, temp, reference, salt)
     fields.check()
     return Pair(
         reference=reference,
@@ -48,6 +53,41 @@ def _read_pair(fields: Fields) -> Pair:
         temp_degc=temp,
         reference_expanded=expanded,
         medium=salt,
+        detail=detail,
+    )
+
+
+def _at_one_temperature(
+    fields: Fields, temp_degc: float, reference: float, salt: str | None
+) -> tuple[str, float]:
+    """What to note, and the reference at the probe, where the probe was not as warm as the salt.
+
+    The vapour pressure is the salt's: a probe that is warmer stands in drier air. Too far apart is
+    refused: the correction would be all there is.
+    """
+    if salt is None or not fields.text("probe_degc"):
+        return "", reference
+    probe = fields.number("probe_degc", low=0, high=60, unit="°C")
+    if not (math.isfinite(probe) and math.isfinite(temp_degc) and reference > 0):
+        return "", reference
+    apart = probe - temp_degc
+    if abs(apart) > MOST_APART_K:
+        fields.refuse_error(
+            "probe_degc",
+            InputError(
+                "probe",
+                got=f"{figure(abs(apart))} K {'warmer' if apart > 0 else 'colder'} than the salt",
+                allowed=f"within {MOST_APART_K:g} K",
+                mend="Let both stand for an hour at one temperature, then take it.",
+            ),
+        )
+        return "", reference
+    there = rh_after_pct(temp_degc, reference, probe)
+    if abs(apart) < NO_MATTER_K:
+        return "", reference
+    return (
+        f"{APART} {signed(apart)} K from the salt, {signed(there - reference)} %RH corrected",
+        there,
     )
 
 
@@ -69,6 +109,16 @@ def _ends(fit: Fit) -> str:
 
 
 def _words(fit: Fit) -> list[str]:
+    apart = sum(result.pair.detail.startswith(APART) for result in fit.results)
+    warned = (
+        [f"{apart} of the pairs had probe and salt at two temperatures: take them again, settled."]
+        if apart
+        else []
+    )
+    return warned + _hysteresis_words(fit)
+
+
+def _hysteresis_words(fit: Fit) -> list[str]:
     if {"drier", "wetter"} <= fit.approaches:
         return []
     only = next(iter(fit.approaches))
@@ -95,6 +145,7 @@ HUMIDITY = Kind(
         "medium": "magnesium_chloride",
         "approach": "drier",
         "temp_degc": "20.0",
+        "probe_degc": "",
         "reading": "",
         "reference": "",
         "reference_expanded": "1.0",

@@ -1,21 +1,26 @@
 """The data behind the pages, for programs: typed answers, RFC 9457 problems."""
 
-from typing import Any
+from typing import Annotated, Any
 
+import numpy as np
+import psycopg
 from fastapi import APIRouter, Request
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from aldea.core.errors import InputError
 from aldea.core.plan.codec import plan_schema
 from aldea.core.rehearse.stretches import stretch_at
+from aldea.core.rehearse.trace import Trace
 from aldea.core.wire.conductors import conductors
 from aldea.core.wire.findings import findings
 from aldea.core.words.figures import UNIT, figure
 from aldea.core.words.reasons import say
+from aldea.store.readings import series_id, store_readings
 from aldea.web.pages import asked_window, open_bench, rail_of, running_replay
-from aldea.web.security import AnyDoor, State
+from aldea.web.security import AnyDoor, BuilderDoor, State
 
 router = APIRouter()
+LAST_MS = 4_102_444_800_000  # the year 2100
 
 
 class ReadingAt(BaseModel):
@@ -76,6 +81,19 @@ class FindingOut(BaseModel):
     pins: list[tuple[str, str]]
 
 
+class ReadingsIn(BaseModel):
+    """Readings of one probe: rows of (time in ms since 1970 UTC, raw value)."""
+
+    probe: str
+    rows: Annotated[list[tuple[int, float]], Field(min_length=1, max_length=10_000)]
+
+
+class ReadingsStored(BaseModel):
+    """How many of the rows were new; an instant that is there already is left as it is."""
+
+    stored: int
+
+
 class Wiring(BaseModel):
     """The wiring of the draft."""
 
@@ -118,6 +136,30 @@ def wiring(state: State, door: AnyDoor) -> Wiring:
             for f in findings(bench.plan)
         ],
     )
+
+
+@router.post("/api/v1/houses/{slug}/readings", tags=["replay"])
+def readings_in(body: ReadingsIn, state: State, door: BuilderDoor) -> ReadingsStored:
+    """Store readings as they come; a live bench shows them two seconds later."""
+    with state.database.begin() as connection:
+        plan = open_bench(connection, door).plan
+        if plan.probe(body.probe) is None:
+            raise InputError("probe", got=repr(body.probe), allowed="a probe of this house")
+        rows = dict(sorted(body.rows))
+        t_ms = np.array(list(rows), dtype=np.int64)
+        raw = np.array(list(rows.values()), dtype=np.float64)
+        if not np.isfinite(raw).all() or t_ms[0] < 0 or t_ms[-1] > LAST_MS:
+            raise InputError(
+                "rows",
+                got="a value that is no number, or a time out of range",
+                allowed="finite values, times from 1970 to 2100 in ms",
+            )
+        series = series_id(connection, door.house.id, body.probe)
+        driver = connection.connection.driver_connection
+        if not isinstance(driver, psycopg.Connection):
+            raise TypeError(driver)
+        stored = store_readings(driver, series, Trace(t_ms=t_ms, raw=raw))
+    return ReadingsStored(stored=stored)
 
 
 @router.get("/schema/plan.json", tags=["formats"])

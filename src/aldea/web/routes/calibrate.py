@@ -1,20 +1,20 @@
 """The Calibrate bench: pairs taken, withdrawn, fitted and signed, for every kind of probe."""
 
 import math
-from dataclasses import dataclass
 from datetime import timedelta
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from aldea.core.calibrate.bench import Fit
+from aldea.core.calibrate.budget import BudgetRow
 from aldea.core.calibrate.salts import SALTS
 from aldea.core.calibrate.thermometer import WAYS
 from aldea.core.errors import CalibrationError, InputError, NotFoundError
+from aldea.core.plan.codec import plan_text
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.edit import calibrated
-from aldea.core.rehearse.trace import Trace
-from aldea.core.sensing.soak import Soak, soak_of
+from aldea.core.rehearse.rehearsal import closings_per_day
 from aldea.core.words.figures import figure, short
 from aldea.core.words.times import local, ms_of
 from aldea.store.calibrations import (
@@ -28,9 +28,18 @@ from aldea.store.calibrations import (
 )
 from aldea.store.houses import write_log
 from aldea.store.plans import keep_draft
+from aldea.web.editing import refused_edit
 from aldea.web.forms import Fields
 from aldea.web.kinds import KINDS
 from aldea.web.kinds.base import Kind, Stated
+from aldea.web.kinds.many import pasted_pairs
+from aldea.web.kinds.own_rows import (
+    MOST_OWN,
+    SPREAD_OPTIONS,
+    own_carried,
+    own_rows,
+    own_typed,
+)
 from aldea.web.pages import (
     Bench,
     asked_window,
@@ -47,9 +56,10 @@ from aldea.web.views.calibrate import (
     make_calibrate_view,
     new_calibration,
 )
+from aldea.web.views.settled import settled_of
+from aldea.web.views.sisters import carried_line, sisters_of
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
-SOAK_MIN = 10
 
 
 def _benches(plan: Plan) -> list[Probe]:
@@ -79,30 +89,13 @@ def _stated(fields: Fields, probe: Probe, kind: Kind) -> Stated:
     return {key: value if math.isfinite(value) else base[key] for key, value in read.items()}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Settled:
-    """The last minutes of the trace at the scrubber, as the take form says them."""
-
-    soak: Soak
-    minutes: int
-    settled: bool
-
-
-def _soak(trace: Trace, at_ms: int, kind: Kind, asked: str | None) -> Settled | None:
-    minutes = min(max(whole_number(asked) or SOAK_MIN, 1), 240)
-    span = trace.between(at_ms - minutes * 60_000, at_ms + 1)
-    soak = soak_of(span.t_ms, span.raw)
-    if soak is None or not math.isfinite(soak.slope_per_min):
-        return None
-    return Settled(soak=soak, minutes=minutes, settled=soak.settled(kind.settles))
-
-
 def _page(
     request: Request,
     state: AppState,
     bench: Bench,
     found: tuple[Probe, Kind],
     *,
+    template: str = "calibrate.html",
     typed: dict[str, str] | None = None,
     errors: dict[str, str] | None = None,
     withdrawn: int | None = None,
@@ -113,6 +106,7 @@ def _page(
     sent = {k: str(v) for k, v in request.query_params.items()}
     stated_fields = Fields(sent)
     stated = _stated(stated_fields, probe, kind)
+    own = own_rows(sent, stated_fields.errors)
     with state.database.begin() as connection:
         replayed, mode, plan = running_replay(state, connection, bench)
         window = asked_window(request, bench.door.now_ms, replayed)
@@ -120,12 +114,19 @@ def _page(
         kept = [c for c in certificates(connection, house) if c.probe == probe.id]
         number = next_number(connection, house)
         trace = state.desk.trace(connection, house, probe.id, bench.door.now_ms)
+
+        def times_a_day(plan: Plan) -> dict[str, float]:
+            text, now_ms = plan_text(plan), bench.door.now_ms
+            done = state.desk.replay(connection, house, plan, text, now_ms=now_ms)
+            return closings_per_day(done.rehearsal) if done else {}
+
+        view = make_calibrate_view(bench.plan, probe, kind, taken, (stated, own), times_a_day)
     at = trace.at(window.at_ms)
     stated_words = {key: short(value) for key, value in stated.items()}
     carried = {key: sent[key] for key in kind.first if key in sent}
     return render_bench(
         request,
-        "calibrate.html",
+        template,
         bench,
         current="calibrate",
         rail=rail_of(plan, replayed, window, mode),
@@ -134,13 +135,19 @@ def _page(
         kind=kind,
         kinds=KINDS,
         probes=_benches(bench.plan),
-        view=make_calibrate_view(bench.plan, probe, kind, taken, stated),
+        view=view,
         salt_options=[(key, salt.name) for key, salt in SALTS.items()],
         way_options=list(WAYS.items()),
-        typed={**kind.first, **carried, **(typed or {})},
+        typed={"pasted": "", **kind.first, **carried, **(typed or {})},
+        sisters=sisters_of(bench.plan, probe, view.fit) if view.fit else (),
+        version=bench.draft.version,
         errors={**stated_fields.errors, **(errors or {})},
         stated={**stated_words, **{k: sent[k] for k in stated_words if k in sent}},
-        settled=_soak(trace, window.at_ms, kind, sent.get("soak_min")),
+        settled=settled_of(trace, window, kind, sent),
+        own=own_typed(sent),
+        own_carried=own_carried(sent),
+        own_count=MOST_OWN,
+        spreads=SPREAD_OPTIONS,
         certificates=kept,
         next_certificate=number,
         withdrawn=withdrawn,
@@ -175,6 +182,14 @@ def bench_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> 
     return _page(request, state, bench, _probe(bench.plan, probe_id), withdrawn=withdrawn)
 
 
+@router.get("/calibrate/{probe_id}/budget")
+def budget_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> Response:
+    """Every row of the budget, rows of one's own, and what is promised along the range."""
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+    return _page(request, state, bench, _probe(bench.plan, probe_id), template="budget.html")
+
+
 @router.post("/calibrate/{probe_id}/pairs")
 def take(request: Request, state: State, door: BuilderDoor, probe_id: str, form: Sent) -> Response:
     """Take a pair; a wrong field is named and what was typed stays."""
@@ -193,6 +208,28 @@ def take(request: Request, state: State, door: BuilderDoor, probe_id: str, form:
     return RedirectResponse(f"{bench.base}/calibrate/{probe.id}#take", status_code=303)
 
 
+@router.post("/calibrate/{probe_id}/pasted")
+def take_pasted(
+    request: Request, state: State, door: BuilderDoor, probe_id: str, form: Sent
+) -> Response:
+    """Take many pairs at once, all or none: lines of reference and reading, or readings alone."""
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+    probe, kind = found = _probe(bench.plan, probe_id)
+    try:
+        pairs = pasted_pairs(kind, fields)
+    except InputError as exc:
+        errors = {**fields.errors, "pasted": fields.errors.get("pasted", exc.sentence)}
+        return _page(request, state, bench, found, typed=typed, errors=errors, status=422)
+    with state.database.begin() as connection:
+        for pair in pairs:
+            at_ms = state.clock()
+            take_pair(connection, door.house.id, probe.id, pair, by=door.account, at_ms=at_ms)
+    return RedirectResponse(f"{bench.base}/calibrate/{probe.id}#take", status_code=303)
+
+
 @router.post("/calibrate/{probe_id}/pairs/{pair_id}/{action}")
 def withdraw(state: State, door: BuilderDoor, probe_id: str, pair_id: int, action: str) -> Response:
     """Withdraw a pair, or take that back."""
@@ -205,8 +242,45 @@ def withdraw(state: State, door: BuilderDoor, probe_id: str, pair_id: int, actio
     return RedirectResponse(f"/h/{door.house.slug}/calibrate/{probe_id}{tail}", status_code=303)
 
 
-def _signable(kind: Kind, taken: list[TakenPair], stated: Stated) -> Fit:
-    fit = kind.fit([row.pair for row in taken], stated)
+@router.get("/calibrate/{probe_id}/sisters")
+def sisters_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> Response:
+    """The line of this probe beside what its sisters have."""
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+    return _page(request, state, bench, _probe(bench.plan, probe_id), template="sisters.html")
+
+
+@router.post("/calibrate/{probe_id}/carry")
+def carry(request: Request, state: State, door: BuilderDoor, probe_id: str, form: Sent) -> Response:
+    """Carry the line to a chosen set of sisters at once; each keeps its own doubt, uncertified."""
+    typed = {k: str(v) for k, v in form.items()}
+    chosen = {key.removeprefix("to-") for key in typed if key.startswith("to-")}
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+        probe, kind = found = _probe(bench.plan, probe_id)
+        taken = open_pairs(connection, door.house.id, probe.id)
+
+    def change(plan: Plan) -> Plan:
+        if not chosen:
+            raise InputError("probes", got="none chosen", allowed="at least one sister")
+        fit = kind.fit([row.pair for row in taken], kind.defaults(probe))
+        return carried_line(plan, probe, fit, chosen)
+
+    refusal = refused_edit(
+        state, door, typed, change, f"line of {probe.name} carried to {len(chosen)} probes"
+    )
+    if refusal:
+        errors = {"carry": refusal}
+        return _page(
+            request, state, bench, found, template="sisters.html", errors=errors, status=422
+        )
+    return RedirectResponse(f"{bench.base}/calibrate/{probe.id}/sisters", status_code=303)
+
+
+def _signable(
+    kind: Kind, taken: list[TakenPair], stated: Stated, own: tuple[BudgetRow, ...]
+) -> Fit:
+    fit = kind.fit([row.pair for row in taken], stated).with_rows(own)
     if fit.verdict == "fails":
         raise CalibrationError(
             "check pair",
@@ -227,10 +301,11 @@ def sign_certificate(
         bench = open_bench(connection, door)
         probe, kind = found = _probe(bench.plan, probe_id)
         stated = _stated(fields, probe, kind)
+        own = own_rows(fields.sent, fields.errors)
         fields.check()
         taken = open_pairs(connection, door.house.id, probe.id)
         try:
-            fit = _signable(kind, taken, stated)
+            fit = _signable(kind, taken, stated, own)
         except CalibrationError as exc:
             return _page(request, state, bench, found, errors={"sign": exc.sentence}, status=422)
         now_ms = door.now_ms

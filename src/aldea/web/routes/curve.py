@@ -23,7 +23,14 @@ from aldea.web.routes.record import rail_now
 from aldea.web.routes.wire_pages import opened
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
 from aldea.web.state import AppState
-from aldea.web.views.curve import CurveView, NearView, make_curve_view, near_view
+from aldea.web.views.curve import (
+    CurveView,
+    NearView,
+    coefficients,
+    make_curve_view,
+    near_view,
+    plan_curve,
+)
 
 router = APIRouter(prefix="/h/{slug}/curve", include_in_schema=False)
 FIRST = {
@@ -33,9 +40,14 @@ FIRST = {
     "near_degc": "20",
     "loss_mw_per_k": "1.5",
     "duty_pct": "100",
+    "input_mohm": "10",
+    "leakage_na": "50",
+    "which": "three",
 }
 TEMP_UNITS = {"degc": "°C", "degf": "°F"}
 OHM_UNITS = {"ohm": "Ω", "kiloohm": "kΩ", "counts": "counts"}
+WHICH = {"three": "Steinhart–Hart, three coefficients", "b": "B and 25 °C alone"}
+NEAR = ("near_degc", "loss_mw_per_k", "duty_pct", "input_mohm", "leakage_na")
 MOST_TEXT = 6000
 THOUSAND, TWICE = 1000.0, 2.5  # a factor of a thousand is a unit, a factor of two another part
 
@@ -109,7 +121,7 @@ def _page(
     view: CurveView | None = None
     if typed["points"].strip():
         try:
-            view = make_curve_view(probe.name, _points(fields, assumed), assumed)
+            view = make_curve_view(probe.name, _points(fields, assumed), plan_curve(sensor))
         except (InputError, CalibrationError) as exc:
             fields.errors.setdefault("points", exc.sentence)
             status = 422
@@ -140,6 +152,8 @@ def _page(
         ),
         temp_units=list(TEMP_UNITS.items()),
         ohm_units=list(OHM_UNITS.items()),
+        which=list(WHICH.items()),
+        coefficients=sensor.curve,
         refusal=refusal,
         version=bench.draft.version,
     )
@@ -149,9 +163,19 @@ def _near(fields: Fields, assumed: Assumptions, curve: BetaCurve) -> NearView | 
     near = fields.number("near_degc", low=-55, high=150, unit="°C")
     loss = fields.number("loss_mw_per_k", low=0.05, high=1000, unit="mW/K")
     duty = fields.number("duty_pct", low=0, high=100, unit="%")
-    if any(name in fields.errors for name in ("near_degc", "loss_mw_per_k", "duty_pct")):
+    input_mohm = fields.number("input_mohm", low=0.001, high=1e6, unit="MΩ")
+    leakage = fields.number("leakage_na", low=-1e5, high=1e5, unit="nA")
+    if any(name in fields.errors for name in NEAR):
         return None
-    return near_view(assumed, curve, near, loss_mw_per_k=loss, duty=duty / 100)
+    return near_view(
+        assumed,
+        curve,
+        near,
+        loss_mw_per_k=loss,
+        duty=duty / 100,
+        input_mohm=input_mohm,
+        leakage_na=leakage,
+    )
 
 
 @router.get("/{probe_id}")
@@ -166,7 +190,7 @@ def curve_page(request: Request, state: State, door: AnyDoor, probe_id: str) -> 
 def take_curve(
     request: Request, state: State, door: BuilderDoor, probe_id: str, form: Sent
 ) -> Response:
-    """Put the fitted B and R25 into the plan, for a chosen set of thermistors at once."""
+    """Put the fitted curve into the plan, for a chosen set of thermistors at once."""
     typed = typed_of(form)
     chosen = {key.removeprefix("to-") for key in typed if key.startswith("to-")}
     sent = {key: typed[key] for key in FIRST if key in typed}
@@ -176,7 +200,10 @@ def take_curve(
 
     def change(plan: Plan) -> Plan:
         fields = Fields({**FIRST, **sent})
-        fitted = make_curve_view(probe.name, _points(fields, assumed), assumed).beta
+        view = make_curve_view(probe.name, _points(fields, assumed), plan_curve(sensor))
+        fitted = view.beta
+        three = fields.choice("which", WHICH) == "three" and view.steinhart is not None
+        fields.check()
         if not chosen:
             raise InputError("probes", got="none chosen", allowed="at least one thermistor")
         if not 1000 <= fitted.beta_k <= 8000:
@@ -188,7 +215,11 @@ def take_curve(
             )
         for other, made in thermistors(plan):
             if other.id in chosen:
-                facts = {"r25_ohm": round(fitted.r25_ohm, 1), "beta_k": round(fitted.beta_k, 1)}
+                facts = {
+                    "r25_ohm": round(fitted.r25_ohm, 1),
+                    "beta_k": round(fitted.beta_k, 1),
+                    "curve": coefficients(view.steinhart) if three else None,
+                }
                 new = Thermistor.model_validate({**made.model_dump(), **facts})
                 plan = put_part(plan, "probe", other.model_copy(update={"sensor": new}))
         return plan

@@ -21,7 +21,7 @@ from aldea.web.security import AnyDoor, BuilderDoor, Door, Sent, State
 from aldea.web.state import AppState
 
 router = APIRouter(prefix="/h/{slug}/detective", include_in_schema=False)
-IN_PLAN = ("fixed_ohm", "beta_k", "side")
+IN_PLAN = ("fixed_ohm", "beta_k", "side", "supply_v")
 CHECK_DEGC = 20.0
 
 
@@ -47,7 +47,7 @@ def assumed_of(plan: Plan, probe: Probe, sensor: Thermistor) -> Assumptions:
     return Assumptions(
         side=sensor.side,
         fixed_ohm=sensor.fixed_ohm,
-        supply_v=volts,
+        supply_v=sensor.supply_v or volts,
         reference_v=volts,
         bits=kind.converter_bits if kind and kind.converter_bits else 12,
         r25_ohm=sensor.r25_ohm,
@@ -207,7 +207,7 @@ def carry(request: Request, state: State, door: BuilderDoor, probe_id: str, form
         wanted: object = (
             fields.choice("value", ("sensor_low", "sensor_high"))
             if key == "side"
-            else fields.number("value", low=1, high=1e7)
+            else fields.number("value", low=0.5 if key == "supply_v" else 1, high=1e7)
         )
         fields.check()
         for probe, sensor in thermistors(plan):

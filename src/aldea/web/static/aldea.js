@@ -126,6 +126,47 @@
     track.onpointerup = track.onpointercancel = () => { track.onpointermove = null; };
   });
 
+  // --- a span of a trace, chosen by dragging over it; minutes at the scrubber do the same by keys
+  document.addEventListener("pointerdown", (event) => {
+    const strip = event.target.closest("#span");
+    if (!strip || event.button) return;
+    event.preventDefault();
+    const box = strip.getBoundingClientRect();
+    const share = (e) => Math.min(Math.max((e.clientX - box.left) / box.width, 0), 1);
+    const first = share(event);
+    const chosen = $("[data-chosen]", strip);
+    const width = strip.viewBox.baseVal.width;
+    const draw = (e) => {
+      const [a, b] = [first, share(e)].sort((x, y) => x - y);
+      chosen.setAttribute("x", a * width);
+      chosen.setAttribute("width", Math.max(1, (b - a) * width));
+      return [a, b];
+    };
+    strip.setPointerCapture(event.pointerId);
+    strip.onpointermove = draw;
+    strip.onpointerup = (e) => {
+      strip.onpointermove = strip.onpointerup = null;
+      const [a, b] = draw(e);
+      const [start, end] = [Number(strip.dataset.start), Number(strip.dataset.end)];
+      const form = $("#span-form");
+      $("[name=span_from]", form).value = Math.round(start + a * (end - start));
+      $("[name=span_to]", form).value = Math.round(start + b * (end - start));
+      form.dispatchEvent(new CustomEvent("aldea:span", { bubbles: true }));
+    };
+  });
+  document.addEventListener("click", (event) => {
+    const filling = event.target.closest("[data-fill]");
+    const into = filling && $(filling.dataset.fill);
+    if (into) {
+      event.preventDefault();
+      into.value = filling.value;
+      into.dispatchEvent(new Event("input", { bubbles: true }));
+      into.focus();
+    }
+    if (!event.target.closest("[data-forget=span]")) return;
+    for (const field of $$("#span-form [name^=span_]")) field.value = "";
+  });
+
   // --- keys
   const typing = (element) => element.matches("input:not([type=checkbox]), select, textarea");
 

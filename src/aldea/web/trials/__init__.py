@@ -1,5 +1,6 @@
 """Benches that take what was recorded by hand and give a figure of the plan: one module a kind."""
 
+from aldea.web.trials.air import AIR
 from aldea.web.trials.base import Trial
 from aldea.web.trials.gas import GAS
 from aldea.web.trials.light import LIGHT, PHOTODIODE
@@ -17,6 +18,7 @@ TRIALS: dict[str, Trial] = {
         LIGHT,
         PHOTODIODE,
         GAS,
+        AIR,
         MULTIPLEXER,
         ADDRESSES,
     )

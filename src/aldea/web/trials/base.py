@@ -153,7 +153,6 @@ class Trial:
     work: Callable[[Given], Found]
     begin: str  # the bench before anything is typed: what to do first
     empty: str
-    guide: str
     enough: Callable[[Mapping[str, str]], bool]  # whether there is something to work out
     in_plan: Callable[[Plan, str], str] = field(default=lambda _plan, _subject: "")
     caution: str = ""

@@ -148,7 +148,6 @@ GAS = Trial(
     begin="Switch it on in clean air and record until it stands still.",
     empty="Open the windows, switch the sensor on and record seconds and volts until nothing "
     "moves any more: ten minutes at least, two days for a new one.",
-    guide="gas",
     enough=filled("curve"),
     in_plan=_in_plan,
     caution="A hint for ventilation, no certified smoke, gas or CO detector: those stay in "

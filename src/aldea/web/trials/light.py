@@ -234,7 +234,6 @@ LIGHT = Trial(
     begin="Two lights and what it reads there; then its lamp on and off.",
     empty="Measure the sensor’s resistance in two lights, about ten times apart, with a lux "
     "meter beside it. After dark, note a few readings with its lamp on and off.",
-    guide="light",
     enough=filled("ohm_1", "ohm_2"),
     in_plan=lambda plan, subject: (
         f"The plan: {ohms(_sensor(plan, subject).r10_ohm)} at 10 lx, gamma "
@@ -335,6 +334,5 @@ PHOTODIODE = Trial(
     begin="Cover it and read; then read in a light that is known.",
     empty="Cover the diode and note its output; then put it in a light whose irradiance a "
     "reference tells.",
-    guide="light",
     enough=filled("lit_mv"),
 )

@@ -246,7 +246,6 @@ MULTIPLEXER = Trial(
     empty="Note the counts of all channels at rest. Then warm, light or wet one sensor after "
     "the other and note all channels each time. Then read one channel after longer and longer "
     "waits.",
-    guide="multiplexer",
     enough=filled("touches", "waits", "low_counts"),
 )
 
@@ -407,6 +406,5 @@ ADDRESSES = Trial(
     begin="Let the board scan its bus and its single wire, and paste what answers.",
     empty="Run the board’s scan of the two-wire bus and of the single wire and paste the "
     "lists. Aldea compares them with what the plan expects on this board.",
-    guide="addresses",
     enough=filled("scan", "codes"),
 )

@@ -166,7 +166,6 @@ DISTANCE = Trial(
     begin="Read with nothing below, then with the lowest thing that counts.",
     empty="Note a dozen readings with nothing below, then with the lowest thing that must be "
     "seen, such as a cart. Say how cold and how hot the air gets there.",
-    guide="position",
     enough=filled("empty", "occupied"),
     in_plan=lambda plan, subject: (
         f"The plan: occupied under {short(below)} m."
@@ -302,7 +301,6 @@ CONTACT = Trial(
     begin="Move the thing by hand, and record every change of the input.",
     empty="Move the thing to its end and away from it, and note what the contact does. Then "
     "work it ten times while every change of the input is recorded with its moment.",
-    guide="position",
     enough=filled("edges"),
     in_plan=lambda plan, subject: (
         f"The plan: closed means {sensor_of(plan, subject, ContactSensor).closed_means}, debounce "

@@ -173,7 +173,6 @@ HOLD = Trial(
     begin="Record an hour in which somebody sits there.",
     empty="Sit in the room for an hour as people do: read, write, sleep. Paste the seconds at "
     "which it detected you, or let the record give them.",
-    guide="presence",
     enough=lambda typed: bool(typed["detections"].strip()) or typed["source"] == "record",
     in_plan=lambda plan, subject: (
         f"The plan holds for {span(_sensor(plan, subject).hold_s)}."
@@ -350,7 +349,6 @@ DOORWAY = Trial(
     begin="Record an hour at the door while somebody counts.",
     empty="Somebody sits at the door for an hour and counts who comes and goes; the two "
     "sensors record when each of them speaks. Aldea tries every longest gap against that count.",
-    guide="presence",
     enough=filled("passes"),
     in_plan=_pair_in_plan,
 )

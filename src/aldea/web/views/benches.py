@@ -75,6 +75,7 @@ DOES = {
     "contact": "bounce, inverted",
     "light": "resistor for a threshold, the lamp’s own share",
     "photodiode": "responsivity, full scale",
+    "air": "dew point, condensation, mould",
     "gas": "warm-up, clean air, ratio",
     "multiplexer": "order, settling, crosstalk",
     "addresses": "missing, twice, unexpected",

@@ -1,22 +1,25 @@
 """The Calibrate bench: pairs, error and residual plots, budget, what the fit moves, certificate."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from aldea.core.calibrate.bench import Fit, PairResult
+from aldea.core.calibrate.budget import BudgetRow
 from aldea.core.errors import CalibrationError
 from aldea.core.plan.document import Calibration, Plan, Probe
+from aldea.core.plan.edit import calibrated
 from aldea.core.words.figures import figure, signed
 from aldea.core.words.verdicts import Verdict, calibrate_verdict
 from aldea.store.calibrations import TakenPair
 from aldea.web.kinds.base import Kind, Stated
-from aldea.web.views.plot import Scale, round_range
+from aldea.web.views.budget import BudgetView, make_budget_view
+from aldea.web.views.pair_plots import Axis, AxisLine, PairPlot, error_plot, residual_plot
 
-PLOT_WIDTH, PLOT_LEFT = 520, 40
-ERROR_PX, RESIDUAL_PX = 200, 170
+UNSIGNED = 1  # a certificate's number for a rehearsal, before there is one
 WIDER_FACTOR = 2.05  # below it k = 2 is 95 % for every purpose of a house
 
 
@@ -38,37 +41,6 @@ class PairRow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Point:
-    """A pair in a plot: where it stands and how far its reference may be off."""
-
-    x: float
-    y: float
-    y_low: float
-    y_high: float
-    shape: str
-    label: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AxisLine:
-    """A grid line with its label."""
-
-    at: float
-    text: str
-    strong: bool = False
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PairPlot:
-    """Points over the reference, with what is drawn behind them."""
-
-    points: tuple[Point, ...]
-    grid: tuple[AxisLine, ...]
-    line: tuple[float, float, float, float] | None
-    band: tuple[float, float] | None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class BudgetBar:
     """A row of the budget."""
 
@@ -85,6 +57,7 @@ class Moved:
     label: str
     was_really: str
     will_be: str
+    times_a_day: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -105,17 +78,30 @@ class CalibrateView:
     expanded: str
     one_point: bool
     factor_95: str
+    budget: BudgetView | None
+
+
+TimesADay = Callable[[Plan], dict[str, float]]
 
 
 def make_calibrate_view(
-    plan: Plan, probe: Probe, kind: Kind, taken: list[TakenPair], stated: Stated
+    plan: Plan,
+    probe: Probe,
+    kind: Kind,
+    taken: list[TakenPair],
+    stated: tuple[Stated, tuple[BudgetRow, ...]],
+    times_a_day: TimesADay,
 ) -> CalibrateView:
-    """Fit what was taken and finish everything that the page shows."""
+    """Fit what was taken and finish everything that the page shows.
+
+    `stated` are the figures of the kind and the rows of one's own.
+    `times_a_day` rehearses a plan on the record: how often each load is switched on.
+    """
     pairs = [row.pair for row in taken]
     refusal = ""
     fit: Fit | None = None
     try:
-        fit = kind.fit(pairs, stated)
+        fit = kind.fit(pairs, stated[0]).with_rows(stated[1])
     except CalibrationError as exc:
         refusal = f"Got {exc.got}; needed: {exc.allowed}. {exc.mend}".strip()
     results = fit.results if fit else tuple(PairResult(pair=p, fitted=p.reading) for p in pairs)
@@ -137,14 +123,14 @@ def make_calibrate_view(
             _row(number, row, kind, result if fit else None, fit)
             for number, (row, result) in enumerate(zip(taken, results, strict=True), 1)
         ),
-        errors=_error_plot(results, fit, axis, kind.difference),
-        residuals=_residual_plot(fit, axis, kind.difference) if fit else None,
+        errors=error_plot(results, fit, axis, kind.difference),
+        residuals=residual_plot(fit, axis, kind.difference) if fit else None,
         axis=tuple(
             AxisLine(at=axis.x(value), text=f"{value:.0f}".replace("-", "−"))
             for value in np.arange(axis.low, axis.high + axis.step / 2, axis.step).tolist()
         ),
         bars=_bars(fit) if fit else (),
-        moves=_moves(plan, probe, fit) if fit else (),
+        moves=_moves(plan, probe, fit, times_a_day) if fit else (),
         equation=_equation(fit) if fit else "",
         words=_words(fit, kind) if fit else refusal,
         where=kind.where(fit) if fit else "",
@@ -153,22 +139,8 @@ def make_calibrate_view(
         factor_95=figure(fit.budget.factor_95, 2)
         if fit and fit.budget.factor_95 > WIDER_FACTOR
         else "",
+        budget=make_budget_view(fit, kind.unit, kind.difference) if fit else None,
     )
-
-
-@dataclass(frozen=True, slots=True)
-class Axis:
-    """The references along the plots."""
-
-    low: float
-    high: float
-    step: float
-
-    def x(self, reference: float) -> float:
-        """Where a reference stands, px; at the edge where it is beyond."""
-        left, right = PLOT_LEFT, PLOT_WIDTH - 8
-        scale = Scale(low=self.low, high=self.high, pixel_low=left, pixel_high=right)
-        return round(min(max(scale(reference), left), right), 1)
 
 
 def _row(
@@ -192,100 +164,6 @@ def _row(
         residual=signed(result.residual, kind.places) if result else "–",
         check=check,
         beyond=beyond,
-    )
-
-
-def _spread(results: tuple[PairResult, ...]) -> list[float]:
-    """Sideways offsets, so that pairs of one jar do not cover one another."""
-    seen: dict[int, int] = {}
-    offsets = []
-    for result in results:
-        place = round(result.pair.reference)
-        offsets.append(seen.get(place, 0) * 9.0)
-        seen[place] = seen.get(place, 0) + 1
-    return [
-        offset - (seen[round(r.pair.reference)] - 1) * 4.5
-        for offset, r in zip(offsets, results, strict=True)
-    ]
-
-
-def _shape(approach: str) -> str:
-    return {"drier": "up", "wetter": "down", "point": "up", "check": "diamond"}[approach]
-
-
-def _points(
-    results: tuple[PairResult, ...], values: list[float], y: Scale, axis: Axis, unit: str
-) -> tuple[Point, ...]:
-    return tuple(
-        Point(
-            x=round(axis.x(result.pair.reference) + offset, 1),
-            y=round(y(value), 1),
-            y_low=round(y(value - result.pair.reference_expanded), 1),
-            y_high=round(y(value + result.pair.reference_expanded), 1),
-            shape=_shape(result.pair.approach),
-            label=f"{figure(result.pair.reference)}: {signed(value)} {unit}",
-        )
-        for result, value, offset in zip(results, values, _spread(results), strict=True)
-    )
-
-
-def _grid(low: float, high: float, step: float, y: Scale) -> tuple[AxisLine, ...]:
-    count = round((high - low) / step)
-    return tuple(
-        AxisLine(
-            at=round(y(low + i * step), 1),
-            text=signed(low + i * step, 0 if step >= 1 else 1 if step >= 0.1 else 2),
-            strong=abs(low + i * step) < 1e-9,
-        )
-        for i in range(count + 1)
-    )
-
-
-def _step(top: float) -> float:
-    """Distance of grid lines: a round figure that leaves three to eight of them each way."""
-    for step in (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0):
-        if top <= 4 * step:
-            return step
-    return 10.0 * math.ceil(top / 40)
-
-
-def _error_plot(
-    results: tuple[PairResult, ...], fit: Fit | None, axis: Axis, unit: str
-) -> PairPlot:
-    values = [result.error for result in results]
-    reach = [abs(v) + r.pair.reference_expanded for v, r in zip(values, results, strict=True)]
-    top = max([*reach, 2.0 if unit == "%RH" else 0.5])
-    step = _step(top)
-    low, high = round_range(-top, top, at_least=2 * step, step=step)
-    y = Scale(low=low, high=high, pixel_low=ERROR_PX - 6, pixel_high=6)
-    line = None
-    if fit is not None:
-        ends = [
-            (reference - fit.line.intercept) / fit.line.slope - reference
-            for reference in (axis.low, axis.high)
-        ]
-        line = (axis.x(axis.low), round(y(ends[0]), 1), axis.x(axis.high), round(y(ends[1]), 1))
-    return PairPlot(
-        points=_points(results, values, y, axis, unit),
-        grid=_grid(low, high, step, y),
-        line=line,
-        band=None,
-    )
-
-
-def _residual_plot(fit: Fit, axis: Axis, unit: str) -> PairPlot:
-    values = [result.residual for result in fit.results]
-    reach = [abs(v) + r.pair.reference_expanded for v, r in zip(values, fit.results, strict=True)]
-    top = max([*reach, fit.expanded * 1.25])
-    step = _step(top)
-    low, high = round_range(-top, top, at_least=2 * step, step=step)
-    y = Scale(low=low, high=high, pixel_low=RESIDUAL_PX - 6, pixel_high=6)
-    edge = fit.expanded
-    return PairPlot(
-        points=_points(fit.results, values, y, axis, unit),
-        grid=_grid(low, high, step, y),
-        line=None,
-        band=(round(y(edge), 1), round(y(-edge), 1)),
     )
 
 
@@ -314,11 +192,19 @@ def new_calibration(fit: Fit, certificate: int) -> Calibration:
     )
 
 
-def _moves(plan: Plan, probe: Probe, fit: Fit) -> tuple[Moved, ...]:
+def _moves(plan: Plan, probe: Probe, fit: Fit, times_a_day: TimesADay) -> tuple[Moved, ...]:
     """What each mark on this probe really was, when the old line said that it was reached."""
     old = probe.calibration
     moved = []
-    for claim in plan.claims_on(probe.id):
+    claims = plan.claims_on(probe.id)
+    if not claims:
+        return ()
+    before = times_a_day(plan)
+    after = times_a_day(calibrated(plan, probe.id, new_calibration(fit, UNSIGNED)))
+    for claim in claims:
+        times = "–"
+        if claim.load in before and claim.load in after:
+            times = f"{figure(before[claim.load])} → {figure(after[claim.load])}"
         load = plan.load(claim.load)
         for word, mark in (("on", claim.condition.on), ("off", claim.condition.off)):
             raw = (mark - old.intercept) / old.slope
@@ -327,6 +213,7 @@ def _moves(plan: Plan, probe: Probe, fit: Fit) -> tuple[Moved, ...]:
                     label=f"{load.name if load else claim.load} {word}",
                     was_really=figure(fit.line.at(raw)),
                     will_be=figure(mark),
+                    times_a_day=times,
                 )
             )
     return tuple(moved)
@@ -341,6 +228,13 @@ def _equation(fit: Fit) -> str:
 
 def _words(fit: Fit, kind: Kind) -> str:
     parts = kind.words(fit)
+    if fit.outliers:
+        which = " and ".join(str(number) for number in fit.outliers)
+        several = "Pairs" if len(fit.outliers) > 1 else "Pair"
+        parts.append(
+            f"{several} {which} beyond ±{figure(fit.expanded, kind.places)}: look again; nothing "
+            "is dropped by itself."
+        )
     if fit.checks:
         worst = max(fit.checks, key=lambda r: abs(r.residual))
         parts.append(

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 from aldea.core.calibrate.detective import Assumptions
 from aldea.core.calibrate.thermistor_curve import (
+    HIGHEST_DEGC,
+    LOWEST_DEGC,
     BetaCurve,
     CurvePoint,
     SteinhartHart,
@@ -14,6 +16,8 @@ from aldea.core.calibrate.thermistor_curve import (
     warmed_degc,
 )
 from aldea.core.errors import InputError
+from aldea.core.plan.sensors import Thermistor
+from aldea.core.sensing.divider import Divider
 from aldea.core.sensing.thermistor import kelvin_per_count, thermistor_ohm
 from aldea.core.words.figures import figure, signed
 from aldea.core.words.verdicts import Verdict
@@ -76,12 +80,32 @@ class NearView:
     counts: str
     rise: str
     settles: str
+    loaded: str
+    leaked: str
+    as_code: str
 
 
-def make_curve_view(name: str, points: Sequence[CurvePoint], assumed: Assumptions) -> CurveView:
+def plan_curve(sensor: Thermistor) -> BetaCurve | SteinhartHart:
+    """The curve that the plan goes by: its three coefficients where it has them, else B."""
+    if sensor.curve is None:
+        return BetaCurve(r25_ohm=sensor.r25_ohm, beta_k=sensor.beta_k)
+    a, b, c = sensor.curve
+    return SteinhartHart(a=a, b=b, c=c, low_degc=LOWEST_DEGC, high_degc=HIGHEST_DEGC)
+
+
+def coefficients(curve: SteinhartHart | None) -> tuple[float, float, float] | None:
+    """The three as the plan keeps them: ten digits, far below a millikelvin."""
+    if curve is None:
+        return None
+    a, b, c = (float(f"{value:.10g}") for value in (curve.a, curve.b, curve.c))
+    return a, b, c
+
+
+def make_curve_view(
+    name: str, points: Sequence[CurvePoint], plan: BetaCurve | SteinhartHart
+) -> CurveView:
     """Fit what can be fitted, and compare; raises `CalibrationError` where nothing can be."""
     ordered = sorted(points, key=lambda p: p.temp_degc)
-    plan = BetaCurve(r25_ohm=assumed.r25_ohm, beta_k=assumed.beta_k)
     beta = beta_curve(ordered)
     enough = len({p.temp_degc for p in ordered}) >= FEWEST_FOR_COEFFICIENTS
     steinhart = steinhart_hart(ordered) if enough else None
@@ -181,9 +205,16 @@ def _plot(
 
 
 def near_view(
-    assumed: Assumptions, curve: BetaCurve, temp_degc: float, *, loss_mw_per_k: float, duty: float
+    assumed: Assumptions,
+    curve: BetaCurve,
+    temp_degc: float,
+    *,
+    loss_mw_per_k: float,
+    duty: float,
+    input_mohm: float,
+    leakage_na: float,
 ) -> NearView:
-    """One count, the counts and the self-heating at a temperature."""
+    """One count, self-heating, and what the converter's own input does, at a temperature."""
     facts = {"r25_ohm": curve.r25_ohm, "beta_k": curve.beta_k}
     ohm = thermistor_ohm(temp_degc, **facts)
     divider = assumed.divider
@@ -197,4 +228,21 @@ def near_view(
         counts=figure(divider.counts(ohm), 0),
         rise=f"{figure(rise, 3)} K",
         settles=f"{figure(settles, 3)} °C",
+        loaded=_moved(curve, temp_degc, divider.loaded_ohm(ohm, input_mohm * 1e6)),
+        leaked=_moved(curve, temp_degc, divider.leaked_ohm(ohm, leakage_na * 1e-9)),
+        as_code=_at_code(curve, divider, ohm),
     )
+
+
+def _moved(curve: BetaCurve, temp_degc: float, ohm: float | None) -> str:
+    if ohm is None or ohm <= 0:
+        return "out of range"
+    return f"{signed(curve.degc(ohm) - temp_degc, 3)} K"
+
+
+def _at_code(curve: BetaCurve, divider: Divider, ohm: float) -> str:
+    code = divider.code(divider.volts(ohm))
+    inferred = divider.ohm_of_code(code)
+    if inferred is None or inferred <= 0:
+        return f"{code}, the end of the range"
+    return f"{code}, read as {figure(curve.degc(inferred), 2)} °C"
