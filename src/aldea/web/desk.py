@@ -3,9 +3,9 @@
 import hashlib
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from threading import Lock
-from typing import TypeVar, cast
+from typing import Any, TypeVar, cast
 from weakref import WeakKeyDictionary
 
 from sqlalchemy import Connection, RootTransaction, select
@@ -31,6 +31,9 @@ class Replayed:
     traces: dict[str, Trace]
     start_ms: int
     end_ms: int
+    words: dict[object, Any] = field(
+        default_factory=dict, compare=False
+    )  # what the rail said of it
 
 
 class Desk:

@@ -118,7 +118,9 @@ def running_replay(
 
 def rail_of(plan: Plan, replayed: Replayed | None, window: Window, mode: str) -> Rail:
     """The rail of a bench."""
-    return make_rail(plan, replayed.rehearsal if replayed else None, window, mode)
+    if replayed is None:
+        return make_rail(plan, None, window, mode, {})
+    return make_rail(plan, replayed.rehearsal, window, mode, replayed.words)
 
 
 def render(request: Request, template: str, *, status: int = 200, **values: Any) -> Response:

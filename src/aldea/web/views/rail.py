@@ -1,9 +1,14 @@
 """The time rail: lanes, ticks and the words of every stretch, ready to draw."""
 
+import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import timedelta
 from functools import lru_cache
 from typing import Any
+
+from jinja2.utils import htmlsafe_json_dumps
+from markupsafe import Markup
 
 from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Load, Plan
@@ -20,6 +25,7 @@ TRACK_PX = 748  # what a lane is at 1280; wider tracks stretch
 DUTY_ABOVE_H = 48
 THINNEST_PATTERN_PX = {1: 5, 2: 5, 3: 5, 4: 5}
 STEP_HEIGHT = 0.92
+MOST_REMEMBERED = 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,6 +93,7 @@ class Rail:
     ticks: tuple[Tick, ...]
     lanes: tuple[Lane, ...]
     data: dict[str, Any]
+    lanes_json: Markup
     zone_note: str
     more: int
 
@@ -114,8 +121,17 @@ def window_of(
     return Window(start_ms=start_ms, end_ms=end_ms, at_ms=at_ms, now_ms=now_ms)
 
 
-def make_rail(plan: Plan, rehearsal: Rehearsal | None, window: Window, mode: str) -> Rail:
-    """Draw every load of the plan; planned ones have an empty lane that says so."""
+def make_rail(
+    plan: Plan,
+    rehearsal: Rehearsal | None,
+    window: Window,
+    mode: str,
+    words: dict[object, Any],
+) -> Rail:
+    """Draw every load of the plan; planned ones have an empty lane that says so.
+
+    `words` remembers what was said of a rehearsal: thirty days of it are thousands of sentences.
+    """
     lanes: list[Lane] = []
     stretch_data: list[dict[str, Any]] = []
     shown = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
@@ -125,7 +141,8 @@ def make_rail(plan: Plan, rehearsal: Rehearsal | None, window: Window, mode: str
         if timeline:
             stretch = stretch_at(timeline, window.at_ms)
             said = say(stretch, load=load, plan=plan) if stretch else None
-            stretch_data.append(_lane_data(load, plan, timeline, window))
+            rows = _once(words, (load.id,), lambda: _rows(load, plan, timeline))  # noqa: B023
+            stretch_data.append(_lane_data(load, rows, window))
         planned = "planned, no rule yet" if plan.relays_of(load.id) else "planned, not wired"
         note = planned if load.stage == "planned" else "nothing recorded yet"
         lanes.append(
@@ -155,7 +172,21 @@ def make_rail(plan: Plan, rehearsal: Rehearsal | None, window: Window, mode: str
             "spans": SPANS_H,
             "lanes": stretch_data,
         },
+        lanes_json=_once(
+            words,
+            (window.start_ms, window.end_ms),
+            lambda: htmlsafe_json_dumps(stretch_data, dumps=json.dumps),
+        ),
     )
+
+
+def _once(words: dict[object, Any], key: object, make: Callable[[], Any]) -> Any:
+    """What was made for a key before, or made now; a few windows are remembered."""
+    if key not in words:
+        if len(words) > MOST_REMEMBERED:
+            words.clear()
+        words[key] = make()
+    return words[key]
 
 
 def _at_words(t_ms: int, zone: str) -> str:
@@ -163,10 +194,14 @@ def _at_words(t_ms: int, zone: str) -> str:
     return f"{moment:%a} {moment.day} {moment:%b %H:%M}"
 
 
-def _lane_data(load: Load, plan: Plan, timeline: list[Stretch], window: Window) -> dict[str, Any]:
-    shown = [s for s in timeline if s.end_ms > window.start_ms and s.start_ms <= window.end_ms]
+def _lane_data(load: Load, rows: list[dict[str, Any]], window: Window) -> dict[str, Any]:
+    shown = [r for r in rows if r["e"] > window.start_ms and r["s"] <= window.end_ms]
+    return {"load": load.id, "name": load.name, "rows": shown}
+
+
+def _rows(load: Load, plan: Plan, timeline: list[Stretch]) -> list[dict[str, Any]]:
     rows = []
-    for stretch in shown:
+    for stretch in timeline:
         said = say(stretch, load=load, plan=plan)
         rows.append(
             {
@@ -181,7 +216,7 @@ def _lane_data(load: Load, plan: Plan, timeline: list[Stretch], window: Window) 
                 "next": said.next_change,
             }
         )
-    return {"load": load.id, "name": load.name, "rows": rows}
+    return rows
 
 
 def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
