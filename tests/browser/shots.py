@@ -3,10 +3,12 @@
 import shutil
 import subprocess
 import tempfile
+from io import BytesIO
 from pathlib import Path
 from random import Random
 
-from playwright.sync_api import Page, sync_playwright
+from PIL import Image
+from playwright.sync_api import FloatRect, Page, sync_playwright
 from tests.browser.driving import HOUSE, LAUNCH, settle, sign_in
 from tests.serving import served
 from tests.web.test_radar_page import EMPTY, GAPS, OCCUPIED
@@ -16,6 +18,16 @@ from aldea.store.cluster import Cluster
 from aldea.store.database import Database, ensure_database
 
 FOLDER = Path(__file__).resolve().parents[2] / "docs/screenshots"
+TILE_PX = 300
+WALL: FloatRect = {"x": 0, "y": 44, "width": 1280, "height": 600}
+BY_HAND = (
+    "doorway/door_outer",
+    "contact/skylight_shut",
+    "light/stair_light",
+    "gas/studio_gas",
+    "multiplexer/rack_inputs",
+    "air/drying_rh",
+)
 TUNE = f"{HOUSE}/tune/dehumidifier"
 CALIBRATE = f"{HOUSE}/calibrate/drying_rh"
 
@@ -25,6 +37,20 @@ def keep(page: Page, name: str) -> None:
     settle(page)
     page.wait_for_timeout(250)
     page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def by_hand(page: Page, base: str) -> None:
+    """Six benches on one picture, each without roof and rail, with the mill's recording opened."""
+    whole = Image.new("RGB", (1280, 3 * TILE_PX), "white")
+    for index, where in enumerate(BY_HAND):
+        page.goto(f"{base}{HOUSE}/trial/{where}")
+        page.locator("#recordings a").first.click()
+        settle(page)
+        page.wait_for_timeout(250)
+        shot = Image.open(BytesIO(page.screenshot(clip=WALL))).convert("RGB")
+        tile = shot.resize((640, TILE_PX))
+        whole.paste(tile, (640 * (index % 2), TILE_PX * (index // 2)))
+    whole.save(FOLDER / "by-hand.png", optimize=True)
 
 
 def sheet(page: Page, address: str, folder: Path) -> None:
@@ -53,8 +79,6 @@ def log_file(folder: Path) -> Path:
 
 def walk(page: Page, base: str, folder: Path) -> None:
     """The tour, in the order of the work."""
-    page.goto(f"{base}/sign-in")
-    keep(page, "sign-in")
     sign_in(page, base, "jon")
     page.goto(f"{base}{HOUSE}?at=1763037000000")
     keep(page, "house")
@@ -84,6 +108,7 @@ def walk(page: Page, base: str, folder: Path) -> None:
     page.get_by_role("button", name="Compare").click()
     page.locator("#gates").wait_for()
     keep(page, "radar")
+    by_hand(page, base)
     page.goto(base + CALIBRATE)
     keep(page, "calibrate")
     page.get_by_role("button", name="Sign certificate").click()

@@ -142,7 +142,7 @@ def create_app(
 
     app = FastAPI(
         title="Aldea",
-        version="0.1.0",
+        version="0.3.0",
         lifespan=lifespan,
         docs_url=None,
         redoc_url=None,

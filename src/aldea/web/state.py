@@ -1,5 +1,6 @@
 """What the whole server shares, made once at start."""
 
+import gc
 import threading
 import time
 from collections.abc import Callable
@@ -54,6 +55,9 @@ class EngineStart:
         try:
             warm_up()
         finally:
+            # What is loaded by now stays for good: looking through it again costs an answer 0.2 s.
+            gc.collect()
+            gc.freeze()
             self.ready.set()
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from aldea.core.plan.build import part_of
 from aldea.core.plan.document import Plan
+from aldea.core.plan.memo import per_plan
 from aldea.core.wire.conductors import conductors
 from aldea.core.wire.mains import Conductor
 
@@ -52,6 +53,7 @@ class PlaceDrawing:
     height: float
 
 
+@per_plan
 def draw_places(plan: Plan) -> PlaceDrawing:
     """Each place with its cables, then what is wired inside the panel; no conductor is left out."""
     wires = conductors(plan)

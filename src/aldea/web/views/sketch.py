@@ -10,7 +10,7 @@ from aldea.core.words.figures import short
 from aldea.web.views.plot import Scale
 
 WIDTH, HEIGHT = 560, 220
-LEFT, RIGHT, TOP, BOTTOM = 56, 12, 14, 30
+LEFT, RIGHT, TOP, BOTTOM = 56, 22, 14, 30
 TICKS = 5
 Style = Literal["line", "steps", "dots", "faint"]
 
