@@ -129,6 +129,17 @@ def test_a_line_is_carried_to_chosen_sisters_each_without_a_certificate(signed, 
     assert lines["rack_middle"].certificate is None
     assert lines["rack_foot"].intercept == 0, "not chosen"
     assert lines["drying_temp"].intercept == 0, "made another way: no sister"
+    # Once it is signed its pairs are closed: the signed line is carried then.
+    assert client.post(f"{url}/sign").status_code == 303
+    page = client.get(f"{url}/sisters").text
+    assert re.search(r"as certificate \d+ says", page)
+    sent = {"version": found_in(r'name="version" value="(\d+)"', page), "to-rack_foot": "1"}
+    assert client.post(f"{url}/carry", data=sent).status_code == 303
+    with module_database.begin() as connection:
+        plan = read_draft(connection, house_of(module_database)).plan
+    lines = {p.id: p.calibration for p in plan.probes}
+    assert lines["rack_top"].certificate is not None
+    assert lines["rack_foot"].intercept == lines["rack_top"].intercept
 
 
 def test_what_it_moves_says_how_often_a_day(signed):

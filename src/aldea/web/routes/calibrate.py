@@ -57,7 +57,7 @@ from aldea.web.views.calibrate import (
     new_calibration,
 )
 from aldea.web.views.settled import settled_of
-from aldea.web.views.sisters import carried_line, sisters_of
+from aldea.web.views.sisters import carried_line, line_words, sisters_of, to_carry
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
@@ -124,6 +124,9 @@ def _page(
     at = trace.at(window.at_ms)
     stated_words = {key: short(value) for key, value in stated.items()}
     carried = {key: sent[key] for key in kind.first if key in sent}
+    line = to_carry(probe, view.fit, kept)
+    sisters = sisters_of(bench.plan, probe, line) if line else ()
+    carried_words = line_words(line.slope, line.intercept) if line else ""
     return render_bench(
         request,
         template,
@@ -139,7 +142,8 @@ def _page(
         salt_options=[(key, salt.name) for key, salt in SALTS.items()],
         way_options=list(WAYS.items()),
         typed={"pasted": "", **kind.first, **carried, **(typed or {})},
-        sisters=sisters_of(bench.plan, probe, view.fit) if view.fit else (),
+        carried=carried_words,
+        sisters=sisters,
         version=bench.draft.version,
         errors={**stated_fields.errors, **(errors or {})},
         stated={**stated_words, **{k: sent[k] for k in stated_words if k in sent}},
@@ -259,12 +263,16 @@ def carry(request: Request, state: State, door: BuilderDoor, probe_id: str, form
         bench = open_bench(connection, door)
         probe, kind = found = _probe(bench.plan, probe_id)
         taken = open_pairs(connection, door.house.id, probe.id)
+        kept = [c for c in certificates(connection, door.house.id) if c.probe == probe.id]
 
     def change(plan: Plan) -> Plan:
         if not chosen:
             raise InputError("probes", got="none chosen", allowed="at least one sister")
-        fit = kind.fit([row.pair for row in taken], kind.defaults(probe))
-        return carried_line(plan, probe, fit, chosen)
+        fit = kind.fit([row.pair for row in taken], kind.defaults(probe)) if taken else None
+        line = to_carry(probe, fit, kept)
+        if line is None:
+            raise InputError("line", got="none", allowed="a line", mend="Take pairs first.")
+        return carried_line(plan, probe, line, chosen)
 
     refusal = refused_edit(
         state, door, typed, change, f"line of {probe.name} carried to {len(chosen)} probes"

@@ -11,6 +11,7 @@ from aldea.core.plan.build import put_part
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.sensors import Thermistor
 from aldea.core.wire.circuit import reader_of
+from aldea.core.wire.conductors import ohms
 from aldea.core.words.figures import figure, signed
 from aldea.core.words.verdicts import Verdict as Sentence
 from aldea.web.editing import edit_draft, version_of
@@ -164,8 +165,8 @@ def _sisters(plan: Plan, probe: Probe, found: Verdict | None) -> dict[str, list[
             rows.append(
                 Sister(
                     probe=other,
-                    before=_words(getattr(old, suspect.key)),
-                    after=_words(value),
+                    before=_words(suspect.key, getattr(old, suspect.key)),
+                    after=_words(suspect.key, value),
                     shift="impossible" if moved is None else f"{signed(moved, 2)} K",
                 )
             )
@@ -173,9 +174,11 @@ def _sisters(plan: Plan, probe: Probe, found: Verdict | None) -> dict[str, list[
     return made
 
 
-def _words(value: object) -> str:
+def _words(key: str, value: object) -> str:
     if isinstance(value, float):
-        return f"{value:g}"
+        if key == "fixed_ohm":
+            return ohms(value)
+        return f"{value:g} {'V' if key == 'supply_v' else 'K'}"
     return {"sensor_low": "between pin and 0 V", "sensor_high": "between pin and +"}[str(value)]
 
 

@@ -1,12 +1,48 @@
 """Sister probes: the same quantity made the same way, what a carried line would do to each."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from aldea.core.calibrate.bench import Fit
 from aldea.core.plan.document import Calibration, Plan, Probe
 from aldea.core.plan.edit import calibrated
 from aldea.core.words.figures import figure, signed
+from aldea.store.calibrations import Certificate
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Carried:
+    """A line to carry: true = intercept + slope · reading, its U (k = 2), where it holds."""
+
+    slope: float
+    intercept: float
+    expanded: float
+    low: float
+    high: float
+
+
+def to_carry(probe: Probe, fit: Fit | None, signed: Sequence[Certificate]) -> Carried | None:
+    """The line through the pairs that are taken now, else the one that was signed last."""
+    if fit is not None:
+        return Carried(
+            slope=fit.line.slope,
+            intercept=fit.line.intercept,
+            expanded=fit.expanded,
+            low=fit.low,
+            high=fit.high,
+        )
+    own = probe.calibration
+    document = next((c.document for c in signed if c.number == own.certificate), None)
+    if document is None:
+        return None
+    low, high = document["range"]
+    return Carried(
+        slope=own.slope,
+        intercept=own.intercept,
+        expanded=own.expanded_uncertainty,
+        low=low,
+        high=high,
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -31,43 +67,45 @@ def _sisters(plan: Plan, probe: Probe) -> list[Probe]:
     ]
 
 
-def sisters_of(plan: Plan, probe: Probe, fit: Fit) -> tuple[Sister, ...]:
-    """Every sister with its own before and after, in the middle of the range of the fit."""
-    middle = (fit.low + fit.high) / 2
+def sisters_of(plan: Plan, probe: Probe, line: Carried) -> tuple[Sister, ...]:
+    """Every sister with its own before and after, in the middle of where the line holds."""
+    middle = (line.low + line.high) / 2
     rows = []
     for other in _sisters(plan, probe):
         old = other.calibration
         reading = (middle - old.intercept) / old.slope
+        after = line.intercept + line.slope * reading
         rows.append(
             Sister(
                 probe=other,
-                before=_line(old.slope, old.intercept),
-                after=_line(fit.line.slope, fit.line.intercept),
-                moves=f"{signed(fit.line.at(reading) - middle, 2)} at {figure(middle, 1)}",
+                before=line_words(old.slope, old.intercept),
+                after=line_words(line.slope, line.intercept),
+                moves=f"{signed(after - middle, 2)} at {figure(middle, 1)}",
                 loses=old.certificate,
             )
         )
     return tuple(rows)
 
 
-def _line(slope: float, intercept: float) -> str:
+def line_words(slope: float, intercept: float) -> str:
+    """A line as it is written."""
     sign = "+" if slope >= 0 else "−"
     return f"{figure(intercept, 2)} {sign} {figure(abs(slope), 4)} × reading"
 
 
-def carried_line(plan: Plan, probe: Probe, fit: Fit, chosen: Collection[str]) -> Plan:
+def carried_line(plan: Plan, probe: Probe, line: Carried, chosen: Collection[str]) -> Plan:
     """The plan with the line put into chosen sisters: as sold in doubt, with no certificate.
 
-    Nothing was measured on them: each keeps the larger of its own doubt and the fit's, and asks
+    Nothing was measured on them: each keeps the larger of its own doubt and the line's, and asks
     for a check point of its own.
     """
     for other in _sisters(plan, probe):
         if other.id in chosen:
             made = Calibration(
-                slope=round(fit.line.slope, 6),
-                intercept=round(fit.line.intercept, 5),
+                slope=round(line.slope, 6),
+                intercept=round(line.intercept, 5),
                 expanded_uncertainty=max(
-                    other.calibration.expanded_uncertainty, round(fit.expanded, 2)
+                    other.calibration.expanded_uncertainty, round(line.expanded, 2)
                 ),
             )
             plan = calibrated(plan, other.id, made)
