@@ -10,6 +10,7 @@ from tests.web.test_thermometer import house_of
 from tests.web.test_web import H
 
 from aldea.core.plan.sensors import LeakTape
+from aldea.core.wire.findings import findings
 from aldea.store.plans import read_draft
 
 TAPE = f"{H}/tape/manifold_tape"
@@ -97,12 +98,18 @@ def test_the_plan_takes_the_wet_threshold(signed, module_database):
     version = found_in(r'name="version" value="(\d+)"', page)
     answer = client.post(f"{TAPE}/take", data={"readings": QUIET, "version": version})
     assert answer.status_code == 303, answer.text
-    assert f"The plan says {offered} kΩ now" in client.get(answer.headers["location"]).text
+    assert f"The plan says {offered} kΩ, damp at" in client.get(answer.headers["location"]).text
     with module_database.begin() as connection:
         plan = read_draft(connection, house_of(module_database)).plan
     tape = next(p.sensor for p in plan.probes if p.id == "manifold_tape")
     assert isinstance(tape, LeakTape)
     assert tape.wet_ohm == pytest.approx(float(offered) * 1000)
+    assert tape.damp_ohm is not None
+    assert tape.wet_ohm < tape.damp_ohm
+    # Wet is far above half of the far end now, and rightly so: it was measured.
+    assert not [f for f in findings(plan) if f.key == "overlap-manifold_tape"]
+    circuit = client.get(f"{H}/wire/circuits").text
+    assert f"{offered} kΩ to {tape.damp_ohm / 1000:g} kΩ" in circuit, "damp has a span of its own"
     stale = client.post(f"{TAPE}/take", data={"readings": QUIET, "version": version})
     assert stale.status_code == 422
     assert signed("guest").post(f"{TAPE}/take", data={"readings": QUIET}).status_code == 403

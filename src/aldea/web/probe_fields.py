@@ -54,6 +54,7 @@ SENSOR_FIELDS: dict[str, tuple[str, str, Options]] = {
     "occupied_below_m": ("Occupied under", "m", ()),
     "end_of_line_ohm": ("Far-end resistor", "Ω", ()),
     "wet_ohm": ("Wet at or under", "Ω", ()),
+    "damp_ohm": ("Damp at or under", "Ω", ()),
     "excitation": (
         "Excitation",
         "",

@@ -44,12 +44,17 @@ class LightResistor(Part):
 
 
 class LeakTape(Part):
-    """A leak tape: the resistor across its far end, the one in the divider, and what is wet."""
+    """A leak tape: the resistor across its far end, the one in the divider, and what is wet.
+
+    `damp_ohm` is where damp begins, found at the bench from the tape's own dry baseline; without
+    it a usual share of the far end stands for it.
+    """
 
     kind: Literal["leak_tape"] = "leak_tape"
     end_of_line_ohm: Ohms | None = 470_000.0
     fixed_ohm: Ohms = 470_000.0
     wet_ohm: Ohms = 60_000.0
+    damp_ohm: Ohms | None = None
     excitation: Literal["constant", "pulsed", "alternating"] = "pulsed"
 
 

@@ -39,14 +39,15 @@ def leak_tapes(plan: Plan) -> Iterator[Finding]:
                 press="It is soldered",
                 apply=putting("probe", part),
             )
-        elif tape.wet_ohm >= 0.5 * tape.end_of_line_ohm:
+        elif tape.wet_ohm >= (tape.damp_ohm or 0.5 * tape.end_of_line_ohm):
             yield Finding(
                 key=f"overlap-{probe.id}",
                 weight="severe",
                 head=f"{probe.name}: wet and dry overlap.",
                 why=f"Wet at {tape.wet_ohm:g} Ω lies too near the dry tape with its far-end "
                 f"resistor of {tape.end_of_line_ohm:g} Ω.",
-                mend="Set the wet resistance below half of the far-end resistor.",
+                mend="Set the wet resistance below half of the far-end resistor, or take both "
+                "edges from its dry baseline at Calibrate.",
                 at=f"probe:{probe.id}",
                 pins=pins,
             )

@@ -28,7 +28,8 @@ def leak_states(tape: LeakTape, divider: Divider) -> tuple[LeakState, ...]:
     Without an end-of-line resistor there is no open state: an unplugged tape reads dry.
     """
     dry = source_ohm(tape.end_of_line_ohm, DRY_TAPE_OHM) if tape.end_of_line_ohm else DRY_TAPE_OHM
-    edges = [0.0, SHORT_OHM, tape.wet_ohm, max(tape.wet_ohm, DRY_UNDER_1 * dry)]
+    damp = tape.damp_ohm or DRY_UNDER_1 * dry
+    edges = [0.0, SHORT_OHM, tape.wet_ohm, max(tape.wet_ohm, damp)]
     names = ["short", "wet", "damp", "dry"]
     if tape.end_of_line_ohm:
         edges.append(max(edges[-1], OPEN_OVER_DRY_1 * dry))

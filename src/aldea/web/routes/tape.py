@@ -209,7 +209,8 @@ def take_threshold(
     def change(plan: Plan) -> Plan:
         probe, tape, divider = _subject(plan, probe_id)
         view = _worked(Fields({**FIRST, **sent}), probe, tape, divider)
-        made = LeakTape.model_validate({**tape.model_dump(), "wet_ohm": view.wet_ohm})
+        edges = {"wet_ohm": view.wet_ohm, "damp_ohm": view.damp_ohm}
+        made = LeakTape.model_validate({**tape.model_dump(), **edges})
         return put_part(plan, "probe", probe.model_copy(update={"sensor": made}))
 
     refusal = refused_edit(state, door, typed, change, f"wet threshold of {probe_id}")

@@ -62,6 +62,7 @@ class TapeView:
     corrodes: str
     cell: str
     wet_ohm: float
+    damp_ohm: float
     wet_words: str
 
 
@@ -128,6 +129,7 @@ def make_tape_view(
         )
     margin = margin_for(baseline.sd, watch, asked.target_1)
     wet_ohm = float(f"{divider.sensor_ohm(edges.wet_at) or 1.0:.3g}")
+    damp_ohm = float(f"{divider.sensor_ohm(edges.damp_at) or 1.0:.3g}")
     water = water_ohm(divider, baseline.mean, edges.wet_at)
     return TapeView(
         verdict=_verdict(name, starts, asked.target_1, water, margin, baseline),
@@ -142,7 +144,8 @@ def make_tape_view(
         corrodes=_corrodes(tape, watch),
         cell=f"{years(cell_years(asked.slots, asked.endurance, asked.stores_a_day))} years",
         wet_ohm=wet_ohm,
-        wet_words=ohms(wet_ohm),
+        damp_ohm=damp_ohm,
+        wet_words=f"{ohms(wet_ohm)}, damp at {ohms(damp_ohm)}",
     )
 
 
