@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.invariants import (
     AtMost,
     Invariant,
@@ -14,8 +14,11 @@ from aldea.core.plan.invariants import (
     ValueIs,
     Whenever,
 )
+from aldea.core.plan.sensors import LeakTape
 from aldea.core.words.figures import UNIT, short
 from aldea.core.words.times import span
+
+USUAL_WET_KOHM = 60.0
 
 
 def invariant_sentence(made: Invariant, plan: Plan) -> str:
@@ -130,6 +133,12 @@ def with_figures(made: Invariant, values: dict[str, float], other: str = "") -> 
     return made.model_copy(update={"rule": rule.model_copy(update=update)})
 
 
+def _wet(probe: Probe) -> ValueIs:
+    """A tape that is wet, by what the plan holds of it."""
+    kohm = probe.sensor.wet_ohm / 1000 if isinstance(probe.sensor, LeakTape) else USUAL_WET_KOHM
+    return ValueIs(probe=probe.id, side="below", value=float(f"{kohm:.4g}"))
+
+
 def suggestions(load: Load, plan: Plan) -> list[tuple[str, Invariant]]:
     """What is usually said for a load of its class, as sentence and typed form; ids are free."""
     on = LoadIs(load=load.id)
@@ -144,9 +153,7 @@ def suggestions(load: Load, plan: Plan) -> list[tuple[str, Invariant]]:
         ]
     elif load.load_class == "water":
         rules += [
-            Never(when=(on, ValueIs(probe=p.id, side="below", value=60.0)), longer_than_s=30.0)
-            for p in here
-            if p.quantity == "leak"
+            Never(when=(on, _wet(p)), longer_than_s=30.0) for p in here if p.quantity == "leak"
         ]
         rules.append(AtMost(load=load.id, at_most_s=2700.0, window_s=21_600.0))
     elif load.load_class == "motion":
