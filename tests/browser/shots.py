@@ -79,6 +79,8 @@ def log_file(folder: Path) -> Path:
 
 def walk(page: Page, base: str, folder: Path) -> None:
     """The tour, in the order of the work."""
+    page.goto(f"{base}/sign-in")
+    keep(page, "sign-in")
     sign_in(page, base, "jon")
     page.goto(f"{base}{HOUSE}?at=1763037000000")
     keep(page, "house")
@@ -122,11 +124,10 @@ def walk(page: Page, base: str, folder: Path) -> None:
     keep(page, "import")
     page.goto(f"{base}{TUNE}?at=1763030000000")
     keep(page, "tune")
+    page.goto(f"{base}{TUNE}?hours=168")
     page.get_by_label("Power cut", exact=True).check()
     page.get_by_label("Silent probe", exact=True).check()
     page.locator("#fault-words li").nth(1).wait_for()
-    keep(page, "tune-faults")
-    page.goto(f"{base}{TUNE}?hours=168")
     page.keyboard.press("d")
     keep(page, "tune-dark-week")
     page.keyboard.press("d")

@@ -36,7 +36,7 @@ from aldea.web.security import AnyDoor, BuilderDoor, Door, Sent, State
 from aldea.web.state import AppState
 from aldea.web.views.circuit_drawing import circuit_svg
 from aldea.web.views.panel_drawing import draw_panel
-from aldea.web.views.place_drawing import draw_places
+from aldea.web.views.place_drawing import places_svg
 from aldea.web.views.sheets import PAPER, SCREEN, make_sheet, pdf_answer
 from aldea.web.views.wire import lines_at, make_wire_view, warning_tags
 
@@ -94,7 +94,7 @@ def wire_page(
         rail=rail_of(shown, replayed, window, mode),
         status=status,
         view=view,
-        places=draw_places(plan) if by_place else None,
+        places=places_svg(plan) if by_place else None,
         by_place=by_place,
         board=board,
         chosen=chosen,

@@ -4,11 +4,14 @@ import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
+from markupsafe import Markup
+
 from aldea.core.plan.build import part_of
 from aldea.core.plan.document import Plan
 from aldea.core.plan.memo import per_plan
 from aldea.core.wire.conductors import conductors
 from aldea.core.wire.mains import Conductor
+from aldea.web.pages import templates
 
 ROW, HEAD, LINE = 24, 30, 14
 LETTERS = 84  # that a line beside a cable has room for
@@ -54,6 +57,15 @@ class PlaceDrawing:
 
 
 @per_plan
+def places_svg(plan: Plan) -> Markup:
+    """The drawing as it stands on the page: three hundred cables take longer to write than to find.
+
+    It follows from the plan alone, so it is written once for each.
+    """
+    made = templates.env.get_template("_places.svg").render(places=draw_places(plan))
+    return Markup(made)  # noqa: S704  made by our own escaping template
+
+
 def draw_places(plan: Plan) -> PlaceDrawing:
     """Each place with its cables, then what is wired inside the panel; no conductor is left out."""
     wires = conductors(plan)
