@@ -28,7 +28,7 @@ from aldea.core.plan.document import House, Plan
 from aldea.core.plan.kinds import LOAD_KINDS, empty_house, new_load, place_figures
 from aldea.core.plan.loads import FanStep, TwoWay
 from aldea.core.plan.sensors import AnalogSensor, BusSensor, ContactSensor, LeakTape, Thermistor
-from aldea.core.plan.wiring import Control, RelayLine, RemoteCode, SelectorPosition, Supply
+from aldea.core.plan.wiring import Board, Control, RelayLine, RemoteCode, SelectorPosition, Supply
 from aldea.core.sensing.divider import Divider
 from aldea.core.wire.assign import assign_pins
 from aldea.core.wire.budget import supply_budget
@@ -265,6 +265,32 @@ def changed(kind: str, part_id: str, **update: object) -> Plan:
            "control": "controls", "board": "boards"}[kind]  # fmt: skip
     part = next(p for p in getattr(plan, key) if p.id == part_id)
     return put_part(plan, kind, part.model_copy(update=update))
+
+
+def test_a_device_joins_the_bus_that_is_there_and_nothing_else_moves():
+    plan = put_part(
+        mill_plan(),
+        "board",
+        Board(
+            id="more", name="More", place="drying_room", board_type="expander_16",
+            host="board_b", address=0x20,
+        ),
+    )  # fmt: skip
+    missing = next(f for f in findings(plan) if f.key == "no-pin-board:more")
+    assert missing.apply is not None
+    done = missing.apply(plan)
+    before = {a.signal: (a.board, a.pin) for a in plan.assignments}
+    after = {a.signal: (a.board, a.pin) for a in done.assignments}
+    assert {k: v for k, v in after.items() if k in before} == before
+    assert {k: v for k, v in after.items() if k not in before} == {
+        "board:more.data": ("board_b", "IO21"),
+        "board:more.clock": ("board_b", "IO22"),
+    }
+
+
+def test_a_board_with_the_right_rail_is_taken_before_a_nearer_one():
+    plan = wired_up(mill_plan().model_copy(update={"assignments": ()}))
+    assert not [f for f in findings(plan) if f.key.startswith("rail-")]
 
 
 def seated(signal: str, board: str, pin: str) -> Plan:

@@ -6,7 +6,7 @@ same pins.
 """
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import combinations
 from typing import TYPE_CHECKING, Any
@@ -15,7 +15,15 @@ from aldea.core.errors import InputError
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
 from aldea.core.plan.wiring import Assignment
-from aldea.core.wire.candidates import Slot, cost_of, distance_cost, slots, standing, usable
+from aldea.core.wire.candidates import (
+    Slot,
+    cost_of,
+    distance_cost,
+    rail_cost,
+    slots,
+    standing,
+    unfit,
+)
 from aldea.core.wire.reasons import reason_for
 from aldea.core.wire.signals import Signal, signals
 
@@ -64,8 +72,7 @@ def assign_pins(plan: Plan, *, explain: bool = True) -> Assigned:
     hand = tuple(a for a in plan.assignments if a.by == "hand" and a.signal in by_id)
     if not plan.boards:
         return Assigned(assignments=hand)
-    taken = {(a.board, a.pin) for a in hand}
-    free = slots(plan, taken)
+    free = slots(plan, _taken(hand, by_id))
     open_signals = [s for s in wanted if s.id not in {a.signal for a in hand}]
     wishes = _wishes(wanted, hand)
     chosen = None
@@ -79,6 +86,11 @@ def assign_pins(plan: Plan, *, explain: bool = True) -> Assigned:
             conflict=_smallest(plan, wanted, hand, wishes) if explain else tuple(wishes.values()),
         )
     return Assigned(assignments=_named(plan, open_signals, hand, free, chosen))
+
+
+def _taken(hand: Sequence[Assignment], by_id: Mapping[str, Signal]) -> dict[tuple[str, str], str]:
+    """Pins that a hand has given, with the bus line that each of them is."""
+    return {(row.board, row.pin): by_id[row.signal].share for row in hand}
 
 
 def _wishes(wanted: Sequence[Signal], hand: Sequence[Assignment]) -> dict[str, Wish]:
@@ -126,7 +138,8 @@ def _build(
         near |= {s.only_board for s in members if s.only_board}
         for root in sorted(near):
             model.own[group, root] = model.cp.new_bool_var("")
-            model.costs.append(far[root] * model.own[group, root])
+            worse = far[root] + rail_cost(plan, members[0].owner, boards[root])
+            model.costs.append(worse * model.own[group, root])
         holds = assumed is None or group in assumed
         here = sum(model.own[group, root] for root in sorted(near))
         model.cp.add(here == 1 if holds else here <= 1)
@@ -157,9 +170,7 @@ def _seat(
         at: dict[str, list[Any]] = defaultdict(list)
         for index, slot in enumerate(free):
             board = boards[slot.board]
-            if (signal.group, slot.root) not in model.own or usable(
-                board, types[board.board_type], slot.sample, signal
-            ):
+            if (signal.group, slot.root) not in model.own or unfit(slot, board, types, signal):
                 continue
             seat = model.cp.new_bool_var("")
             model.sits[signal.id, index] = seat
@@ -203,7 +214,7 @@ def _buses(
     """One bus a board; no two devices of one address on it."""
     for share in sorted({s.share for s in open_signals if s.share}):
         for root in sorted({slot.root for slot in free}):
-            columns = [i for i, slot in enumerate(free) if slot.root == root]
+            columns = [i for i, slot in enumerate(free) if slot.root == root and not slot.held_for]
             uses = []
             for index in columns:
                 seats = [
@@ -294,7 +305,7 @@ def _smallest(
         stays = [row for row in hand if row.signal in kept]
         held = {row.signal for row in stays}
         others = [signal for signal in wanted if signal.id not in held]
-        free = slots(plan, {(row.board, row.pin) for row in stays})
+        free = slots(plan, _taken(stays, {signal.id: signal for signal in wanted}))
         return _solve(_build(plan, wanted, others, stays, free, kept)) is not None
 
     core = set(wishes)

@@ -3,13 +3,16 @@
 Costs are counts of regret without a unit; only their order matters.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Place, Plan
+from aldea.core.plan.sensors import Thermistor
 from aldea.core.plan.wiring import Board, BoardType, Capability, Pin
 from aldea.core.wire.signals import Signal
 
+TOO_MANY_VOLTS, WRONG_RAIL = 150, 400
 BOOT_CONTACT, BOOT_PIN, BOOT_MOVES, NO_PULL, SPARE, LEVEL_APART = 200, 60, 40, 8, 1, 12
 SCARCE: dict[Capability, int] = {
     "analog_in": 3,
@@ -26,11 +29,15 @@ SCARCE: dict[Capability, int] = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Slot:
-    """Pins of one board that are alike: the solver chooses among slots, not among pins."""
+    """Pins of one board that are alike: the solver chooses among slots, not among pins.
+
+    A slot `held_for` a bus line is a pin that a hand gave to it: others of that line may join.
+    """
 
     board: str
     root: str
     pins: tuple[Pin, ...]
+    held_for: str = ""
 
     @property
     def sample(self) -> Pin:
@@ -59,25 +66,48 @@ def usable(board: Board, kind: BoardType, pin: Pin, signal: Signal) -> str:
     return ""
 
 
-def slots(plan: Plan, taken: set[tuple[str, str]]) -> tuple[Slot, ...]:
-    """Free pins grouped by what they are like; pins in `taken` (board, pin) are left out."""
+def unfit(slot: Slot, board: Board, types: Mapping[str, BoardType], signal: Signal) -> bool:
+    """Whether a signal cannot sit in a slot: what its pins can do, and whose line they are."""
+    other = slot.held_for and slot.held_for != signal.share
+    return bool(other or usable(board, types[board.board_type], slot.sample, signal))
+
+
+def slots(plan: Plan, taken: Mapping[tuple[str, str], str]) -> tuple[Slot, ...]:
+    """Free pins grouped by what they are like; those that are `taken` are left out.
+
+    `taken` gives (board, pin) and the bus line that the pin is, or an empty word.
+    """
     types = board_types(plan)
     grouped: dict[tuple[object, ...], list[Pin]] = {}
+    held: list[Slot] = []
     for board in plan.boards:
         for pin in types[board.board_type].pins:
-            if (board.id, pin.name) in taken:
+            line = taken.get((board.id, pin.name))
+            if line is not None:
+                if line:
+                    root = root_of(board)
+                    held.append(Slot(board=board.id, root=root, pins=(pin,), held_for=line))
                 continue
             alike = pin.model_copy(update={"name": "x", "number": 1, "note": ""})
             grouped.setdefault((board.id, root_of(board), alike), []).append(pin)
-    return tuple(
-        Slot(board=str(key[0]), root=str(key[1]), pins=tuple(sorted(pins, key=lambda p: p.number)))
-        for key, pins in grouped.items()
+    return (
+        *held,
+        *(
+            Slot(
+                board=str(key[0]),
+                root=str(key[1]),
+                pins=tuple(sorted(pins, key=lambda p: p.number)),
+            )
+            for key, pins in grouped.items()
+        ),
     )
 
 
 def cost_of(pin: Pin, signal: Signal) -> int:
     """How much is lost by giving this pin to this signal."""
     cost = sum(SCARCE[can] for can in pin.can if can not in signal.needs)
+    if signal.volts > pin.tolerates_v:
+        cost += TOO_MANY_VOLTS
     if pin.decides_boot:
         cost += BOOT_CONTACT if signal.bare_contact else BOOT_PIN
     if signal.drives and pin.at_boot != "floating":
@@ -85,6 +115,24 @@ def cost_of(pin: Pin, signal: Signal) -> int:
     if signal.wants_pull:
         cost += -SCARCE["pull_up"] if "pull_up" in pin.can else NO_PULL
     return cost
+
+
+def rail_cost(plan: Plan, owner: str, root: Board) -> int:
+    """What it costs that a board has no rail of the volts that a sensor, or a hung board, wants."""
+    kind, _, part_id = owner.partition(":")
+    types = board_types(plan)
+    wanted: float | None = None
+    if kind == "probe":
+        probe = plan.probe(part_id)
+        if probe is not None and not isinstance(probe.sensor, Thermistor):
+            wanted = getattr(probe.sensor, "supply_v", None)
+    elif kind == "board":
+        board = plan.board(part_id)
+        wanted = types[board.board_type].supply_v if board else None
+    rails = types[root.board_type].rails_v
+    if wanted is None or any(abs(rail - wanted) < 0.05 * wanted for rail in rails):
+        return 0
+    return WRONG_RAIL
 
 
 def distance_cost(place: Place | None, board_place: Place | None) -> int:

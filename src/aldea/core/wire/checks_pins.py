@@ -354,7 +354,7 @@ def split_lines(plan: Plan) -> Iterator[Finding]:
             by_owner[seat[0].owner].append(seat)
     for owner, seats in by_owner.items():
         serial = any(s.needs & {"serial_rx", "serial_tx"} for s, *_ in seats)
-        homes = {row.board for _, row, *_ in seats}
+        homes = {board.host or board.id for _, _, board, *_ in seats}  # an expander is its host's
         ports = {(row.board, pin.port) for _, row, _, _, pin in seats}
         if len(homes) < 2 and not (serial and len(ports) > 1):
             continue
