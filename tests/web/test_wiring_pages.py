@@ -183,3 +183,31 @@ def test_a_large_house_is_drawn_and_listed(signed):
         answer = client.get(f"/h/large-house/{path}")
         assert answer.status_code == 200, path
     assert client.get("/h/large-house").status_code == 200
+
+
+def test_what_hangs_on_a_board_is_fed_by_it_and_by_no_supply(signed):
+    """A board is born as a controller with a supply; as an expander it has a host instead."""
+    client = signed("jon")
+
+    def sent(**fields):
+        version = str(draft(client)["version"])
+        form = {"part_kind": "board", "version": version, **fields}
+        answer = client.post(f"{H}/layout/part", data=form)
+        assert answer.status_code == 303, answer.text
+
+    sent(name="Expander", place="drying_room", board_type="wifi_38")
+    born = next(b for b in draft(client)["plan"]["boards"] if b["name"] == "Expander")
+    assert born["supply"]
+    sent(part_id=born["id"], name="Expander", board_type="expander_16")
+    sent(
+        part_id=born["id"], name="Expander", board_type="expander_16", host="board_b", address="33"
+    )
+    made = next(b for b in draft(client)["plan"]["boards"] if b["name"] == "Expander")
+    assert (made["supply"], made["host"], made["address"]) == (None, "board_b", 33)
+    wires = client.get("/api/v1/houses/molino-alto/wiring").json()["conductors"]
+    starts = {w["end"]: w["start"] for w in wires}
+    assert starts["Expander:+3.3 V"] == "Board B:+3.3 V"
+    sent(part_id=born["id"], name="Expander", board_type="wifi_38")
+    again = next(b for b in draft(client)["plan"]["boards"] if b["name"] == "Expander")
+    assert (again["supply"], again["host"], again["address"]) == (None, None, None)
+    assert "Expander has no supply" in client.get(f"{H}/wire").text

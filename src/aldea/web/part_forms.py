@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from aldea.core.errors import PlanError
+from aldea.core.plan.board_types import board_types
 from aldea.core.plan.build import fresh_id, ids_of, put_part
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.document import Plan
@@ -177,6 +178,11 @@ def _consequences(plan: Plan, kind: str, part: Any, update: dict[str, Any]) -> d
             "nature": fresh.nature,
             "load_class": fresh.load_class,
         }
+    if kind == "board" and "board_type" in update:
+        # A controller is fed by a supply; what hangs on one is fed, and reached, by its host.
+        if board_types(plan)[update["board_type"]].role == "controller":
+            return {**update, "host": None, "address": None}
+        return {**update, "supply": None}
     if kind == "probe":
         update = dict(update)
         wanted = update.pop("sensor_kind", part.sensor.kind if part.sensor else "")

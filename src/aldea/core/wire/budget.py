@@ -15,7 +15,9 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
     Of a stepped fan's relays only the combination that draws most can be closed, so that counts.
     """
     types = board_types(plan)
-    fed = [b for b in plan.boards if b.supply == supply.id]
+    fed = [
+        b for b in plan.boards if b.supply == supply.id and types[b.board_type].role == "controller"
+    ]
     ids = {b.id for b in fed} | {b.id for b in plan.boards if b.host in {f.id for f in fed}}
     draws = [
         Draw(name=b.name, each_ma=types[b.board_type].supply_ma, at_once=1)

@@ -91,7 +91,8 @@ def _wire(
 
 
 def _board_feed(board: Board, plan: Plan) -> Iterator[Conductor]:
-    supply = plan.supply(board.supply)
+    hung = board_types(plan)[board.board_type].role != "controller"
+    supply = None if hung else plan.supply(board.supply)
     host = plan.board(board.host) if board.host else None
     owner = f"board:{board.id}"
     own = board_types(plan)[board.board_type]

@@ -198,7 +198,7 @@ def draw_panel(
         free=", ".join(free) or "none",
         summary=f"{len(used)} of {len(kind.pins)} pins used, {closed} of {len(relays)} relays "
         "closed",
-        supply=supply.name if supply else host.name if host else "no supply yet",
+        supply=host.name if host else supply.name if supply else "no supply yet",
         mains=f"{plan.house.mains_v:g} V",
         elv=f"{(supply.volts if supply else kind.supply_v):g} V",
         severe=sum(f.weight == "severe" for f in found),
