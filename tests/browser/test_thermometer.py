@@ -111,3 +111,24 @@ def test_a_span_is_dragged_and_the_budget_follows_the_typing(page, base):
     expect(page.locator("#bars")).to_contain_text("Bath not stirred")
     page.get_by_label("Drift, up to").fill("3")
     expect(page.locator("#bars")).to_contain_text("1.73")
+
+
+def test_a_curve_and_a_difference_follow_the_typing(page, base):
+    """Worked out while points are typed; what is not whole yet leaves the last answer standing."""
+    sign_in(page, base, "jon")
+    page.goto(f"{base}{HOUSE}/curve/studio_temp")
+    points = page.get_by_label(re.compile("^Points, temperature"))
+    points.fill("0 32650\n25 10000")
+    expect(page.locator("#curve-rows tbody tr")).to_have_count(2)
+    near = page.locator("#near")
+    before = near.inner_text()
+    points.fill("0 32650\n25 10000\n50 36")
+    page.wait_for_timeout(600)
+    points.fill("0 32650\n25 10000\n50 3603")
+    expect(page.locator("#curve-rows tbody tr")).to_have_count(3)
+    page.get_by_label("Near the threshold").fill("5")
+    expect(near).not_to_have_text(before)
+    expect(page.get_by_label("Near the threshold")).to_be_focused()
+    page.goto(f"{base}{HOUSE}/tape/manifold_tape")
+    page.get_by_label("Counts of the dry tape, blanks between").fill("2048 2049 2047 " * 5)
+    expect(page.locator("#states tbody tr")).to_have_count(5)
