@@ -50,16 +50,20 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
     assert MILL[key, subject].found in page
     version = found_in(r'name="version" value="(\d+)"', page)
     sent = {**MILL[key, subject].fields, "version": version}
-    if plan is None and "into the plan</button>" not in page:
-        done = client.post(f"{page_of(key, subject)}/keep", data=sent)
-    else:
-        done = client.post(f"{page_of(key, subject)}/take", data=sent)
+    action = "take" if "Keep the recording only" in page else "keep"
+    done = client.post(f"{page_of(key, subject)}/{action}", data=sent)
     assert done.status_code == 200, found_in(r'id="refusal">([^<]+)', done.text)
     assert len(re.findall(r"\?recording=\d+", done.text)) == 2
     with module_database.begin() as connection:
         draft = read_draft(connection, house)
     for name, value in (plan or {}).items():
         assert getattr(sensor_of(draft.plan, subject, object), name) == value
+    if key == "multiplexer":
+        kinds = {kind.id: kind for kind in draft.plan.board_types}
+        board = draft.plan.board(subject)
+        assert board is not None
+        # Settled from 8 µs on, and half as long again: 12 µs.
+        assert kinds[board.board_type].settle_us == 12
     if key == "addresses":
         coded = sensor_of(draft.plan, "courtyard_temp", OneWireSensor)
         assert coded.code == MILL_CODE

@@ -138,6 +138,7 @@ def keep_board(request: Request, state: State, door: BuilderDoor, form: Sent) ->
             "supply_ma": fields.number("supply_ma", low=0, high=100_000, unit="mA"),
             "converter_bits": int(fields.number("converter_bits", low=0, high=24)),
             "converter_v": fields.number("converter_v", low=0, high=60, unit="V"),
+            "settle_us": fields.number("settle_us", low=0, high=1e6, unit="µs"),
             "has_radio": typed.get("has_radio") == "1",
             "rails_v": _rails(fields),
         }

@@ -1,5 +1,6 @@
 """Several sensors on one line: a multiplexer, and the addresses of digital ones."""
 
+import math
 from collections.abc import Callable
 
 import numpy as np
@@ -20,7 +21,7 @@ from aldea.core.calibrate.multiplexer import (
 )
 from aldea.core.errors import CalibrationError, InputError
 from aldea.core.plan.board_types import board_types
-from aldea.core.plan.build import put_part
+from aldea.core.plan.build import fresh_id, put_part
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.sensors import BusSensor, LeakTape, LightResistor, OneWireSensor, Thermistor
 from aldea.core.plan.wiring import Board, BoardType
@@ -32,6 +33,7 @@ from aldea.web.views.sketch import make_sketch
 
 SWITCH_OHM, HOLD_FARAD = 70.0, 30e-12  # an ordinary analog switch and sample-and-hold
 MOST_CROSSTALK_1 = 0.002
+WAIT_MARGIN_1 = 1.5
 
 
 def _board(plan: Plan, subject: str) -> tuple[Board, BoardType]:
@@ -126,6 +128,7 @@ def _mux_work(given: Given) -> Found:
     wrong: list[str] = []
     shown: list[str] = []
     settled_us: float | None = None
+    wait_us: float | None = None
     if given.text("touches"):
         words, table = _order(given, channels, len(kind.pins))
         (wrong if table[1] else shown).append(words)
@@ -142,6 +145,7 @@ def _mux_work(given: Given) -> Found:
             wrong.append("the last wait is not settled yet")
         else:
             fits = settled_us <= kind.settle_us
+            wait_us = None if fits else math.ceil(WAIT_MARGIN_1 * settled_us)
             (shown if fits else wrong).append(
                 f"settled after {short(settled_us)} µs, {short(kind.settle_us)} µs are waited"
             )
@@ -182,7 +186,26 @@ def _mux_work(given: Given) -> Found:
         facts=tuple(facts),
         tables=tuple(tables),
         sketches=tuple(sketches),
+        change=_waiting(given.subject, wait_us) if wait_us else None,
+        taken=f"Let {board.name} wait {short(wait_us or 0)} µs",
     )
+
+
+def _waiting(board_id: str, wait_us: float) -> Callable[[Plan], Plan]:
+    """A change that lets a board wait longer; a kind that ships becomes one of the house's own."""
+
+    def change(plan: Plan) -> Plan:
+        board, kind = _board(plan, board_id)
+        own = any(kind.id == other.id for other in plan.board_types)
+        facts: dict[str, object] = {"settle_us": wait_us}
+        if not own:
+            name = f"{kind.name}, waits {short(wait_us)} µs"
+            facts |= {"id": fresh_id(name, board_types(plan)), "name": name[:80]}
+        made = kind.model_copy(update=facts)
+        plan = put_part(plan, "board_type", made)
+        return put_part(plan, "board", board.model_copy(update={"board_type": made.id}))
+
+    return change
 
 
 def _rest(shown: list[str]) -> str:
@@ -200,7 +223,7 @@ def _mend(wrong: list[str]) -> str:
             "common line where the sources are high."
         )
     if any("wait" in w for w in wrong):
-        return "Give the board’s settling time more, at Boards."
+        return "Wait longer after switching: take what was found, or change the board at Boards."
     return "Change the wires, or the channels at Wire." if wrong else ""
 
 
