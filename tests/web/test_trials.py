@@ -162,3 +162,15 @@ def test_a_tape_and_a_radar_open_their_recordings_again(signed):
         blank = client.get(f"{H}/{bench}/{subject}").text
         page = client.get(found_in(r'<ul id="recordings">\s*<li[^>]*><a href="([^"]+)"', blank))
         assert said in page.text
+
+
+def test_a_house_without_a_thermometer_begins_at_the_list(signed):
+    client = signed("jon")
+    bare = {"name": "Bare", "time_zone": "Europe/Madrid", "mains_v": "230", "mains_hz": "50"}
+    made = client.post("/houses/new", data=bare)
+    assert made.status_code == 303, made.text
+    house = "/h/" + made.headers["location"].split("/h/")[1].split("/")[0]
+    answer = client.get(f"{house}/calibrate")
+    assert answer.headers["location"] == f"{house}/benches"
+    page = client.get(f"{house}/benches").text
+    assert "0 have something to work on" in page

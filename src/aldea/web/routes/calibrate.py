@@ -162,17 +162,12 @@ def _page(
 
 @router.get("/calibrate")
 def first(state: State, door: AnyDoor) -> Response:
-    """To the first probe that a claim reads."""
+    """To the first probe that a claim reads; to the list of benches where none takes pairs."""
     with state.database.begin() as connection:
         plan = open_bench(connection, door).plan
     probes = _benches(plan)
     if not probes:
-        raise NotFoundError(
-            "probe",
-            got="no probe of temperature or humidity",
-            allowed="one in the plan",
-            mend="Put one in at Lay out.",
-        )
+        return RedirectResponse(f"/h/{door.house.slug}/benches", status_code=303)
     claimed = [p for p in probes if plan.claims_on(p.id)] or probes
     return RedirectResponse(f"/h/{door.house.slug}/calibrate/{claimed[0].id}", status_code=303)
 
