@@ -73,6 +73,8 @@ def test_the_plan_takes_the_curve_for_a_chosen_set(signed, module_database):
     page = client.get(CURVE, params={"points": POINTS}).text
     version = found_in(r'name="version" value="(\d+)"', page)
     sent = {"points": POINTS, "temp_unit": "degc", "ohm_unit": "ohm", "version": version}
+    rows = re.findall(r'name="to-(\w+)".*?whitespace-nowrap">(.[\d.]+) K at 20 °C', page)
+    assert {"studio_temp", "cellar_temp", "rack_top"} <= {name for name, _ in rows}
     none = client.post(f"{CURVE}/take", data=sent)
     assert none.status_code == 422
     assert "at least one thermistor" in none.text

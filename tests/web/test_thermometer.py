@@ -14,6 +14,11 @@ from aldea.store.plans import read_draft
 
 WAY = f"{H}/calibrate/cellar_temp"
 POINTS = [
+    (
+        {"medium": "ice", "salt_g_per_kg": "1", "reading": "0.2"},
+        -0.0635,
+        "1 g/kg of salt lowers it by 0.06 K",
+    ),
     ({"medium": "ice", "reading": "0,42"}, 0.0001, "0.04"),
     (
         {"medium": "boiling", "sea_level_hpa": "1023", "altitude_m": "300", "reading": "99.9"},

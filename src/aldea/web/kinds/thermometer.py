@@ -14,7 +14,7 @@ from aldea.core.calibrate.thermometer import (
 )
 from aldea.core.errors import InputError
 from aldea.core.plan.document import Probe
-from aldea.core.sensing.water import boiling_degc, ice_degc, pressure_at_pa
+from aldea.core.sensing.water import boiling_degc, ice_degc, pressure_at_pa, salt_lowering_k
 from aldea.core.words.figures import figure, short
 from aldea.web.forms import Fields
 from aldea.web.kinds.base import Kind, Stated, StatedField, error_words
@@ -41,7 +41,7 @@ def _defaults(probe: Probe) -> Stated:
 def _reference(fields: Fields, way: str) -> tuple[float, float, str]:
     """Reference, its U (k = 2), and what was noted, by the way it was had."""
     if way == "ice":
-        return ice_degc(), ICE_EXPANDED_K, ""
+        return _ice(fields)
     if way == "boiling":
         sea = fields.number("sea_level_hpa", low=870, high=1085, unit="hPa")
         height = fields.number("altitude_m", low=-500, high=5000, unit="m")
@@ -57,6 +57,18 @@ def _reference(fields: Fields, way: str) -> tuple[float, float, str]:
         beside = fields.number("reference", low=LOWEST_DEGC, high=HIGHEST_DEGC, unit="°C")
         return beside, expanded, ""
     return _between(fields, expanded)
+
+
+def _ice(fields: Fields) -> tuple[float, float, str]:
+    """The ice point; salt that is in the water lowers it, and is known no better than itself."""
+    if not fields.text("salt_g_per_kg"):
+        return ice_degc(), ICE_EXPANDED_K, ""
+    salt = fields.number("salt_g_per_kg", low=0, high=5, unit="g/kg")
+    if not math.isfinite(salt) or salt == 0:
+        return ice_degc(), ICE_EXPANDED_K, ""
+    lower = salt_lowering_k(salt)
+    noted = f"{short(salt)} g/kg of salt lowers it by {figure(lower, 2)} K"
+    return ice_degc() - lower, math.hypot(ICE_EXPANDED_K, lower), noted
 
 
 def _between(fields: Fields, expanded: float) -> tuple[float, float, str]:
@@ -168,6 +180,7 @@ THERMOMETER = Kind(
         "reading": "",
         "reference": "",
         "reference_expanded": "0.2",
+        "salt_g_per_kg": "",
         "sea_level_hpa": "1013",
         "altitude_m": "",
         "first_degc": "",

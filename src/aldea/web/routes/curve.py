@@ -16,7 +16,7 @@ from aldea.core.words.figures import figure, short
 from aldea.core.words.verdicts import Verdict
 from aldea.formats.pasted import read_pasted
 from aldea.web.editing import refused_edit
-from aldea.web.forms import Fields, typed_of
+from aldea.web.forms import Fields, number_of, typed_of
 from aldea.web.pages import Bench, render_bench
 from aldea.web.routes.detective import assumed_of, subject, thermistors
 from aldea.web.routes.record import rail_now
@@ -24,9 +24,11 @@ from aldea.web.routes.wire_pages import opened
 from aldea.web.security import AnyDoor, BuilderDoor, Sent, State
 from aldea.web.state import AppState
 from aldea.web.views.curve import (
+    CurveSister,
     CurveView,
     NearView,
     coefficients,
+    curve_sisters,
     make_curve_view,
     near_view,
     plan_curve,
@@ -153,10 +155,16 @@ def _page(
         temp_units=list(TEMP_UNITS.items()),
         ohm_units=list(OHM_UNITS.items()),
         which=list(WHICH.items()),
+        sisters=_sisters(bench.plan, view, typed) if view and near else (),
         coefficients=sensor.curve,
         refusal=refusal,
         version=bench.draft.version,
     )
+
+
+def _sisters(plan: Plan, view: CurveView, typed: dict[str, str]) -> tuple[CurveSister, ...]:
+    three = view.steinhart if typed["which"] == "three" else None
+    return curve_sisters(thermistors(plan), three or view.beta, number_of(typed["near_degc"]))
 
 
 def _near(fields: Fields, assumed: Assumptions, curve: BetaCurve) -> NearView | None:

@@ -16,9 +16,11 @@ from aldea.core.calibrate.thermistor_curve import (
     warmed_degc,
 )
 from aldea.core.errors import InputError
+from aldea.core.plan.document import Probe
 from aldea.core.plan.sensors import Thermistor
 from aldea.core.sensing.divider import Divider
 from aldea.core.sensing.thermistor import kelvin_per_count, thermistor_ohm
+from aldea.core.wire.conductors import ohms
 from aldea.core.words.figures import figure, signed
 from aldea.core.words.verdicts import Verdict
 from aldea.web.views.plot import Scale, round_range
@@ -91,6 +93,39 @@ def plan_curve(sensor: Thermistor) -> BetaCurve | SteinhartHart:
         return BetaCurve(r25_ohm=sensor.r25_ohm, beta_k=sensor.beta_k)
     a, b, c = sensor.curve
     return SteinhartHart(a=a, b=b, c=c, low_degc=LOWEST_DEGC, high_degc=HIGHEST_DEGC)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CurveSister:
+    """A thermistor that may take the curve: what it goes by now, and what it would move by."""
+
+    probe: Probe
+    before: str
+    moves: str
+
+
+def curve_sisters(
+    made: Sequence[tuple[Probe, Thermistor]],
+    fitted: BetaCurve | SteinhartHart,
+    near_degc: float,
+) -> tuple[CurveSister, ...]:
+    """Every thermistor with its own before and after, at the temperature that matters."""
+    rows = []
+    for probe, sensor in made:
+        old = plan_curve(sensor)
+        ohm = (
+            old.ohm(near_degc)
+            if isinstance(old, SteinhartHart)
+            else thermistor_ohm(near_degc, r25_ohm=old.r25_ohm, beta_k=old.beta_k)
+        )
+        before = (
+            "three coefficients"
+            if sensor.curve
+            else f"B {figure(sensor.beta_k, 0)} K, {ohms(sensor.r25_ohm)}"
+        )
+        moves = f"{signed(fitted.degc(ohm) - near_degc, 2)} K at {figure(near_degc, 0)} °C"
+        rows.append(CurveSister(probe=probe, before=before, moves=moves))
+    return tuple(rows)
 
 
 def coefficients(curve: SteinhartHart | None) -> tuple[float, float, float] | None:

@@ -12,7 +12,7 @@ from aldea.web.views.plot import Scale
 WIDTH, HEIGHT = 560, 220
 LEFT, RIGHT, TOP, BOTTOM = 56, 22, 14, 30
 TICKS = 5
-Style = Literal["line", "steps", "dots", "faint"]
+Style = Literal["line", "steps", "dots"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
