@@ -131,6 +131,7 @@ def test_a_line_is_carried_to_chosen_sisters_each_without_a_certificate(signed, 
     assert lines["drying_temp"].intercept == 0, "made another way: no sister"
     # Once it is signed its pairs are closed: the signed line is carried then.
     assert client.post(f"{url}/sign").status_code == 303
+    assert re.search(r"Rack top: certificate \d+ stands", client.get(url).text)
     page = client.get(f"{url}/sisters").text
     assert re.search(r"as certificate \d+ says", page)
     sent = {"version": found_in(r'name="version" value="(\d+)"', page), "to-rack_foot": "1"}

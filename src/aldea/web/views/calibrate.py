@@ -107,7 +107,9 @@ def make_calibrate_view(
     results = fit.results if fit else tuple(PairResult(pair=p, fitted=p.reading) for p in pairs)
     axis = Axis(*kind.axis(pairs))
     return CalibrateView(
-        verdict=calibrate_verdict(
+        verdict=_stands(probe, kind)
+        if not taken and probe.calibration.certificate
+        else calibrate_verdict(
             probe.name,
             fit,
             refusal=refusal,
@@ -140,6 +142,17 @@ def make_calibrate_view(
         if fit and fit.budget.factor_95 > WIDER_FACTOR
         else "",
         budget=make_budget_view(fit, kind.unit, kind.difference) if fit else None,
+    )
+
+
+def _stands(probe: Probe, kind: Kind) -> Verdict:
+    """What is said while no pair was taken since the last certificate."""
+    own = probe.calibration
+    return Verdict(
+        mark="holds",
+        sentence=f"{probe.name}: certificate {own.certificate} stands, "
+        f"±{figure(own.expanded_uncertainty, kind.places)} {kind.unit}.",
+        rest="Pairs that are taken from now on make the next one.",
     )
 
 
