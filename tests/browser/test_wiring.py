@@ -71,7 +71,11 @@ def send(page: Page, home: str, where: str, **fields: str) -> None:
     base = home.removesuffix(f"/h/{house}")
     version = page.request.get(f"{base}/api/v1/houses/{house}/plan").json()["version"]
     token = page.locator("[name=form_token]").first.get_attribute("value") or ""
-    form = {"form_token": token, "version": str(version), **fields}
+    form: dict[str, str | float | bool] = {
+        "form_token": token,
+        "version": str(version),
+        **fields,
+    }
     answer = page.request.post(f"{home}/{where}", form=form, max_redirects=0)
     assert answer.status == 303, answer.text()
 
