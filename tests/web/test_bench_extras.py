@@ -160,3 +160,18 @@ def test_salt_and_probe_at_two_temperatures_are_corrected_and_warned_of(signed, 
     # e = 75.47 % of 23.37 hPa; at 20.5 °C saturation is 24.10 hPa.
     assert pair.reference == pytest.approx(73.17, abs=0.03)
     assert "probe and salt at two temperatures" in client.get(DRYING).text
+
+
+def test_the_fit_follows_a_pair_that_is_being_typed(signed, module_database):
+    client = signed("jon")
+    before = client.get(STUDIO).text
+    count = len(taken_of(module_database, "studio_temp"))
+    point = {"medium": "beside", "approach": "point", "reference": "60", "reading": "62"}
+    whole = client.post(f"{STUDIO}/preview", data={**point, "reference_expanded": "0.2"})
+    assert whole.status_code == 200
+    equation = r"true = [^<]+ × reading"
+    assert re.search(equation, whole.text)
+    if re.search(equation, before):
+        assert re.search(equation, whole.text)[0] != re.search(equation, before)[0]  # type: ignore[index]
+    assert client.post(f"{STUDIO}/preview", data={**point, "reading": "6"}).status_code == 204
+    assert len(taken_of(module_database, "studio_temp")) == count, "nothing is stored"

@@ -6,7 +6,7 @@ from datetime import timedelta
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from aldea.core.calibrate.bench import Fit
+from aldea.core.calibrate.bench import Fit, Pair
 from aldea.core.calibrate.budget import BudgetRow
 from aldea.core.calibrate.salts import SALTS
 from aldea.core.calibrate.thermometer import WAYS
@@ -96,6 +96,7 @@ def _page(
     found: tuple[Probe, Kind],
     *,
     template: str = "calibrate.html",
+    typed_pair: Pair | None = None,
     typed: dict[str, str] | None = None,
     errors: dict[str, str] | None = None,
     withdrawn: int | None = None,
@@ -111,6 +112,8 @@ def _page(
         replayed, mode, plan = running_replay(state, connection, bench)
         window = asked_window(request, bench.door.now_ms, replayed)
         taken = open_pairs(connection, house, probe.id)
+        if typed_pair is not None:
+            taken.append(TakenPair(id=0, pair=typed_pair, by=bench.door.account.name, taken_ms=0))
         kept = [c for c in certificates(connection, house) if c.probe == probe.id]
         number = next_number(connection, house)
         trace = state.desk.trace(connection, house, probe.id, bench.door.now_ms)
@@ -205,6 +208,20 @@ def take(request: Request, state: State, door: BuilderDoor, probe_id: str, form:
         take_pair(connection, door.house.id, probe.id, pair, by=door.account, at_ms=state.clock())
     # The next pair is most often in the same jar: what describes it is kept in the address.
     return RedirectResponse(f"{bench.base}/calibrate/{probe.id}#take", status_code=303)
+
+
+@router.post("/calibrate/{probe_id}/preview")
+def preview(request: Request, state: State, door: AnyDoor, probe_id: str, form: Sent) -> Response:
+    """The bench as it would be with the pair that is being typed; nothing is stored."""
+    typed = {k: str(v) for k, v in form.items()}
+    with state.database.begin() as connection:
+        bench = open_bench(connection, door)
+    found = _probe(bench.plan, probe_id)
+    try:
+        pair = found[1].read_pair(Fields(typed))
+    except InputError:
+        return Response(status_code=204)  # not whole yet: what stands there stays
+    return _page(request, state, bench, found, typed=typed, typed_pair=pair)
 
 
 @router.post("/calibrate/{probe_id}/pasted")
