@@ -146,6 +146,7 @@ def _page(
         way_options=list(WAYS.items()),
         typed={"pasted": "", **kind.first, **carried, **(typed or {})},
         carried=carried_words,
+        previewed=int(typed_pair is not None),
         sisters=sisters,
         version=bench.draft.version,
         errors={**stated_fields.errors, **(errors or {})},

@@ -125,6 +125,8 @@ def _drift_words(history: list[Signed], unit: str, zone: str) -> tuple[str, str]
     except CalibrationError:
         found = None
     if found is None:
+        if len(history) > 1:
+            return "needs one signed later", ""
         return "needs a second certificate", ""
     doubt = " (from two, so without a doubt of its own)" if found.certificates == 2 else ""
     drift = f"{signed(found.per_year, 2)} {unit} a year at {figure(found.middle, 0)}{doubt}"
