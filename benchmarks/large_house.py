@@ -1,15 +1,13 @@
 """A made-up house of twelve boards and about three hundred signals, for what must stay quick."""
 
+from aldea.core.devices.sensors.bus.model import BusSensor
+from aldea.core.devices.sensors.contact.model import ContactSensor
+from aldea.core.devices.sensors.leak_tape.model import LeakTape
+from aldea.core.devices.sensors.models import Sensor
+from aldea.core.devices.sensors.motion.model import MotionSensor
+from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.document import Calibration, House, Load, Place, Plan, Probe, Range
-from aldea.core.plan.sensors import (
-    BusSensor,
-    ContactSensor,
-    LeakTape,
-    MotionSensor,
-    Sensor,
-    Thermistor,
-)
-from aldea.core.plan.wiring import Board, RelayLine, Supply
+from aldea.core.plan.panel import Board, RelayOutput, Supply
 
 BOARDS, PROBES, LOADS, PLACES = 12, 160, 90, 24
 
@@ -84,5 +82,5 @@ def large_house() -> Plan:
             )
             for i in range(BOARDS)
         ),
-        relays=tuple(RelayLine(id=f"k{i}", load=f"load{i}") for i in range(LOADS)),
+        relays=tuple(RelayOutput(id=f"k{i}", load=f"load{i}") for i in range(LOADS)),
     )

@@ -18,22 +18,21 @@ import psutil
 from httpx import Client
 from tests.web.sent import READ_OPTIONS, TUNING
 
-from aldea.core.engine.program import Program, compile_plan
-from aldea.core.engine.replay import Samples, run_replay
-from aldea.core.plan.codec import plan_text
 from aldea.core.plan.document import Plan
-from aldea.core.wire.assign import assign_pins
-from aldea.core.wire.signals import signals
+from aldea.core.plan.text import plan_text
+from aldea.core.wiring.assign import assign_pins
+from aldea.core.wiring.signals import signals
 from aldea.demo.load import PASSWORD
-from aldea.demo.mill import mill_plan
-from aldea.demo.recorded import END_MS, START_MS, recorded_days
 from aldea.store.cluster import Cluster, free_port, server_binaries
-from aldea.web.pages import templates
-from aldea.web.views.rail import Window
-from aldea.web.views.sheets import SCREEN
-from aldea.web.views.wire import make_wire_view
+from aldea.web.benches.wire.panel.schedule import Shown
+from aldea.web.benches.wire.panel.view import make_wire_view
+from aldea.web.benches.wire.sheets.view import SCREEN
+from aldea.web.registry import BENCHES
+from aldea.web.shell.templates import templates, use_benches
+from aldea.web.shell.window import Window
+from benchmarks.engine import engine
 from benchmarks.large_house import large_house
-from benchmarks.twin import twin_replay
+from benchmarks.said import said
 
 ROWS = 1_000_000
 H = "/h/molino-alto"
@@ -47,43 +46,6 @@ def best_ms(work: Callable[[], object], times: int = 3) -> float:
         work()
         spent.append(time.perf_counter() - began)
     return min(spent) * 1000
-
-
-def said(name: str, value: float, target: str, good: bool) -> None:
-    print(f"{'ok  ' if good else 'MISS'}  {name:<58} {value:9.2f}   target {target}", flush=True)
-
-
-def engine() -> None:
-    """30 days at 10 s, scanned once a second, against the C twin."""
-    program = compile_plan(mill_plan(on=62.0, off=56.0, min_on_s=300.0, min_off_s=300.0))
-    samples = recorded_days()[0].trace.samples()
-
-    def ours(program: Program, samples: Samples, skipping: bool) -> float:
-        return best_ms(
-            lambda: run_replay(
-                program, samples, start_ms=START_MS, end_ms=END_MS, skipping=skipping
-            )
-        )
-
-    def twin(program: Program, samples: Samples, skipping: bool) -> float:
-        return best_ms(
-            lambda: twin_replay(
-                program, samples, start_ms=START_MS, end_ms=END_MS, skipping=skipping
-            )
-        )
-
-    ours(program, samples, True)
-    # In turns, so that a noisy neighbour meets both.
-    turns = [
-        [work(program, samples, skipping) for work in (ours, twin) for skipping in (False, True)]
-        for _ in range(5)
-    ]
-    ticks, skips, c_ticks, c_skips = (min(turn[i] for turn in turns) for i in range(4))
-    print(f"      every tick: ours {ticks:.1f} ms, C {c_ticks:.1f} ms", end="; ")
-    print(f"skipping: ours {skips:.1f} ms, C {c_skips:.1f} ms")
-    said("every tick, of generic C", c_ticks / ticks, ">= 0.8", c_ticks / ticks >= 0.8)
-    said("skipping, times generic C", c_ticks / skips, ">= 4", c_ticks / skips >= 4)
-    said("skipping, of C that skips", c_skips / skips, ">= 0.65", c_skips / skips >= 0.65)
 
 
 def million_rows(path: Path, plain: Path) -> None:
@@ -172,17 +134,17 @@ def wiring() -> Plan:
     said(f"pins of 12 boards, {count} signals, s", spent / 1000, "<= 2", spent <= 2000)
     done = assign_pins(plan).assignments
 
+    use_benches(BENCHES)
+
     def draw() -> None:
         fresh = plan.model_copy(update={"assignments": done})  # nothing is remembered of it
-        template = templates.env.get_template("_wire_drawing.html")
+        template = templates.env.get_template("wire/panel/drawing.html")
         for board in fresh.boards:
             view = make_wire_view(
                 fresh,
-                board=board,
-                chosen="",
+                shown=Shown(only="", board=board, part=""),
                 replayed=None,
                 window=Window(start_ms=0, end_ms=1, at_ms=1, now_ms=1),
-                only="",
                 draft_version=1,
             )
             template.render(view=view, c=SCREEN, this="")
@@ -244,7 +206,7 @@ def server(large: Plan) -> None:
 
             def filters(i: int) -> object:
                 window = 5 + 2 * (i % 20)
-                return client.get(f"{H}/filters/drying_rh?hours=720&window={window}")
+                return client.get(f"{H}/recordings/filters/drying_rh?hours=720&window={window}")
 
             p95_ms(filters, 5)
             spent = p95_ms(filters, 60)
@@ -259,7 +221,7 @@ def server(large: Plan) -> None:
                 ("Circuits", "/wire/circuits"),
                 ("Boards", "/wire/boards"),
                 ("Parts", "/wire/parts"),
-                ("Hands", "/wire/hands"),
+                ("Controls", "/wire/controls"),
                 ("Record", "/record"),
             ):
                 visit = partial(visited, client, f"/h/large-house{path}")

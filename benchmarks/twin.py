@@ -10,8 +10,9 @@ from pathlib import Path
 import numpy as np
 
 from aldea.core.engine import layout as lay
-from aldea.core.engine.program import Program
-from aldea.core.engine.replay import Samples
+from aldea.core.engine.compiled_plan import CompiledPlan
+from aldea.core.engine.replay import fresh_state
+from aldea.core.readings.samples import Samples
 
 SOURCE = Path(__file__).with_name("twin.c")
 FLAGS = ("-O3", "-march=native", "-ffp-contract=off", "-fPIC", "-shared", "-lm")
@@ -38,7 +39,7 @@ def _pointer(array: np.ndarray) -> ctypes.c_void_p:
 
 
 def twin_replay(
-    program: Program,
+    compiled: CompiledPlan,
     samples: Samples,
     *,
     start_ms: int,
@@ -48,26 +49,21 @@ def twin_replay(
     room: int = 200_000,
 ) -> tuple[np.ndarray, np.ndarray]:
     """Rows and values of the events, as `run_replay` gives them."""
-    probes, conditions, loads = len(program.pf), len(program.cf), len(program.li)
+    plan = compiled.arrays
+    probes, conditions, loads = len(plan.probe_ints), len(plan.marks), len(plan.loads)
     first = int(np.searchsorted(samples.t_ms, start_ms))
     sample_ms = np.ascontiguousarray(samples.t_ms[first:])
     sample_probe = np.ascontiguousarray(samples.probe[first:])
     sample_value = np.ascontiguousarray(samples.value[first:])
     cut_rows = np.array(cuts or [], dtype=np.int64).reshape(-1, 2)
+    cut_rows = cut_rows[cut_rows[:, 1] > start_ms]
     rows = np.empty((room, lay.E_INTS), dtype=np.int64)
     values = np.empty(room)
-    state = [
-        np.zeros((probes, lay.S_FLOATS)),
-        np.zeros((probes, lay.S_INTS), dtype=np.int64),
-        np.zeros((conditions, lay.B_INTS), dtype=np.int64),
-        np.zeros((loads, lay.O_INTS), dtype=np.int64),
-        np.zeros((probes, 2)),
-    ]
+    state = fresh_state(compiled)
     number = ctypes.c_int64
     count = library().replay(
-        *(_pointer(a) for a in (program.pf, program.pi, program.cf, program.ci)),
-        *(_pointer(a) for a in (program.ki, program.li)),
-        *(number(n) for n in (probes, conditions, len(program.ki), loads)),
+        *(_pointer(array) for array in plan),
+        *(number(n) for n in (probes, conditions, len(plan.claims), loads)),
         *(_pointer(a) for a in state),
         *(_pointer(a) for a in (sample_ms, sample_probe, sample_value)),
         number(len(sample_ms)),
@@ -75,7 +71,7 @@ def twin_replay(
         number(len(cut_rows)),
         number(start_ms),
         number(end_ms),
-        number(program.period_ms),
+        number(compiled.period_ms),
         ctypes.c_int(skipping),
         _pointer(rows),
         _pointer(values),

@@ -1,4 +1,4 @@
-"""The pictures of docs/screenshots, taken anew from the demo data: `./aldea shots`."""
+"""The pictures of docs/screenshots, taken from the demo data: `./aldea shots`."""
 
 import shutil
 import subprocess
@@ -11,7 +11,7 @@ from PIL import Image
 from playwright.sync_api import FloatRect, Page, sync_playwright
 from tests.browser.driving import HOUSE, LAUNCH, settle, sign_in
 from tests.serving import served
-from tests.web.test_radar_page import EMPTY, GAPS, OCCUPIED
+from tests.web.benches.calibrate.recordings.recorded import EMPTY, GAPS, OCCUPIED, bench_at
 
 from aldea.demo.load import load_demo
 from aldea.store.cluster import Cluster
@@ -21,12 +21,12 @@ FOLDER = Path(__file__).resolve().parents[2] / "docs/screenshots"
 TILE_PX = 300
 WALL: FloatRect = {"x": 0, "y": 44, "width": 1280, "height": 600}
 BY_HAND = (
-    "doorway/door_outer",
-    "contact/skylight_shut",
-    "light/stair_light",
-    "gas/studio_gas",
-    "multiplexer/rack_inputs",
-    "air/drying_rh",
+    ("doorway", "door_outer"),
+    ("contact", "skylight_shut"),
+    ("light", "stair_light"),
+    ("gas", "studio_gas"),
+    ("multiplexer", "rack_inputs"),
+    ("air", "drying_rh"),
 )
 TUNE = f"{HOUSE}/tune/dehumidifier"
 CALIBRATE = f"{HOUSE}/calibrate/drying_rh"
@@ -43,7 +43,7 @@ def by_hand(page: Page, base: str) -> None:
     """Six benches on one picture, each without roof and rail, with the mill's recording opened."""
     whole = Image.new("RGB", (1280, 3 * TILE_PX), "white")
     for index, where in enumerate(BY_HAND):
-        page.goto(f"{base}{HOUSE}/trial/{where}")
+        page.goto(base + bench_at(*where))
         page.locator("#recordings a").first.click()
         settle(page)
         page.wait_for_timeout(250)
@@ -93,22 +93,26 @@ def walk(page: Page, base: str, folder: Path) -> None:
     page.goto(f"{base}{HOUSE}/wire/boards")
     keep(page, "boards")
     sheet(page, f"{base}{HOUSE}/wire/door-sheet.pdf", folder)
-    page.goto(f"{base}{HOUSE}/detective/studio_temp?counts=2506&known_degc=18.5&expanded_k=0.8")
+    page.goto(
+        f"{base}{HOUSE}/recordings/detective/studio_temp?counts=2506&known_degc=18.5&expanded_k=0.8"
+    )
     keep(page, "detective")
     page.goto(f"{base}{HOUSE}/calibrate/studio_temp")
     keep(page, "thermometer")
-    page.goto(f"{base}{HOUSE}/curve/studio_temp?points=0+32650%0A10+19900%0A25+10000%0A50+3603")
+    page.goto(
+        f"{base}{HOUSE}/recordings/curve/studio_temp?points=0+32650%0A10+19900%0A25+10000%0A50+3603"
+    )
     keep(page, "curve")
     noise = Random(3)
     dry = "+".join(str(round(noise.gauss(1960, 25))) for _ in range(60))
-    page.goto(f"{base}{HOUSE}/tape/manifold_tape?readings={dry}")
+    page.goto(f"{base}{HOUSE}/recordings/tape/manifold_tape?readings={dry}")
     keep(page, "tape")
-    page.goto(f"{base}{HOUSE}/radar/stair_radar")
+    page.goto(f"{base}{HOUSE}/recordings/radar/stair_radar")
     page.locator("#f-empty").fill(EMPTY)
     page.locator("#f-occupied").fill(OCCUPIED)
     page.locator("#f-gaps").fill(GAPS)
     page.get_by_role("button", name="Compare").click()
-    page.locator("#gates").wait_for()
+    page.locator("#table-1").wait_for()
     keep(page, "radar")
     by_hand(page, base)
     page.goto(base + CALIBRATE)

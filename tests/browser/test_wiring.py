@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 from tests.browser.driving import HOUSE, settle, sign_in
-from tests.browser.test_path import LOOK, serious
+from tests.browser.looking import LOOK, serious
 
 pytestmark = pytest.mark.browser
 
@@ -154,7 +154,7 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     whole(page)
 
     # The dial is turned through, the remote captured: repeats are one press, nothing twice.
-    page.get_by_role("link", name="Hands").click()
+    page.get_by_role("link", name="Controls").click()
     for detent, name in ((0, "off"), (1, "1"), (2, "2")):
         page.get_by_role("link", name=f"Detent {detent} of Step dial").click()
         page.get_by_label("What is written at this position").fill(name)
@@ -324,12 +324,12 @@ def test_a_mend_by_one_press_and_a_reason_for_what_is_left(page, base):
     expect(page.locator("h1")).to_contain_text("One thing needs mending")
     page.goto(f"{base}{HOUSE}/record")
     page.get_by_label("Why should the panel change?").fill("Wired.")
-    page.get_by_role("button", name=re.compile("Publish program")).click()
+    page.get_by_role("button", name=re.compile("Publish revision")).click()
     expect(page.locator("#mend-despite")).to_contain_text("a written reason")
     expect(page.get_by_label("Why should the panel change?")).to_have_value("Wired.")
     page.locator("#f-despite").fill("The drain is dry in winter.")
-    page.get_by_role("button", name=re.compile("Publish program")).click()
-    expect(page.get_by_role("region", name="Published programs")).to_contain_text(
+    page.get_by_role("button", name=re.compile("Publish revision")).click()
+    expect(page.get_by_role("region", name="Published revisions")).to_contain_text(
         "Published despite Floor drain tape: unplugged reads dry: The drain is dry in winter."
     )
 

@@ -17,9 +17,9 @@ from tests.serving import served
 from tests.web.conftest import form_token
 
 from aldea.cli.main import main
-from aldea.core.errors import SetUpError
-from aldea.core.plan.codec import plan_text
-from aldea.core.words.times import local
+from aldea.core.base.errors import SetUpError
+from aldea.core.base.instants import local
+from aldea.core.plan.text import plan_text
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
 from aldea.store import cluster as clusters

@@ -4,7 +4,6 @@ from typing import Any
 
 import numpy as np
 
-from aldea.core.engine.replay import Samples
 from aldea.core.plan.document import (
     Band,
     Calibration,
@@ -18,6 +17,7 @@ from aldea.core.plan.document import (
     Range,
     Silent,
 )
+from aldea.core.readings.samples import Samples
 
 
 def one_band(**wanted: Any) -> Plan:

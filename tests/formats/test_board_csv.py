@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aldea.core.errors import InputError
+from aldea.core.base.errors import InputError
 from aldea.core.plan.board_types import generic_types
-from aldea.core.plan.wiring import BoardType, Pin
-from aldea.core.wire.conductors import conductors
-from aldea.core.wire.parts import part_lines
+from aldea.core.plan.panel import BoardType, Pin
+from aldea.core.wiring.conductors import conductors
+from aldea.core.wiring.parts import part_lines
 from aldea.demo.mill import mill_plan
 from aldea.formats.board_csv import board_csv, read_board_csv, safe_cell
 from aldea.formats.tables_csv import parts_csv, schedule_csv
@@ -86,6 +86,6 @@ def test_schedule_and_parts_have_a_row_for_each():
     plan = mill_plan()
     rows = list(csv.DictReader(io.StringIO(schedule_csv(conductors(plan)))))
     assert [row["number"] for row in rows] == [wire.number for wire in conductors(plan)]
-    assert {row["section"] for row in rows if row["feed"] == "mains"} == {"electrician decides"}
+    assert {row["section"] for row in rows if row["net"] == "mains"} == {"electrician decides"}
     parts = list(csv.DictReader(io.StringIO(parts_csv(part_lines(plan)))))
     assert {row["part"] for row in parts} == {line.part for line in part_lines(plan)}

@@ -9,10 +9,10 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from aldea.core.errors import LogFileError
+from aldea.core.base.errors import LogFileError
 from aldea.core.plan.document import Range
 from aldea.formats import csv_log
-from aldea.formats.csv_log import read_log
+from aldea.formats.csv_log import read_csv_log
 from aldea.formats.events_csv import safe_cell
 from aldea.formats.log_options import LOCAL_FORMATS, LogOptions, guess_options
 
@@ -24,7 +24,7 @@ def read(tmp_path: Path, text: str | bytes, **options):
     path = tmp_path / "log.csv"
     path.write_bytes(text if isinstance(text, bytes) else text.encode())
     guessed = guess_options(path.read_bytes(), "Europe/Madrid")
-    return read_log(path, replace(guessed, **options), RH)
+    return read_csv_log(path, replace(guessed, **options), RH)
 
 
 def written(kind: str, t_ms: int) -> str:

@@ -4,22 +4,21 @@ import json
 import re
 from pathlib import Path
 
-from tests.core.wire.continuity import crossings
+from tests.core.wiring.continuity import crossings
 
-from aldea.core.calibrate.bench import Pair
-from aldea.core.engine.program import compile_plan
+from aldea.core.calibrate.certificate import certificate_document
+from aldea.core.calibrate.fit import Pair, TakenPair
+from aldea.core.calibrate.methods.registry import METHODS
+from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
-from aldea.core.plan.codec import read_plan
-from aldea.core.wire.findings import severe
-from aldea.core.wire.signals import signals
+from aldea.core.plan.text import read_plan
+from aldea.core.wiring.findings import severe
+from aldea.core.wiring.signals import signals
 from aldea.demo.mill import mill_plan
 from aldea.formats.board_csv import read_board_csv
-from aldea.formats.csv_log import read_log
+from aldea.formats.csv_log import read_csv_log
 from aldea.formats.events_csv import events_csv
 from aldea.formats.log_options import guess_options
-from aldea.store.calibrations import TakenPair
-from aldea.web.kinds import KINDS
-from aldea.web.views.calibrate import certificate_document
 
 DOC = (Path(__file__).resolve().parents[2] / "docs/formats.md").read_text()
 
@@ -49,7 +48,7 @@ def test_the_certificate_example_has_the_keys_of_a_signed_one():
     """Key for key, down into budget and pairs, what a bench signs."""
     plan = mill_plan()
     probe = next(p for p in plan.probes if p.id == "studio_temp")
-    kind = KINDS[probe.quantity]
+    method = METHODS[probe.quantity]
     pair = Pair(
         reference=0.0,
         reading=0.4,
@@ -58,9 +57,9 @@ def test_the_certificate_example_has_the_keys_of_a_signed_one():
         reference_expanded=0.04,
         medium="ice",
     )
-    stated = kind.defaults(probe)
+    stated = method.defaults(probe)
     taken = [TakenPair(id=11, pair=pair, by="jon", taken_ms=0)]
-    signed = certificate_document(probe, kind, kind.fit([pair], stated), taken, stated)
+    signed = certificate_document(probe, method.unit, method.fit([pair], stated), taken, stated)
     shown = json.loads(example("certificate"))
     assert shown.keys() - {"certificate"} == signed.keys()
     for key in ("probe", "line", "before"):
@@ -78,7 +77,7 @@ def test_the_examples_go_together(tmp_path):
     log = tmp_path / "log.csv"
     log.write_text(example("log"))
     options = guess_options(log.read_bytes(), plan.house.time_zone)
-    trace, report = read_log(log, options, plan.probes[0].range)
+    trace, report = read_csv_log(log, options, plan.probes[0].range)
     assert report.empty == 1
     run = run_replay(
         compile_plan(plan),

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aldea.core.errors import InputError
+from aldea.core.base.errors import InputError
 from aldea.formats.pasted import read_pasted
 
 NUMBERS = st.decimals(-500, 500, places=2, allow_nan=False)

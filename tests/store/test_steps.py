@@ -5,7 +5,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from tests.store.test_store import demo_house, jon
 
-from aldea.core.errors import InputError
+from aldea.core.base.errors import InputError
 from aldea.demo.mill import mill_plan
 from aldea.store.plans import DraftMovedError, keep_draft, read_draft, step_draft
 

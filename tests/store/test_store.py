@@ -7,9 +7,10 @@ import pytest
 from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 
-from aldea.core.errors import ConflictError, InputError, NotAllowedError, NotFoundError
-from aldea.core.plan.codec import plan_sha256
-from aldea.core.rehearse.trace import Trace
+from aldea.core.base.errors import ConflictError, InputError, NotAllowedError, NotFoundError
+from aldea.core.plan.text import plan_sha256
+from aldea.core.readings.trace import Trace
+from aldea.core.wiring.findings import severe
 from aldea.demo.load import PASSWORD
 from aldea.demo.mill import DRYING_RH, mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
@@ -24,14 +25,22 @@ from aldea.store.accounts import (
     open_session,
     sign_in,
 )
-from aldea.store.houses import house_for
+from aldea.store.houses import house_for, log_entries
 from aldea.store.imports import (
     begin_import,
     find_import,
     move_import,
     release_interrupted,
 )
-from aldea.store.plans import DraftMovedError, keep_draft, publish, read_draft, revision
+from aldea.store.plans import (
+    DraftMovedError,
+    Revision,
+    keep_draft,
+    publish,
+    read_draft,
+    revision,
+    revisions,
+)
 from aldea.store.readings import ReadingCache, series_id, store_readings
 
 
@@ -110,7 +119,13 @@ def test_a_revision_is_immutable_and_its_sum_is_its_text(database):
         house, by = demo_house(connection), jon(connection)
         version = read_draft(connection, house).version
         done = publish(
-            connection, house, version_read=version, reason="wider gap", by=by, at_ms=END_MS
+            connection,
+            house,
+            version_read=version,
+            reason="wider band",
+            despite="both are only planned",
+            by=by,
+            at_ms=END_MS,
         )
         assert done.number == 2
         assert done.sha256 == plan_sha256(done.text)
@@ -122,11 +137,50 @@ def test_a_revision_is_immutable_and_its_sum_is_its_text(database):
             connection.execute(text(statement))
     with database.begin() as connection:
         with pytest.raises(InputError, match="same plan"):
-            publish(connection, house, version_read=version, reason="again", by=by, at_ms=1)
+            publish(
+                connection,
+                house,
+                version_read=version,
+                reason="again",
+                despite="as before",
+                by=by,
+                at_ms=1,
+            )
         with pytest.raises(InputError, match="sentence"):
             publish(connection, house, version_read=version, reason="  ", by=by, at_ms=1)
         with pytest.raises(NotFoundError, match="1 to 2"):
             revision(connection, house, 7)
+
+
+def test_a_draft_with_a_severe_finding_is_published_with_a_reason_or_not_at_all(database):
+    with database.begin() as connection:
+        house, by = demo_house(connection), jon(connection)
+        draft = read_draft(connection, house)
+        names = [finding.head.rstrip(".") for finding in severe(draft.plan)]
+        assert names, "the mill has something unmended"
+
+        def published(despite: str) -> Revision:
+            return publish(
+                connection,
+                house,
+                version_read=draft.version,
+                reason="wider band",
+                despite=despite,
+                by=by,
+                at_ms=END_MS,
+            )
+
+        for despite in ("", "   "):
+            with pytest.raises(InputError) as refused:
+                published(despite)
+            assert refused.value.where == "despite"
+        assert [made.number for made in revisions(connection, house)] == [1]
+        done = published("only planned")
+        assert done.reason.startswith("wider band Published despite ")
+        assert all(name in done.reason for name in names)
+        assert done.reason.endswith(": only planned")
+        logged = log_entries(connection, house)[0]
+        assert (logged.what, logged.who) == (f"Revision 2 published: {done.reason}", "jon")
 
 
 def test_readings_come_back_as_they_went_in(database):
@@ -210,7 +264,7 @@ def test_an_import_goes_only_from_states_that_may(database):
         with pytest.raises(ConflictError, match="checked"):
             move_import(connection, run, allowed_from=("checked",), to="storing")
         move_import(connection, run, allowed_from=("chosen",), to="checking")
-        release_interrupted(connection)
+        release_interrupted(connection, run)
         assert find_import(connection, run).state == "chosen"
         with pytest.raises(NotFoundError):
             find_import(connection, run, house_id=house + 1)

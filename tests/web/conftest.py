@@ -28,13 +28,6 @@ def form_token(page: str) -> str:
     return found[1]
 
 
-def found_in(pattern: str, text: str) -> str:
-    """The first group of a pattern that must be in a text."""
-    found = re.search(pattern, text, re.DOTALL)
-    assert found, f"{pattern!r} is not in {text[:300]!r}"
-    return found[1]
-
-
 @pytest.fixture
 def signed(client: Client) -> SignIn:
     """Sign somebody in; the token goes along with every change from then on."""

@@ -14,7 +14,7 @@ from aldea.store.settings import Settings
 
 HOME = Settings().home
 CHROMIUM = "/usr/bin/chromium-headless-shell"  # Debian's Chromium without its windows
-CSS = HOME / "src/aldea/web/static/aldea.css"
+CSS = HOME / "src/aldea/web/shell/static/aldea.css"
 # Three workers on two cores: a browser test waits for a third of its time. The files that take
 # longest come first, in the order of the alphabet, so that the workers end together.
 SPREAD = ("-n", "3", "--dist", "loadfile", "--no-loadscope-reorder")
@@ -28,7 +28,7 @@ class Outcome:
     name: str
     seconds: float
     passed: bool
-    said: str
+    output: str
 
 
 def _run(*command: str, cwd: Path = HOME, quiet: bool = False) -> int:
@@ -62,8 +62,8 @@ def _css_is_fresh() -> Outcome:
     with tempfile.TemporaryDirectory() as folder:
         fresh = Path(folder) / "aldea.css"
         passed = not build_css(fresh) and fresh.read_text() == CSS.read_text()
-    said = "the built style sheet is stale: run ./aldea css and commit it"
-    return Outcome("style sheet", time.monotonic() - began, passed, said)
+    output = "the built style sheet is stale: run ./aldea css and commit it"
+    return Outcome("style sheet", time.monotonic() - began, passed, output)
 
 
 def _check(name: str, *command: str) -> Outcome:
@@ -82,9 +82,7 @@ def _checks() -> Iterator[Outcome]:
         yield _check("format", str(tools / "ruff"), "format", "--check", *sources)
         yield _check("lint", str(tools / "ruff"), "check", *sources)
         yield _check("import contracts", str(tools / "lint-imports"), "--no-cache")
-        yield _check(
-            "templates", str(tools / "djlint"), "src/aldea/web/templates", "--lint", "--quiet"
-        )
+        yield _check("templates", str(tools / "djlint"), "src/aldea/web", "--lint", "--quiet")
         # Compiled once here, or every worker of the tests would do it at the same time.
         yield _check("engine compiles", python, "-c", WARM)
         _need_for_tests()
@@ -113,7 +111,7 @@ def run_checks(arguments: list[str]) -> int:
     for outcome in _checks():
         if not outcome.passed:
             failed.append(outcome.name)
-            print(outcome.said)
+            print(outcome.output)
         how = "passed" if outcome.passed else "FAILED"
         print(f"-- {outcome.name}: {how}, {outcome.seconds:.1f} s", flush=True)
     print(f"-- all: {time.monotonic() - began:.1f} s", flush=True)
@@ -136,7 +134,7 @@ def run_benchmarks() -> int:
 
 
 def pin() -> int:
-    """Write the locks anew, without any address in them."""
+    """Write the locks, without any address in them."""
     uv = HOME / ".aldea/boot/bin/uv"
     for name in ("boot", "run", "test"):
         code = _run(

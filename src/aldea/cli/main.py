@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from aldea.core.errors import AldeaError
+from aldea.core.base.errors import AldeaError
 
 app = typer.Typer(
     help="Aldea: measure, decide and keep what switches what and when in a shared house.",
@@ -89,7 +89,7 @@ def schema() -> None:
     """Print the JSON Schema of the plan document."""
     import json
 
-    from aldea.core.plan.codec import plan_schema
+    from aldea.core.plan.text import plan_schema
 
     print(json.dumps(plan_schema(), indent=2))
 
@@ -104,14 +104,14 @@ def test(context: typer.Context) -> None:
 
 @app.command()
 def shots() -> None:
-    """Take the pictures in docs/screenshots anew, from the demo data."""
+    """Take the pictures in docs/screenshots again, from the demo data."""
     from aldea.cli.checking import take_shots
 
     raise typer.Exit(take_shots())
 
 
 @app.command()
-def bench() -> None:
+def timing() -> None:
     """Time what has a target, as ratios against the plain C twin in one run."""
     from aldea.cli.checking import run_benchmarks
 

@@ -6,7 +6,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from aldea.core.errors import SetUpError
+from aldea.core.base.errors import SetUpError
 
 PRINTING = "libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
 PRINTING_FILES = ("libpango-1.0.so.0", "libpangoft2-1.0.so.0", "libharfbuzz-subset.so.0")

@@ -6,7 +6,7 @@ from typing import get_args
 from sqlalchemy import select
 
 from aldea.cli.opening import open_database
-from aldea.core.errors import ConflictError, InputError, NotFoundError
+from aldea.core.base.errors import ConflictError, InputError, NotFoundError
 from aldea.store import tables as t
 from aldea.store.accounts import Account, Role, create_account
 from aldea.store.houses import set_member

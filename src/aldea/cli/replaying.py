@@ -4,14 +4,14 @@ import sys
 from datetime import datetime
 from pathlib import Path
 
-from aldea.core.engine.program import compile_plan
+from aldea.core.base.errors import InputError
+from aldea.core.base.instants import ms_of
+from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
-from aldea.core.errors import InputError
-from aldea.core.plan.codec import read_plan
 from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.text import read_plan
 from aldea.core.rehearse.rehearsal import merged_samples
-from aldea.core.words.times import ms_of
-from aldea.formats.csv_log import read_log
+from aldea.formats.csv_log import read_csv_log
 from aldea.formats.events_csv import events_csv
 from aldea.formats.log_options import HEAD_BYTES, guess_options
 
@@ -23,19 +23,19 @@ def _readable(path: Path) -> Path:
 
 
 def _probe_of(plan: Plan, wanted: str) -> Probe:
-    program = compile_plan(plan)
+    compiled = compile_plan(plan)
     if wanted:
         found = plan.probe(wanted)
-        if found is None or wanted not in program.probe_ids:
+        if found is None or wanted not in compiled.probe_ids:
             raise InputError(
-                "--probe", got=repr(wanted), allowed=", ".join(program.probe_ids) or "none"
+                "--probe", got=repr(wanted), allowed=", ".join(compiled.probe_ids) or "none"
             )
         return found
-    if len(program.probe_ids) != 1:
+    if len(compiled.probe_ids) != 1:
         raise InputError(
-            "--probe", got="nothing", allowed=" or ".join(program.probe_ids) or "a plan with bands"
+            "--probe", got="nothing", allowed=" or ".join(compiled.probe_ids) or "a plan with bands"
         )
-    found = plan.probe(program.probe_ids[0])
+    found = plan.probe(compiled.probe_ids[0])
     if found is None:
         raise AssertionError
     return found
@@ -68,15 +68,15 @@ def replay_files(
     read = _probe_of(plan, probe)
     with _readable(log_path).open("rb") as source:
         options = guess_options(source.read(HEAD_BYTES), zone or plan.house.time_zone)
-    trace, report = read_log(log_path, options, read.range)
-    program = compile_plan(plan)
+    trace, report = read_csv_log(log_path, options, read.range)
+    compiled = compile_plan(plan)
     start_ms = report.first_ms - report.first_ms % plan.scan_period_ms
     run = run_replay(
-        program,
-        merged_samples(program, {read.id: trace}),
+        compiled,
+        merged_samples(compiled, {read.id: trace}),
         start_ms=start_ms,
         end_ms=max(_end_ms(last, report.last_ms), start_ms + plan.scan_period_ms),
-        compiled=not plain,
+        in_python=plain,
     )
     text = events_csv(run)
     if out is None:

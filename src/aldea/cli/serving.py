@@ -12,7 +12,7 @@ from sqlalchemy.exc import OperationalError
 
 from aldea.cli.opening import open_database
 from aldea.cli.packages import ensure_printing
-from aldea.core.errors import SetUpError
+from aldea.core.base.errors import SetUpError
 from aldea.demo.load import PASSWORD, SIGN_INS, is_loaded, load_demo
 from aldea.jobs.queue import make_queue, work
 from aldea.store.cluster import port_is_free

@@ -2,7 +2,7 @@
 
 from sqlalchemy import select
 
-from aldea.core.calibrate.bench import Approach, Pair
+from aldea.core.calibrate.fit import Approach, Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.demo.hand_recordings import hand_recordings
 from aldea.demo.mill import DRYING_RH, SLUG, mill_plan
@@ -11,7 +11,7 @@ from aldea.store import tables as t
 from aldea.store.accounts import Role, create_account
 from aldea.store.calibrations import take_pair
 from aldea.store.database import Database
-from aldea.store.houses import create_house, set_member, write_log
+from aldea.store.houses import add_log_entry, create_house, set_member
 from aldea.store.plans import begin_draft, keep_draft, publish
 from aldea.store.readings import series_id, store_readings
 from aldea.store.recordings import keep_recording
@@ -66,20 +66,14 @@ def load_demo(database: Database) -> None:
             set_member(connection, house.id, people[name], role)
         began_ms = now_ms - 31 * 24 * HOUR_MS
         begin_draft(connection, house.id, mill_plan(), jon, began_ms)
-        first = publish(
+        publish(
             connection,
             house.id,
             version_read=1,
-            reason="First program: the pair from the dehumidifier’s leaflet.",
+            reason="First: the pair from the leaflet.",
+            despite="both are only planned.",
             by=jon,
             at_ms=began_ms,
-        )
-        write_log(
-            connection,
-            house.id,
-            account=jon,
-            at_ms=began_ms,
-            what=f"Program {first.number} published: {first.reason}",
         )
         keep_draft(
             connection,
@@ -143,7 +137,7 @@ def load_demo(database: Database) -> None:
             )
         recorded = recorded_days()
         ids = {row.probe: series_id(connection, house.id, row.probe) for row in recorded}
-        write_log(
+        add_log_entry(
             connection,
             house.id,
             account=None,

@@ -3,6 +3,9 @@
 from datetime import UTC, datetime
 from functools import cache
 
+from aldea.core.base.quantities import Quantity
+from aldea.core.devices.loads.classes import LoadClass
+from aldea.core.devices.loads.models import LoadType
 from aldea.core.plan.document import (
     Band,
     Calibration,
@@ -10,14 +13,11 @@ from aldea.core.plan.document import (
     House,
     Limit,
     Load,
-    LoadClass,
-    LoadKind,
     Place,
-    PlaceKind,
+    PlaceType,
     Plan,
     PowerReturn,
     Probe,
-    Quantity,
     Range,
     Relay,
     Silent,
@@ -35,7 +35,7 @@ DEHUMIDIFIER = "dehumidifier"
 def _place(
     key: str,
     name: str,
-    kind: PlaceKind,
+    kind: PlaceType,
     level: int,
     walls_m: tuple[float, float] = (0.0, 0.0),
     *,
@@ -148,7 +148,7 @@ def _planned_load(
     place: str,
     load_class: LoadClass,
     power_w: float,
-    kind: LoadKind = "relay",
+    kind: LoadType = "relay",
 ) -> Load:
     return Load(
         id=key,

@@ -6,38 +6,40 @@ resistor, and the skylight's relay sits on an output that is high before the pro
 
 from typing import Any
 
+from aldea.core.devices.loads.facts import Nature
+from aldea.core.devices.loads.pulse_drive.model import PulseDrive
+from aldea.core.devices.loads.stepped_fan.model import SteppedFan
+from aldea.core.devices.loads.two_way.model import TwoWay
+from aldea.core.devices.loads.valve.model import Valve
+from aldea.core.devices.sensors.bus.model import BusSensor
+from aldea.core.devices.sensors.contact.model import ContactSensor
+from aldea.core.devices.sensors.echo.model import EchoSensor
+from aldea.core.devices.sensors.gas.model import GasSensor
+from aldea.core.devices.sensors.leak_tape.model import LeakTape
+from aldea.core.devices.sensors.light_resistor.model import LightResistor
+from aldea.core.devices.sensors.mains_sense.model import MainsSense
+from aldea.core.devices.sensors.models import Sensor
+from aldea.core.devices.sensors.motion.model import MotionSensor
+from aldea.core.devices.sensors.one_wire.model import OneWireSensor
+from aldea.core.devices.sensors.serial.model import SerialSensor
+from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.board_types import board_types, generic_types
 from aldea.core.plan.document import Plan
 from aldea.core.plan.invariants import AtMost, Invariant, LoadIs, Never, NeverTogether, ValueIs
-from aldea.core.plan.loads import Nature, PulseDrive, SteppedFan, TwoWay, Valve
-from aldea.core.plan.sensors import (
-    BusSensor,
-    ContactSensor,
-    EchoSensor,
-    GasSensor,
-    LeakTape,
-    LightResistor,
-    MainsSense,
-    MotionSensor,
-    OneWireSensor,
-    Sensor,
-    SerialSensor,
-    Thermistor,
-)
-from aldea.core.plan.wiring import (
+from aldea.core.plan.panel import (
     Assignment,
     Board,
     BoardType,
     Control,
-    RelayLine,
+    RelayOutput,
     RemoteCode,
     SelectorPosition,
     Stock,
     Supply,
 )
-from aldea.core.wire.candidates import Slot, root_of
-from aldea.core.wire.reasons import reason_for
-from aldea.core.wire.signals import signals
+from aldea.core.wiring.candidates import Slot, root_of
+from aldea.core.wiring.reasons import reason_for
+from aldea.core.wiring.signals import signals
 
 SENSORS: dict[str, tuple[Sensor, float]] = {
     "drying_rh": (BusSensor(address=0x44), 3.0),
@@ -113,9 +115,9 @@ BOARDS = (
 )
 
 
-def _relay(number: int, load: str, role: str = "on", **facts: object) -> RelayLine:
+def _relay(number: int, load: str, role: str = "on", **facts: object) -> RelayOutput:
     base = {"coil_v": 24.0, "coil_ma": 17.0, "driver": "board", "rated_a": 16.0}
-    return RelayLine.model_validate(
+    return RelayOutput.model_validate(
         {"id": f"k{number}", "load": load, "role": role, **base, **facts}
     )
 

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aldea.core.rehearse.trace import Trace
-from aldea.core.sensing.humidity import absolute_humidity_g_per_m3
-from aldea.core.words.times import ms_of
+from aldea.core.base.instants import ms_of
+from aldea.core.physics.moist_air import absolute_humidity_g_per_m3
+from aldea.core.readings.trace import Trace
 from aldea.demo.mill import NOW
 
 SEED = 20251113
@@ -119,8 +119,8 @@ def _drying_room(
     for i in range(n):
         rh = 100 * content / full_g[i]
         felt += lag * (rh - felt)
-        said = round((felt - TRUE_INTERCEPT) / TRUE_SLOPE + noise[i], 1)
-        raw[i] = said
+        shown = round((felt - TRUE_INTERCEPT) / TRUE_SLOPE + noise[i], 1)
+        raw[i] = shown
         if not running and felt >= KNOB_ON:
             running = True
         elif running and felt <= KNOB_OFF:

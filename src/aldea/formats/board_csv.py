@@ -7,8 +7,8 @@ from typing import Any, get_args
 
 from pydantic import ValidationError
 
-from aldea.core.errors import InputError
-from aldea.core.plan.wiring import BoardType, Capability, Pin
+from aldea.core.base.errors import InputError
+from aldea.core.plan.panel import BoardType, Capability, Pin
 
 COLUMNS = (
     "name",

@@ -13,10 +13,10 @@ from pathlib import Path
 import numpy as np
 import polars as pl
 
-from aldea.core.errors import LogFileError
+from aldea.core.base.errors import LogFileError
+from aldea.core.base.instants import ms_of, ms_of_local
 from aldea.core.plan.document import Range
-from aldea.core.rehearse.trace import Trace
-from aldea.core.words.times import ms_of, ms_of_local
+from aldea.core.readings.trace import Trace
 from aldea.formats.log_options import (
     HEAD_BYTES,
     MISSING_WORDS,
@@ -42,7 +42,7 @@ EXPECTED = {
 }
 
 
-def read_log(
+def read_csv_log(
     path: Path,
     options: LogOptions,
     allowed: Range,

@@ -8,7 +8,7 @@ from datetime import UTC, datetime, timedelta
 from aldea.core.engine import layout as lay
 from aldea.core.engine.replay import Run
 
-HEADING = ("time_utc", "kind", "who", "from", "to", "decided_by", "held_by", "value")
+HEADING = ("time_utc", "event_type", "who", "from", "to", "decided_by", "delayed_by", "value")
 POWER = ("off", "on")
 FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
 
@@ -23,28 +23,29 @@ def events_csv(run: Run) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(HEADING)
-    program = run.program
+    compiled = run.compiled
     for event in run.events():
         moment = datetime(1970, 1, 1, tzinfo=UTC) + timedelta(milliseconds=event.t_ms)
         when = moment.isoformat(timespec="milliseconds").replace("+00:00", "Z")
         value = "" if math.isnan(event.value) else f"{event.value:.4f}"
-        if event.kind == lay.KIND_LOAD:
-            name = run.claim_name(event.claim)
+        if event.event_type == lay.EVENT_LOAD:
+            name = run.claim_row(event.claim)
             decided = "no power" if name is None else lay.RANK_NAMES[name.rank]
-            if name is not None and (name.claim or name.probe):
-                decided = f"{decided}: {name.claim or name.probe}"
+            cause = run.claim_row(event.cited)
+            if cause is not None:
+                decided = f"{decided}: {cause.claim or cause.probe}"
             row = (
                 "load",
-                program.load_ids[event.who],
+                compiled.load_ids[event.who],
                 POWER[event.state_from],
                 POWER[event.state_to],
                 decided,
-                lay.HOLD_NAMES[event.hold],
+                lay.INHIBIT_NAMES[event.inhibit],
                 value,
             )
-        elif event.kind == lay.KIND_PROBE:
+        elif event.event_type == lay.EVENT_PROBE:
             was, now = lay.QUALITY_NAMES[event.state_from], lay.QUALITY_NAMES[event.state_to]
-            row = ("probe", program.probe_ids[event.who], was, now, "", "", value)
+            row = ("probe", compiled.probe_ids[event.who], was, now, "", "", value)
         else:
             row = ("power", "panel", POWER[event.state_from], POWER[event.state_to], "", "", "")
         writer.writerow([when, *(safe_cell(cell) for cell in row)])

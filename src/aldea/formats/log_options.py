@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Literal, get_args
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from aldea.core.errors import LogFileError
+from aldea.core.base.errors import LogFileError
 
 TimeKind = Literal["iso", "epoch_s", "epoch_ms", "local"]
 MOST_BYTES = 400_000_000

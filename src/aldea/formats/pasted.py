@@ -1,6 +1,6 @@
 """Pairs of numbers pasted from a spreadsheet or typed, one pair a line."""
 
-from aldea.core.errors import InputError
+from aldea.core.base.errors import InputError
 
 MOST_LINES = 200
 MOST_ROWS = 20_000

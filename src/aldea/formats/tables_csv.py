@@ -4,18 +4,18 @@ import csv
 import io
 from collections.abc import Iterable, Sequence
 
-from aldea.core.wire.mains import Conductor
-from aldea.core.wire.parts import PartLine
+from aldea.core.devices.conductor import Conductor
+from aldea.core.wiring.parts import PartLine
 from aldea.formats.board_csv import safe_cell
 
 SCHEDULE = (
     "number",
     "from",
     "to",
-    "feed",
+    "net",
     "section",
     "colour",
-    "fuse",
+    "feed",
     "current_a",
     "serves",
     "note",
@@ -51,10 +51,10 @@ def schedule_csv(wires: Sequence[Conductor]) -> str:
                 wire.number,
                 wire.start,
                 wire.end,
-                wire.feed,
+                wire.net,
                 wire.section,
                 wire.colour,
-                wire.fuse,
+                wire.feed,
                 round(wire.current_a, 2) if wire.current_a else "",
                 wire.owner,
                 wire.note,

@@ -1,22 +1,28 @@
 """The two steps of an import: check the whole log, then store it; both told, both stoppable."""
 
+import logging
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from typing import cast
 
 import numpy as np
+import psycopg
+from sqlalchemy import Connection
 
-from aldea.core.errors import AldeaError, LogFileError
+from aldea.core.base.errors import AldeaError
 from aldea.core.plan.document import Range
-from aldea.core.rehearse.trace import Trace
-from aldea.formats.csv_log import read_log
-from aldea.jobs.uploads import parsed_path, upload_path
+from aldea.core.readings.trace import Trace
+from aldea.formats.csv_log import read_csv_log
+from aldea.jobs.uploads import parsed_path, throw_away, upload_path, written
 from aldea.store.accounts import Account
 from aldea.store.database import Database
-from aldea.store.houses import write_log
+from aldea.store.houses import add_log_entry
 from aldea.store.imports import (
     ImportRun,
     State,
+    claim_run,
     find_import,
     move_import,
     report_text,
@@ -26,6 +32,7 @@ from aldea.store.plans import read_draft
 from aldea.store.readings import known_instants, series_id, store_readings
 
 SECONDS_BETWEEN_TELLING = 0.25
+log = logging.getLogger("aldea.jobs")
 
 
 class StoppedError(AldeaError):
@@ -34,60 +41,77 @@ class StoppedError(AldeaError):
 
 def check_import(database: Database, uploads: Path, run_id: int) -> None:
     """Read the whole upload and count what is in it; stores no reading."""
-    with database.begin() as connection:
-        run = find_import(connection, run_id)
-        if run.state != "checking":  # released after a crash, or stopped, before its turn came
-            return
-        allowed = _range_of(database, run)
-        series = series_id(connection, run.house_id, run.probe)
-    try:
-        trace, report = read_log(
-            upload_path(uploads, run_id), run.options, allowed, _teller(database, run_id)
-        )
-        with database.raw() as raw:
-            known = int(known_instants(raw, series, trace).sum())
-        np.savez(parsed_path(uploads, run_id), t_ms=trace.t_ms, raw=trace.raw)
-    except StoppedError:
-        _finish(database, run_id, "checking", "stopped")
-    except (LogFileError, OSError) as exc:
-        _finish(database, run_id, "checking", "refused", refusal=_words(exc))
-    else:
-        text = report_text(report, known_before=known)
-        _finish(database, run_id, "checking", "checked", report=text, refusal=None)
+    _at_it(database, run_id, "checking", partial(_check, database, uploads))
 
 
 def store_import(database: Database, uploads: Path, run_id: int, now_ms: int) -> None:
     """Write the checked readings in one transaction; what is there already is left as it is."""
+    _at_it(database, run_id, "storing", partial(_store, database, uploads, now_ms))
     with database.begin() as connection:
-        run = find_import(connection, run_id)
-        if run.state != "storing":
+        done = find_import(connection, run_id).state == "stored"
+    if done:
+        throw_away(uploads, run_id)
+
+
+def _at_it(
+    database: Database, run_id: int, state: State, work: Callable[[ImportRun], None]
+) -> None:
+    """Do one step of a run, whatever comes of it: done, stopped, or refused with the reason.
+
+    The lock tells other servers that somebody is at it; it ends with the process, in any case.
+    """
+    with database.begin() as held:
+        if not claim_run(held, run_id):
             return
+        with database.begin() as connection:
+            run = find_import(connection, run_id)
+        if run.state != state:  # released after a crash, or stopped, before its turn came
+            return
+        try:
+            _teller(database, run_id)(0.0)  # Stop may have been pressed before its turn came
+            work(run)
+        except StoppedError:
+            _finish(database, run_id, state, "stopped")
+        except Exception as exc:
+            if not isinstance(exc, (AldeaError, OSError)):
+                log.exception("import %s", run_id)
+            _finish(database, run_id, state, "refused", refusal=_words(exc))
+
+
+def _check(database: Database, uploads: Path, run: ImportRun) -> None:
+    with database.begin() as connection:
+        allowed = _range_of(database, run)
         series = series_id(connection, run.house_id, run.probe)
-    try:
-        with np.load(parsed_path(uploads, run_id)) as kept:
-            trace = Trace(t_ms=kept["t_ms"], raw=kept["raw"])
-        with database.raw() as raw:
-            stored = store_readings(raw, series, trace, _teller(database, run_id))
-    except StoppedError:
-        _finish(database, run_id, "storing", "stopped")
-        return
-    except OSError as exc:
-        _finish(database, run_id, "storing", "refused", refusal=_words(exc))
-        return
+    told = _teller(database, run.id)
+    trace, report = read_csv_log(upload_path(uploads, run.id), run.options, allowed, told)
+    with database.raw() as raw:
+        known = int(known_instants(raw, series, trace).sum())
+    with written(parsed_path(uploads, run.id)) as kept:
+        np.savez(kept, t_ms=trace.t_ms, raw=trace.raw)
+    text = report_text(report, known_before=known)
+    _finish(database, run.id, "checking", "checked", report=text, refusal=None)
+
+
+def _store(database: Database, uploads: Path, now_ms: int, run: ImportRun) -> None:
+    """Readings, the state of the run and the line in the log book: all of it or nothing."""
     if run.report is None:  # cannot be: storing follows checking
         raise AssertionError
-    text = report_text(run.report, known_before=run.known_before, stored=stored)
-    _finish(database, run_id, "storing", "stored", report=text, refusal=None)
     with database.begin() as connection:
-        write_log(
+        series = series_id(connection, run.house_id, run.probe)
+    with np.load(parsed_path(uploads, run.id)) as kept:
+        trace = Trace(t_ms=kept["t_ms"], raw=kept["raw"])
+    with database.begin() as connection:
+        raw = cast(psycopg.Connection, connection.connection.driver_connection)
+        stored = store_readings(raw, series, trace, _teller(database, run.id))
+        text = report_text(run.report, known_before=run.known_before, stored=stored)
+        _moved(connection, run.id, "storing", "stored", report=text, refusal=None)
+        add_log_entry(
             connection,
             run.house_id,
             account=Account(id=run.account_id, name=""),
             at_ms=now_ms,
             what=f"Imported {stored} readings of {run.probe} from {run.file_name}.",
         )
-    upload_path(uploads, run_id).unlink(missing_ok=True)
-    parsed_path(uploads, run_id).unlink(missing_ok=True)
 
 
 def _range_of(database: Database, run: ImportRun) -> Range:
@@ -112,15 +136,12 @@ def _teller(database: Database, run_id: int) -> Callable[[float], None]:
 
 def _finish(database: Database, run_id: int, was: State, to: State, **facts: object) -> None:
     with database.begin() as connection:
-        move_import(
-            connection,
-            run_id,
-            allowed_from=(was,),
-            to=to,
-            done_share=1.0,
-            wanted_stop=False,
-            **facts,
-        )
+        _moved(connection, run_id, was, to, **facts)
+
+
+def _moved(connection: Connection, run_id: int, was: State, to: State, **facts: object) -> None:
+    facts = {"done_share": 1.0, "wanted_stop": False, **facts}
+    move_import(connection, run_id, allowed_from=(was,), to=to, **facts)
 
 
 def _words(exc: Exception) -> str:
@@ -128,4 +149,11 @@ def _words(exc: Exception) -> str:
         return exc.sentence
     if isinstance(exc, FileNotFoundError):
         return "The upload is no longer here; choose the file again."
-    return f"The disk said: {exc}. Free space and start again."
+    if isinstance(exc, (OSError, psycopg.errors.DiskFull)) or "No space left" in str(exc):
+        return f"The disk said: {exc}. Nothing was stored: free space and start again."
+    if isinstance(exc, MemoryError):
+        return "The log needs more memory than there is. Nothing was stored: import it in parts."
+    return (
+        f"Nothing was stored: {type(exc).__name__}, {str(exc)[:200]}. Check the log again; where "
+        "that does not help, choose the file again."
+    )

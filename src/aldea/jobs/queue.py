@@ -1,14 +1,34 @@
 """The queue of long work, kept in the database itself."""
 
+import json
 import time
 from pathlib import Path
 
 import procrastinate
+from sqlalchemy import Connection, text
 
 from aldea.store.database import Database
 
 CHECK_LOG = "check_log"
 STORE_LOG = "store_log"
+QUEUE = "default"
+ADD = text(
+    "SELECT procrastinate_defer_jobs_v1(ARRAY[ROW(:queue, :task, 0, NULL, NULL, "
+    "CAST(:args AS jsonb), NULL)::procrastinate_job_to_defer_v1])"
+)
+REMOVE = text(
+    "DELETE FROM procrastinate_jobs WHERE task_name IN (:check, :store) "
+    "AND args ->> 'run_id' = :run"
+)
+REMOVE_OLD = text(
+    "DELETE FROM procrastinate_jobs AS job WHERE job.status <> 'todo' AND NOT EXISTS ("
+    "SELECT 1 FROM procrastinate_workers AS worker WHERE worker.id = job.worker_id "
+    "AND worker.last_heartbeat > now() - interval '1 minute')"
+)
+WAITS = text(
+    "SELECT EXISTS (SELECT 1 FROM procrastinate_jobs WHERE status = 'todo' "
+    "AND args ->> 'run_id' = :run)"
+)
 
 
 def make_queue(database: Database, uploads: Path) -> procrastinate.App:
@@ -33,9 +53,24 @@ def make_queue(database: Database, uploads: Path) -> procrastinate.App:
     return queue
 
 
-async def defer(queue: procrastinate.App, task: str, run_id: int) -> None:
-    """Put a piece of work into the queue."""
-    await queue.configure_task(task).defer_async(run_id=run_id)
+def defer(connection: Connection, task: str, run_id: int) -> None:
+    """Put a piece of work into the queue, in the transaction that says it is to be done."""
+    connection.execute(ADD, {"queue": QUEUE, "task": task, "args": json.dumps({"run_id": run_id})})
+
+
+def waits(connection: Connection, run_id: int) -> bool:
+    """Whether work for a run is in the queue and nobody has begun it."""
+    return bool(connection.scalar(WAITS, {"run": str(run_id)}))
+
+
+def forget(connection: Connection, run_id: int) -> None:
+    """Take whatever is in the queue for a run out of it."""
+    connection.execute(REMOVE, {"check": CHECK_LOG, "store": STORE_LOG, "run": str(run_id)})
+
+
+def forget_old(connection: Connection) -> None:
+    """Take out what was begun by a worker that is gone."""
+    connection.execute(REMOVE_OLD)
 
 
 async def work(queue: procrastinate.App) -> None:

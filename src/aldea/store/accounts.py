@@ -9,7 +9,7 @@ from typing import Literal
 from pwdlib import PasswordHash
 from sqlalchemy import Connection, delete, func, insert, select
 
-from aldea.core.errors import InputError, NotAllowedError
+from aldea.core.base.errors import InputError, NotAllowedError
 from aldea.store import tables as t
 
 Role = Literal["builder", "householder", "viewer"]

@@ -2,26 +2,21 @@
 
 import hashlib
 import json
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from typing import Any, get_args
 
 from sqlalchemy import Connection, Row, func, insert, select, update
 
-from aldea.core.calibrate.bench import Approach, Pair
-from aldea.core.errors import InputError, NotFoundError
+from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.base.figures import figure
+from aldea.core.calibrate.fit import Approach, Pair, TakenPair
+from aldea.core.calibrate.methods.registry import METHODS
+from aldea.core.plan.document import Plan
 from aldea.store import tables as t
 from aldea.store.accounts import Account
-from aldea.store.plans import read_draft
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TakenPair:
-    """A pair with its number and who took it."""
-
-    id: int
-    pair: Pair
-    by: str
-    taken_ms: int
+from aldea.store.houses import add_log_entry
+from aldea.store.plans import keep_change, lock_draft, read_draft
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -99,21 +94,49 @@ def set_withdrawn(
         )
 
 
+class PairsMovedError(ConflictError):
+    """What would be signed is not what was shown: pairs were taken or withdrawn since."""
+
+    def __init__(self, shown: Collection[int], there: Sequence[TakenPair]) -> None:
+        taken = [row for row in there if row.id not in shown]
+        gone = len(set(shown) - {row.id for row in there})
+        words = [f"a pair of {row.pair.reading:g} that {row.by} took since" for row in taken]
+        if gone:
+            words.append(f"{gone} pair{'' if gone == 1 else 's'} withdrawn or signed since")
+        super().__init__(
+            "pairs",
+            got=" and ".join(words),
+            allowed="the pairs that were shown when Sign was pressed",
+            mend="Look at the fit as it is now, then sign it.",
+        )
+
+
+def check_shown_pairs(shown: Collection[int], there: Sequence[TakenPair]) -> None:
+    """Raise `PairsMovedError` where the open pairs are not those that a person was shown."""
+    if set(shown) != {row.id for row in there}:
+        raise PairsMovedError(shown, there)
+
+
 def sign(
     connection: Connection,
     house_id: int,
     probe: str,
     document: dict[str, Any],
+    calibrate: Callable[[Plan, int], Plan],
     *,
-    pair_ids: list[int],
+    taken: Sequence[TakenPair],
+    version_read: int,
     by: Account,
     at_ms: int,
     due_ms: int,
 ) -> Certificate:
-    """Store a certificate and bind the pairs that it rests on to it."""
-    connection.execute(
-        select(t.plan_draft.c.version).where(t.plan_draft.c.house_id == house_id).with_for_update()
-    )
+    """Store a certificate, bind the pairs that it rests on, and put its line into the draft.
+
+    `calibrate` makes the plan with the certificate of that number. All of it or nothing: raises
+    `PairsMovedError` where a pair was withdrawn or signed in between, `DraftMovedError` where
+    somebody changed the same probe since `version_read`.
+    """
+    lock_draft(connection, house_id)
     number = next_number(connection, house_id)
     text = json.dumps({**document, "certificate": number}, ensure_ascii=False, sort_keys=True)
     connection.execute(
@@ -128,12 +151,41 @@ def sign(
             due_ms=due_ms,
         )
     )
-    connection.execute(
-        update(t.calibration_pair)
-        .where(t.calibration_pair.c.id.in_(pair_ids))
+    pair = t.calibration_pair
+    bound = connection.execute(
+        update(pair)
+        .where(
+            pair.c.id.in_([row.id for row in taken]),
+            pair.c.house_id == house_id,
+            pair.c.probe == probe,
+            pair.c.certificate.is_(None),
+            pair.c.withdrawn_ms.is_(None),
+        )
         .values(certificate=number)
     )
+    if bound.rowcount != len(taken):
+        raise PairsMovedError([row.id for row in taken], open_pairs(connection, house_id, probe))
+    keep_change(
+        connection,
+        house_id,
+        lambda plan: calibrate(plan, number),
+        version_read=version_read,
+        by=by,
+        at_ms=at_ms,
+        what=f"certificate {number}",
+    )
+    add_log_entry(
+        connection, house_id, account=by, at_ms=at_ms, what=_signed_words(document, number)
+    )
     return certificate(connection, house_id, number)
+
+
+def _signed_words(document: dict[str, Any], number: int) -> str:
+    probe, despite = document["probe"], document.get("signed_despite")
+    promised = figure(document["expanded_uncertainty"], METHODS[probe["quantity"]].places)
+    words = f"Certificate {number} signed for {probe['name']}: ±{promised} {document['unit']} (k=2)"
+    reason = f" Signed despite {despite['what']}: {despite['why']}" if despite else ""
+    return f"{words}, applied to the draft.{reason}"
 
 
 def next_number(connection: Connection, house_id: int) -> int:

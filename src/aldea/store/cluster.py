@@ -16,7 +16,7 @@ import time
 from dataclasses import dataclass
 from pathlib import Path
 
-from aldea.core.errors import SetUpError
+from aldea.core.base.errors import SetUpError
 
 OLDEST_VERSION = 15
 INSTALL = "apt-get install -y postgresql"
@@ -139,7 +139,7 @@ class Cluster:
                     f"{binaries.parent.name}",
                     allowed="the version that made it",
                     mend=f"Install it (apt-get install postgresql-{made_by}) or move the folder "
-                    "away to begin anew.",
+                    "away to begin again.",
                 )
             binaries = older
         if self._ready(binaries):
@@ -192,24 +192,24 @@ class Cluster:
         for leftover in (self.folder / "data.tmp", self.data):
             shutil.rmtree(leftover, ignore_errors=True)
         self.folder.chmod(0o711)
-        holder = self.folder / "data.tmp"
-        holder.mkdir()
+        being_made = self.folder / "data.tmp"
+        being_made.mkdir()
         secret = self.folder / "password.tmp"
         secret.touch(mode=0o600)
         secret.write_text(password)
         if os.geteuid() == 0:
             owner = pwd.getpwnam("postgres")
-            os.chown(holder, owner.pw_uid, owner.pw_gid)
+            os.chown(being_made, owner.pw_uid, owner.pw_gid)
             os.chown(secret, owner.pw_uid, owner.pw_gid)
         done = self._run(
             str(binaries / "initdb"),
-            *("-D", str(holder), "-U", "aldea", f"--pwfile={secret}", "-A", "scram-sha-256"),
+            *("-D", str(being_made), "-U", "aldea", f"--pwfile={secret}", "-A", "scram-sha-256"),
             *("-E", "UTF8", "--locale=C.UTF-8"),
             *(("--no-sync",) if self.throw_away else ()),
         )
         secret.unlink()
         if done.returncode:
-            shutil.rmtree(holder, ignore_errors=True)
+            shutil.rmtree(being_made, ignore_errors=True)
             full = "No space left" in done.stderr
             raise SetUpError(
                 str(self.folder),
@@ -220,7 +220,7 @@ class Cluster:
         facts = self.folder / "cluster.json"
         facts.touch(mode=0o600)
         facts.write_text(json.dumps({"port": str(free_port()), "password": password}))
-        holder.rename(self.data)
+        being_made.rename(self.data)
 
     def _ready(self, binaries: Path) -> bool:
         # `pg_ctl status` calls a killed server that is still a zombie running: ask the port; and
@@ -232,10 +232,10 @@ class Cluster:
             return False
         if port != self.port or not Path(f"/proc/{pid}").exists():
             return False
-        said = self._run(
+        answered = self._run(
             str(binaries / "pg_isready"), "-q", "-h", "127.0.0.1", "-p", str(self.port)
         )
-        return said.returncode == 0
+        return answered.returncode == 0
 
     def _launch(self, binaries: Path) -> None:
         if not port_is_free(self.port):

@@ -8,7 +8,7 @@ import psycopg
 from sqlalchemy import Connection, Engine, create_engine, make_url, text
 from sqlalchemy.exc import OperationalError
 
-from aldea.core.errors import SetUpError
+from aldea.core.base.errors import SetUpError
 
 MIGRATIONS = Path(__file__).with_name("migrations")
 OLDEST_VERSION_NUM = 150_000

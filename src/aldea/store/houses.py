@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from sqlalchemy import Connection, func, select
 from sqlalchemy.dialects.postgresql import insert
 
-from aldea.core.errors import NotAllowedError, NotFoundError
+from aldea.core.base.errors import NotAllowedError, NotFoundError
 from aldea.store import tables as t
 from aldea.store.accounts import Account, Role
 
@@ -22,7 +22,7 @@ class HouseRow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LogLine:
+class LogEntry:
     """One line of the log book."""
 
     at_ms: int
@@ -110,7 +110,7 @@ def check_may_begin(connection: Connection, account: Account) -> None:
         )
 
 
-def write_log(
+def add_log_entry(
     connection: Connection, house_id: int, *, account: Account | None, at_ms: int, what: str
 ) -> None:
     """Add a line to the log book."""
@@ -121,7 +121,7 @@ def write_log(
     )
 
 
-def log_lines(connection: Connection, house_id: int, most: int = 60) -> list[LogLine]:
+def log_entries(connection: Connection, house_id: int, most: int = 60) -> list[LogEntry]:
     """The newest lines of the log book, newest first."""
     rows = connection.execute(
         select(t.log_book.c.at_ms, t.log_book.c.what, t.account.c.name)
@@ -130,4 +130,4 @@ def log_lines(connection: Connection, house_id: int, most: int = 60) -> list[Log
         .order_by(t.log_book.c.id.desc())
         .limit(most)
     ).all()
-    return [LogLine(at_ms=row.at_ms, who=row.name or "Aldea", what=row.what) for row in rows]
+    return [LogEntry(at_ms=row.at_ms, who=row.name or "Aldea", what=row.what) for row in rows]

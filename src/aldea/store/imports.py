@@ -4,15 +4,17 @@ import json
 from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
-from sqlalchemy import Connection, Row, insert, select, update
+from sqlalchemy import Connection, Row, func, insert, select, update
 
-from aldea.core.errors import ConflictError, NotFoundError
+from aldea.core.base.errors import ConflictError, NotFoundError
 from aldea.formats.log_options import LogOptions
 from aldea.formats.log_report import LogReport
 from aldea.store import tables as t
 from aldea.store.accounts import Account
 
 State = Literal["chosen", "checking", "checked", "storing", "stored", "refused", "stopped"]
+THROWN_AWAY = "Nobody went on with it: the upload was thrown away. Choose the file again."
+WORKED_AT = 715520  # the class of the locks that workers hold
 MAY_CHOOSE: tuple[State, ...] = ("chosen", "checked", "refused", "stopped")
 
 
@@ -123,15 +125,50 @@ def want_stop(connection: Connection, run_id: int) -> None:
     )
 
 
-def release_interrupted(connection: Connection) -> None:
-    """After a crash: runs that were under way wait for a person again; nothing was half-stored."""
-    said = "Aldea was stopped meanwhile; nothing was stored. Start it again."
+def claim_run(connection: Connection, run_id: int) -> bool:
+    """Hold a run until the transaction ends; False where another holds it: somebody is at it."""
+    lock = func.pg_try_advisory_xact_lock(WORKED_AT, run_id % 2**31)
+    return bool(connection.scalar(select(lock)))
+
+
+def under_way(connection: Connection) -> list[int]:
+    """Runs that are being checked or stored, or wait for their turn."""
+    states = t.import_run.c.state.in_(("checking", "storing"))
+    return list(connection.scalars(select(t.import_run.c.id).where(states)))
+
+
+def release_interrupted(connection: Connection, run_id: int) -> None:
+    """A run whose worker is gone waits for a person again; nothing of it was half-stored."""
+    why = "Aldea was stopped meanwhile; nothing was stored. Start it again."
     for was, now in (("checking", "chosen"), ("storing", "checked")):
         connection.execute(
             update(t.import_run)
-            .where(t.import_run.c.state == was)
-            .values(state=now, refusal=said, done_share=0.0, wanted_stop=False)
+            .where(t.import_run.c.id == run_id, t.import_run.c.state == was)
+            .values(state=now, refusal=why, done_share=0.0, wanted_stop=False)
         )
+
+
+def unused_since(connection: Connection, before_ms: int) -> list[int]:
+    """Runs that nobody went on with since; they count as stopped from now on."""
+    return list(
+        connection.scalars(
+            update(t.import_run)
+            .where(
+                t.import_run.c.state.in_(MAY_CHOOSE),
+                t.import_run.c.refusal.is_distinct_from(THROWN_AWAY),
+                t.import_run.c.created_ms < before_ms,
+            )
+            .values(state="stopped", refusal=THROWN_AWAY)
+            .returning(t.import_run.c.id)
+        )
+    )
+
+
+def with_an_upload(connection: Connection) -> set[int]:
+    """Runs whose upload is still wanted."""
+    wanted = t.import_run.c.refusal.is_distinct_from(THROWN_AWAY)
+    states = t.import_run.c.state != "stored"
+    return set(connection.scalars(select(t.import_run.c.id).where(states, wanted)))
 
 
 def report_text(report: LogReport, *, known_before: int, stored: int = 0) -> str:

@@ -1,18 +1,23 @@
 """Drafts with a version check, and immutable revisions."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Literal
 
 from sqlalchemy import Connection, Row, Select, bindparam, delete, func, insert, select, update
 
-from aldea.core.errors import ConflictError, InputError, NotFoundError
-from aldea.core.plan.codec import plan_sha256, plan_text, read_plan
+from aldea.core.base.errors import ConflictError, InputError, NotFoundError
 from aldea.core.plan.document import Plan
+from aldea.core.plan.merging import merged
+from aldea.core.plan.text import plan_sha256, plan_text, read_plan
+from aldea.core.wiring.findings import severe
 from aldea.store import tables as t
 from aldea.store.accounts import Account
+from aldea.store.houses import add_log_entry
 
 MOST_STEPS = 200
+MOST_REASON = 2000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,7 +27,6 @@ class Draft:
     version: int
     plan: Plan
     text: str
-    based_on: int | None
     changed_ms: int
     changed_by: str
     step: int
@@ -87,6 +91,7 @@ def begin_draft(connection: Connection, house_id: int, plan: Plan, by: Account, 
             at_ms=at_ms,
         )
     )
+    connection.execute(insert(t.draft_version).values(house_id=house_id, version=1, step=0))
 
 
 def _draft_statement() -> Select[Any]:
@@ -121,7 +126,6 @@ def read_draft(connection: Connection, house_id: int) -> Draft:
         version=row.version,
         plan=parsed(row.document),
         text=row.document,
-        based_on=row.based_on,
         changed_ms=row.changed_ms,
         changed_by=row.name,
         step=row.step,
@@ -167,6 +171,61 @@ def keep_draft(
     return read_draft(connection, house_id)
 
 
+def keep_change(
+    connection: Connection,
+    house_id: int,
+    change: Callable[[Plan], Plan],
+    *,
+    version_read: int,
+    by: Account,
+    at_ms: int,
+    what: str,
+) -> Draft:
+    """Make a change to the draft as it was read, and keep it.
+
+    Where somebody else changed it since, both changes are put together if they touched different
+    parts. Raises `DraftMovedError` where they touched the same one, or where the two do not fit
+    together; what the change itself refuses comes through. Nothing is written then.
+    """
+    lock_draft(connection, house_id)
+    draft = read_draft(connection, house_id)
+    base = draft.plan
+    if draft.version != version_read:
+        text = connection.scalar(_text_at(house_id, version_read))
+        if text is None:  # too long ago, or taken back and written over
+            raise DraftMovedError(draft, version_read)
+        base = parsed(text)
+    mine = change(base)
+    if mine == base:
+        return draft
+    made = mine if base is draft.plan else merged(base, mine, draft.plan)
+    if made is None:
+        raise DraftMovedError(draft, version_read)
+    return keep_draft(
+        connection, house_id, made, version_read=draft.version, by=by, at_ms=at_ms, what=what
+    )
+
+
+def lock_draft(connection: Connection, house_id: int) -> None:
+    """Let others who change the draft, publish or sign in this house wait for the transaction."""
+    connection.execute(
+        select(t.plan_draft.c.version).where(t.plan_draft.c.house_id == house_id).with_for_update()
+    )
+
+
+def _text_at(house_id: int, version: int) -> Select[Any]:
+    return (
+        select(t.plan_step.c.document)
+        .join_from(
+            t.draft_version,
+            t.plan_step,
+            (t.plan_step.c.house_id == t.draft_version.c.house_id)
+            & (t.plan_step.c.step == t.draft_version.c.step),
+        )
+        .where(t.draft_version.c.house_id == house_id, t.draft_version.c.version == version)
+    )
+
+
 def _write(
     connection: Connection, house_id: int, text: str, *, version_read: int, by: Account, at_ms: int
 ) -> int:
@@ -183,8 +242,18 @@ def _write(
 
 
 def _stand_at(connection: Connection, house_id: int, step: int) -> None:
+    version = connection.scalar(
+        update(t.plan_draft)
+        .where(t.plan_draft.c.house_id == house_id)
+        .values(step=step)
+        .returning(t.plan_draft.c.version)
+    )
+    table = t.draft_version
+    connection.execute(insert(table).values(house_id=house_id, version=version, step=step))
     connection.execute(
-        update(t.plan_draft).where(t.plan_draft.c.house_id == house_id).values(step=step)
+        delete(table).where(
+            table.c.house_id == house_id, table.c.version <= (version or 0) - MOST_STEPS
+        )
     )
 
 
@@ -226,26 +295,28 @@ def publish(
     *,
     version_read: int,
     reason: str,
+    despite: str = "",
     by: Account,
     at_ms: int,
 ) -> Revision:
-    """Make the draft a revision with a reason; it must be the draft that the person looked at."""
-    if not reason.strip():
-        raise InputError(
-            "reason", got="nothing", allowed="a sentence", mend="Say why the panel should change."
-        )
-    # The row lock keeps two people from publishing the same number.
-    connection.execute(
-        select(t.plan_draft.c.version).where(t.plan_draft.c.house_id == house_id).with_for_update()
-    )
+    """Make the draft a revision with a reason, and write it into the log book.
+
+    It must be the draft that the person looked at (`DraftMovedError`), differ from the newest
+    revision, and have a reason; a draft with a severe finding wants a second one, `despite`: why
+    the panel may have it all the same. Raises `InputError` at the field that is missing.
+    """
+    lock_draft(connection, house_id)  # two people never publish the same number
     draft = read_draft(connection, house_id)
     if draft.version != version_read:
         raise DraftMovedError(draft, version_read)
+    for refusal in publish_refusals(draft.plan, reason, despite):
+        raise refusal
+    reason = _with_severe(draft.plan, reason.strip(), despite.strip())
     newest = newest_revision(connection, house_id)
     if newest is not None and newest.text == draft.text:
         raise InputError(
             "draft",
-            got=f"the same plan as program {newest.number}",
+            got=f"the same plan as revision {newest.number}",
             allowed="a draft that differs",
             mend="Change something first.",
         )
@@ -257,14 +328,51 @@ def publish(
             document=draft.text,
             sha256=plan_sha256(draft.text),
             author_id=by.id,
-            reason=reason.strip(),
+            reason=reason,
             at_ms=at_ms,
         )
     )
-    connection.execute(
-        update(t.plan_draft).where(t.plan_draft.c.house_id == house_id).values(based_on=number)
+    add_log_entry(
+        connection,
+        house_id,
+        account=by,
+        at_ms=at_ms,
+        what=f"Revision {number} published: {reason}",
     )
     return revision(connection, house_id, number)
+
+
+def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError, ...]:
+    """Every word that publishing a plan still wants, each at its field; none where all is said."""
+    missing = []
+    if not reason.strip():
+        missing.append(
+            InputError(
+                "reason",
+                got="nothing",
+                allowed="a sentence",
+                mend="Say why the panel should change.",
+            )
+        )
+    unmended = severe(plan)
+    if unmended and not despite.strip():
+        missing.append(
+            InputError(
+                "despite",
+                got=f"{len(unmended)} unmended thing{'' if len(unmended) == 1 else 's'} at Wire",
+                allowed="a written reason why the panel may have it all the same, or the mend",
+            )
+        )
+    return tuple(missing)
+
+
+def _with_severe(plan: Plan, reason: str, despite: str) -> str:
+    """The reason, with what is not mended and why that may be."""
+    unmended = severe(plan)
+    if not unmended:
+        return reason
+    things = "; ".join(finding.head.rstrip(".") for finding in unmended)
+    return f"{reason} Published despite {things}: {despite}"[:MOST_REASON]
 
 
 def _revisions(house_id: int) -> Select[Any]:
@@ -307,5 +415,5 @@ def revision(connection: Connection, house_id: int, number: int) -> Revision:
         last = connection.scalar(
             select(func.max(t.plan_revision.c.number)).where(t.plan_revision.c.house_id == house_id)
         )
-        raise NotFoundError("program", got=str(number), allowed=f"1 to {last or 0}")
+        raise NotFoundError("revision", got=str(number), allowed=f"1 to {last or 0}")
     return _revision_from_row(row)

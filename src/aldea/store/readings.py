@@ -12,13 +12,14 @@ import psycopg
 from sqlalchemy import Connection, select
 from sqlalchemy.dialects.postgresql import insert
 
-from aldea.core.rehearse.trace import Trace
-from aldea.core.words.times import ms_of
+from aldea.core.base.instants import ms_of
+from aldea.core.readings.trace import Trace
 from aldea.store import tables as t
 from aldea.store.database import Database
 
 COPY_HEAD = b"PGCOPY\n\xff\r\n\x00" + struct.pack(">ii", 0, 0)
 COPY_END = struct.pack(">h", -1)
+SeriesVersions = tuple[tuple[str, int], ...]
 ROWS_A_BLOCK = 65_536
 ROW_OUT = np.dtype([("n", ">i2"), ("lt", ">i4"), ("t_ms", ">i8"), ("lv", ">i4"), ("value", ">f8")])
 ROW_IN = np.dtype(
@@ -136,6 +137,16 @@ def _copy_out(connection: psycopg.Connection, series: int, start_ms: int, end_ms
         t_ms=np.ascontiguousarray(rows["t_ms"], dtype=np.int64),
         raw=np.ascontiguousarray(rows["value"], dtype=np.float64),
     )
+
+
+def series_versions(connection: Connection, house_id: int) -> SeriesVersions:
+    """Probe and version of every series of a house; a version grows with each change."""
+    rows = connection.execute(
+        select(t.series.c.probe, t.series.c.version)
+        .where(t.series.c.house_id == house_id)
+        .order_by(t.series.c.probe)
+    ).all()
+    return tuple((row.probe, row.version) for row in rows)
 
 
 def summaries(connection: Connection, house_id: int) -> dict[str, SeriesSummary]:

@@ -70,7 +70,6 @@ plan_draft = Table(
     Column("house_id", ForeignKey("house.id"), primary_key=True),
     Column("version", Integer, nullable=False),
     Column("document", Text, nullable=False),
-    Column("based_on", Integer),
     Column("changed_ms", BigInteger, nullable=False),
     Column("changed_by", ForeignKey("account.id"), nullable=False),
     Column("step", Integer, nullable=False, server_default=text("0")),
@@ -85,6 +84,14 @@ plan_step = Table(
     Column("what", Text, nullable=False),
     Column("by_id", ForeignKey("account.id"), nullable=False),
     Column("at_ms", BigInteger, nullable=False),
+)
+
+draft_version = Table(  # which step a version stood at: what an edit was made on
+    "draft_version",
+    metadata,
+    Column("house_id", ForeignKey("house.id"), primary_key=True),
+    Column("version", Integer, primary_key=True),
+    Column("step", Integer, nullable=False),
 )
 
 plan_revision = Table(

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from aldea.core.errors import CalibrationError
+from aldea.core.base.errors import CalibrationError
 
 Verdict = Literal["found", "missing", "not in the plan", "duplicate"]
 RESERVED = (*range(0x08), *range(0x78, 0x80))

@@ -10,8 +10,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from aldea.core.errors import CalibrationError
-from aldea.core.plan.sensors import ContactMeans
+from aldea.core.base.errors import CalibrationError
+from aldea.core.devices.sensors.facts import ContactMeans
 
 State = Literal["closed", "open"]
 MARGIN_1, STEP_MS = 1.5, 5.0

@@ -9,13 +9,12 @@ import math
 from dataclasses import dataclass, replace
 from typing import Any
 
-from aldea.core.errors import CalibrationError
-from aldea.core.plan.sensors import Side
-from aldea.core.sensing.divider import Divider
-from aldea.core.sensing.humidity import KELVIN_AT_ZERO_DEGC
-from aldea.core.sensing.thermistor import T25_K, thermistor_degc, thermistor_ohm
-from aldea.core.wire.conductors import ohms
-from aldea.core.wire.series import nearest_ohm
+from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import ohms
+from aldea.core.devices.sensors.thermistor.law import T25_K, thermistor_degc, thermistor_ohm
+from aldea.core.physics.divider import Divider, Side
+from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
+from aldea.core.physics.resistors import nearest_ohm
 
 USUAL_SUPPLIES_V = (1.8, 2.5, 3.0, 3.3, 5.0)
 USUAL_REFERENCES_V = (1.1, 2.048, 2.5, 3.0, 3.3, 4.096, 5.0)
@@ -25,7 +24,7 @@ USUAL_BITS = (8, 10, 12, 14, 16)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Assumptions:
-    """What a program takes for granted about a thermistor in a divider; Ω, V, K, bits."""
+    """What a converter takes for granted about a thermistor in a divider; Ω, V, K, bits."""
 
     side: Side
     fixed_ohm: float
@@ -52,7 +51,7 @@ class Assumptions:
         return Assumptions(**{**facts, key: value})
 
     def temp_degc(self, counts: float) -> float | None:
-        """What the program makes of counts, °C; None where it is impossible."""
+        """What the board makes of counts, °C; None where it is impossible."""
         ohm = self.divider.sensor_ohm(counts)
         if ohm is None or ohm <= 0:
             return None
@@ -84,8 +83,8 @@ class Suspect:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Verdict:
-    """What the program reads, how far off that is, and the suspects in order."""
+class Inquiry:
+    """What the board reads, how far off that is, and the suspects in order."""
 
     reads_degc: float | None
     error_k: float | None
@@ -100,7 +99,7 @@ class Verdict:
 
 def investigate(
     counts: float, known_degc: float, *, expanded_k: float, assumed: Assumptions
-) -> Verdict:
+) -> Inquiry:
     """Rank what may be wrong; `expanded_k` is U (k = 2) of the known temperature.
 
     Raises `CalibrationError` for counts outside the converter, or at its ends, which is an open or
@@ -126,7 +125,7 @@ def investigate(
         for suspect in _suspects(counts, known_degc, ohm, assumed)
     ]
     found.sort(key=lambda s: math.inf if s.left_k is None else abs(s.left_k))
-    return Verdict(
+    return Inquiry(
         reads_degc=reads,
         error_k=None if reads is None else reads - known_degc,
         can_tell_k=can_tell,

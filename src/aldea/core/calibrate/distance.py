@@ -9,8 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aldea.core.errors import CalibrationError
-from aldea.core.sensing.sound import moist_sound_m_per_s, uncompensated_error_m
+from aldea.core.base.errors import CalibrationError
+from aldea.core.physics.sound import moist_sound_m_per_s, uncompensated_error_m
 
 SIGMAS = 3.0
 FEWEST = 5

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from aldea.core.errors import CalibrationError
+from aldea.core.base.errors import CalibrationError
 
 Side = Literal["A", "B"]
 Pulse = tuple[float, Side]

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aldea.core.errors import CalibrationError
+from aldea.core.base.errors import CalibrationError
 
 FEWEST = 10
 REST_SHARE = 0.2  # the last fifth of the recording tells the settled level

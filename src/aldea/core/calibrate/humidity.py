@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aldea.core.calibrate.bench import Fit, Pair, fit_of, line_rows, scatter
-from aldea.core.calibrate.budget import BudgetRow, combine
-from aldea.core.calibrate.line import Line, fit_line
+from aldea.core.base.errors import CalibrationError
+from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
+from aldea.core.calibrate.fit import Fit, Pair, fit_of, line_rows, scatter
 from aldea.core.calibrate.salts import SALTS
-from aldea.core.errors import CalibrationError
-from aldea.core.sensing.humidity import rh_slope_pct_per_k
+from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
+from aldea.core.physics.moist_air import rh_slope_pct_per_k
 
 SINGLE_DIRECTION_HYSTERESIS_RH_PCT = 1.0  # assumed half-width where only one approach was taken
 ASSUMED_REPEAT_RH_PCT = 0.3  # assumed scatter of one reading where two pairs leave nothing over
@@ -65,7 +65,7 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
 
 
 def _rows(
-    fitted: list[Pair], line: Line, conditions: Conditions, repeat: tuple[float, float]
+    fitted: list[Pair], line: CalibrationLine, conditions: Conditions, repeat: tuple[float, float]
 ) -> tuple[BudgetRow, ...]:
     slope = line.slope
     hysteresis = _hysteresis(fitted)

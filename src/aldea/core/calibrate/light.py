@@ -1,6 +1,6 @@
 """Light at a threshold: a photoresistor's law from two points, its resistor, the lamp's own share.
 
-The lamp that a light sensor switches must not light that sensor past its other mark: the gap
+The lamp that a light sensor switches must not light that sensor past its other mark: the width
 between the two marks has to hold the lamp's own share and the noise.
 """
 
@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aldea.core.errors import CalibrationError
-from aldea.core.sensing.light import photoresistor_ohm
+from aldea.core.base.errors import CalibrationError
+from aldea.core.devices.sensors.light_resistor.law import photoresistor_ohm
 
 SIGMAS = 3.0
 
@@ -52,17 +52,17 @@ def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OwnLamp:
-    """What the sensor's own lamp adds, lx, its noise, and the gap that the two marks must have."""
+    """What the sensor's own lamp adds, lx, its noise, and the width that a band must have."""
 
     share_lux: float
     noise_lux: float
-    gap_lux: float
+    width_lux: float
 
 
 def own_lamp(on_lux: Sequence[float], off_lux: Sequence[float]) -> OwnLamp:
     """The lamp's own share from readings with it on and off, in the dark and at one moment.
 
-    The gap demanded is the share and three sigma of the noisier of the two. Raises
+    The width demanded is the share and three sigma of the noisier of the two. Raises
     `CalibrationError` where the lamp darkens the sensor by more than the noise.
     """
     if len(on_lux) < 3 or len(off_lux) < 3:
@@ -81,7 +81,7 @@ def own_lamp(on_lux: Sequence[float], off_lux: Sequence[float]) -> OwnLamp:
             mend="Are the two rows changed over, or did the daylight fade between them?",
         )
     return OwnLamp(
-        share_lux=max(0.0, share), noise_lux=noise, gap_lux=max(0.0, share) + SIGMAS * noise
+        share_lux=max(0.0, share), noise_lux=noise, width_lux=max(0.0, share) + SIGMAS * noise
     )
 
 

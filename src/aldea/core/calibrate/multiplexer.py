@@ -9,9 +9,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from aldea.core.errors import CalibrationError
+from aldea.core.base.arrays import FloatArray
+from aldea.core.base.errors import CalibrationError
 
 CLEAR_1 = 2.0  # the channel that moved must move twice as far as any other
 
@@ -39,9 +39,7 @@ class Order:
         return all(touch.moved == touch.expected for touch in self.touches)
 
 
-def order_of(
-    rest: NDArray[np.float64], touched: NDArray[np.float64], channels: Sequence[int]
-) -> Order:
+def order_of(rest: FloatArray, touched: FloatArray, channels: Sequence[int]) -> Order:
     """Which channel moved at each touch; `rest` (channels,), `touched` (touches, channels)."""
     if touched.shape != (len(channels), len(rest)):
         raise CalibrationError(

@@ -8,10 +8,10 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from aldea.core.calibrate.hold import LOOSE
-from aldea.core.errors import CalibrationError
+from aldea.core.base.arrays import FloatArray
+from aldea.core.base.errors import CalibrationError
+from aldea.core.calibrate.presence_hold import LOOSE
 
 MOST_GATES = 16
 FEWEST_ROWS = 20
@@ -38,8 +38,8 @@ class Gates:
 
 
 def gates_of(
-    empty: NDArray[np.float64],
-    occupied: NDArray[np.float64],
+    empty: FloatArray,
+    occupied: FloatArray,
     *,
     quantile_1: float,
     margin: float,

@@ -6,7 +6,7 @@ printed table, not the printed coefficients; all reproduce the table to 0.013 %R
 
 from dataclasses import dataclass
 
-from aldea.core.errors import CalibrationError
+from aldea.core.base.errors import CalibrationError
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -11,8 +11,8 @@ from typing import Literal
 
 import numpy as np
 
-from aldea.core.errors import CalibrationError
-from aldea.core.sensing.divider import Divider
+from aldea.core.base.errors import CalibrationError
+from aldea.core.physics.divider import Divider
 
 State = Literal["open", "dry", "damp", "wet", "short"]
 FEWEST_READINGS = 10
@@ -165,7 +165,7 @@ def margin_for(sd: float, watch: Watch, target_1: float) -> float:
 
     `target_1` lies between 1e-9 and 0.99.
     """
-    from scipy.optimize import brentq  # noqa: PLC0415
+    from scipy.optimize import brentq  # noqa: PLC0415  a third of a second, for this alone
     from scipy.special import ndtri  # noqa: PLC0415
 
     def off(log_p: float) -> float:

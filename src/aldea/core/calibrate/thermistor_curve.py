@@ -10,10 +10,10 @@ from itertools import pairwise
 
 import numpy as np
 
-from aldea.core.errors import CalibrationError, InputError
-from aldea.core.sensing.divider import Divider
-from aldea.core.sensing.humidity import KELVIN_AT_ZERO_DEGC
-from aldea.core.sensing.thermistor import T25_K, thermistor_degc, thermistor_ohm
+from aldea.core.base.errors import CalibrationError, InputError
+from aldea.core.devices.sensors.thermistor.law import T25_K, thermistor_degc, thermistor_ohm
+from aldea.core.physics.divider import Divider
+from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
 
 LOWEST_DEGC, HIGHEST_DEGC = -55.0, 150.0
 

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aldea.core.calibrate.bench import Fit, Pair, fit_of, line_rows, scatter
-from aldea.core.calibrate.budget import BudgetRow, combine
-from aldea.core.calibrate.line import Line, fit_line
-from aldea.core.errors import CalibrationError, InputError
+from aldea.core.base.errors import CalibrationError, InputError
+from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
+from aldea.core.calibrate.fit import Fit, Pair, fit_of, line_rows, scatter
+from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
 
 WAYS = {
     "ice": "ice bath",
@@ -115,11 +115,11 @@ def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) ->
     return fit_of(pairs, line, budget, low, high, repeat[0])
 
 
-def _offset(references: np.ndarray, readings: np.ndarray) -> Line:
+def _offset(references: np.ndarray, readings: np.ndarray) -> CalibrationLine:
     """The line of slope 1 through the mean of points at one temperature."""
     offsets = references - readings
     n = len(offsets)
-    return Line(
+    return CalibrationLine(
         slope=1.0,
         intercept=float(offsets.mean()),
         n=n,
@@ -130,7 +130,10 @@ def _offset(references: np.ndarray, readings: np.ndarray) -> Line:
 
 
 def _rows(
-    fitted: list[Pair], line: Line, conditions: ThermometerConditions, repeat: tuple[float, float]
+    fitted: list[Pair],
+    line: CalibrationLine,
+    conditions: ThermometerConditions,
+    repeat: tuple[float, float],
 ) -> tuple[BudgetRow, ...]:
     stated = [
         (f"Contact ±{conditions.contact_k:g} K", conditions.contact_k),

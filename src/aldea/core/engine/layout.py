@@ -1,14 +1,8 @@
-"""Where each field stands in the flat arrays of a program and of its state.
+"""Where each field stands in the flat arrays of a compiled plan and of its state.
 
 Rows are probes, conditions, claims or loads; columns are the constants below. One place, so that
 the compiler, the scan and the reader of events can never disagree.
 """
-
-import numpy as np
-from numpy.typing import NDArray
-
-FloatArray = NDArray[np.float64]
-IntArray = NDArray[np.int64]
 
 NEVER = -(2**61)  # an instant before every other
 FOREVER = 2**61
@@ -34,30 +28,31 @@ L_INTS = 6
 # probe state: float64 and int64
 S_FILTERED, S_VALUE, S_ANCHOR = range(3)
 S_FLOATS = 3
-S_LAST_MS, S_GOOD_MS, S_QUALITY, S_RUN, S_ANCHOR_MS, S_SEEN_QUALITY = range(6)
-S_INTS = 6
+S_LAST_MS, S_GOOD_MS, S_QUALITY, S_RUN, S_ANCHOR_MS, S_SEEN_QUALITY, S_ENTERED_MS = range(7)
+S_INTS = 7
 # condition state, int64
-B_RAW, B_SINCE_MS, B_OUT, B_ASKS_OFF = range(4)
-B_INTS = 4
+B_RAW, B_SINCE_MS, B_OUT, B_LET_GO, B_LOCKED = range(5)
+B_INTS = 5
 # load state, int64
-O_STATE, O_CHANGED_MS, O_DECIDER, O_HOLD, O_BOOT_UNTIL_MS, O_LOCKED = range(6)
-O_INTS = 6
+O_STATE, O_CHANGED_MS, O_DECIDER, O_INHIBIT, O_BOOT_UNTIL_MS, O_ASKED, O_CITED = range(7)
+O_INTS = 7
 
 # quality of a probe
 GOOD, RANGE, STUCK, STALE, WARMING = range(5)
 QUALITY_NAMES = ("good", "range", "stuck", "stale", "warming")
 # ranks, strongest first
 RANK_FAULT, RANK_DEMAND, RANK_REST = 3, 6, 7
-RANK_NAMES = {0: "no power", 3: "sensor fault", 6: "sensor demand", 7: "rest"}
-# what held a wanted change
-HOLD_NONE, HOLD_MIN_ON, HOLD_MIN_OFF, HOLD_RETURN_DELAY = range(4)
-HOLD_NAMES = ("", "min on", "min off", "return delay")
+RANK_NAMES = {0: "no power", 3: "fault", 6: "demand", 7: "idle"}
+# what delays a wanted change
+INHIBIT_NONE, INHIBIT_MIN_ON, INHIBIT_MIN_OFF, INHIBIT_RETURN_DELAY, INHIBIT_RETURN_OFF = range(5)
+INHIBIT_NAMES = ("", "min on", "min off", "return delay", "return off")
 # What a load does after a power cut.
 POLICY_OFF, POLICY_DECIDE, POLICY_LAST = range(3)
 POLICY_CODES = {"off": POLICY_OFF, "decide": POLICY_DECIDE, "last": POLICY_LAST}
 
 # events, int64, with one float64 value beside each
-E_T_MS, E_KIND, E_WHO, E_FROM, E_TO, E_CLAIM, E_HOLD = range(7)
-E_INTS = 7
-KIND_LOAD, KIND_PROBE, KIND_POWER = range(3)
+E_T_MS, E_TYPE, E_WHO, E_FROM, E_TO, E_CLAIM, E_INHIBIT, E_CITED = range(8)
+E_INTS = 8
+EVENT_LOAD, EVENT_PROBE, EVENT_POWER = range(3)
 NO_POWER = -1  # in the place of a claim: there was nobody to decide
+NOBODY = -1  # in the place of a cited claim: nobody ever asks here

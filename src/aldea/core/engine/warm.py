@@ -2,9 +2,10 @@
 
 import numpy as np
 
-from aldea.core.engine.program import compile_plan
-from aldea.core.engine.replay import Samples, run_replay
+from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.engine.replay import run_replay
 from aldea.core.plan.document import House, Plan
+from aldea.core.readings.samples import Samples
 
 
 def warm_up() -> None:

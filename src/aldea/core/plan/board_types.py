@@ -6,9 +6,9 @@ Each is marked: check against your board's own sheet. Own boards stand in the pl
 from functools import cache
 from typing import Any
 
+from aldea.core.base.memo import per_plan
 from aldea.core.plan.document import Plan
-from aldea.core.plan.memo import per_plan
-from aldea.core.plan.wiring import BoardType, Capability, Pin
+from aldea.core.plan.panel import BoardType, Capability, Pin
 
 CHECK_NOTE = "Check against your board’s own sheet."
 IN_OUT: tuple[Capability, ...] = ("digital_in", "digital_out", "pull_up", "pulse_in")

@@ -3,11 +3,10 @@
 from collections.abc import Iterable, Iterator
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from aldea.core.errors import PlanError
-from aldea.core.plan.check_wiring import wiring_problems
+from aldea.core.base.errors import PlanError
+from aldea.core.devices.loads.classes import must_rest
+from aldea.core.plan.check_panel import panel_problems
 from aldea.core.plan.document import Claim, Load, Plan, Probe
-
-CLASSES_THAT_REFUSE_LAST = frozenset({"heat", "water", "motion"})
 
 
 def check_plan(plan: Plan) -> None:
@@ -61,7 +60,7 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
         yield from _load_problems(f"/loads/{index}", load, places)
     for index, claim in enumerate(plan.claims):
         yield from _claim_problems(f"/claims/{index}", claim, plan)
-    yield from wiring_problems(plan)
+    yield from panel_problems(plan)
 
 
 def _repeated(key: str, ids: Iterable[str]) -> Iterator[PlanError]:
@@ -98,11 +97,7 @@ def _probe_problems(path: str, probe: Probe, places: set[str]) -> Iterator[PlanE
 def _load_problems(path: str, load: Load, places: set[str]) -> Iterator[PlanError]:
     yield from _place_problem(path, load.place, places)
     back = load.power_return
-    if (
-        back.policy == "last"
-        and load.load_class in CLASSES_THAT_REFUSE_LAST
-        and not back.reason.strip()
-    ):
+    if back.policy == "last" and must_rest(load.load_class) and not back.reason.strip():
         yield PlanError(
             f"{path}/power_return/reason",
             got="no reason",

@@ -8,38 +8,28 @@ from typing import Annotated, Literal, cast
 
 from pydantic import Field, StringConstraints
 
-from aldea.core.plan.base import Identifier, Line, Name, Part, Seconds
+from aldea.core.base.arrays import FloatArray
+from aldea.core.base.memo import per_plan
+from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText
+from aldea.core.base.quantities import Quantity
+from aldea.core.devices.loads.classes import LoadClass
+from aldea.core.devices.loads.facts import Nature
+from aldea.core.devices.loads.models import LOAD_FACTS, LoadFigures, LoadType
+from aldea.core.devices.sensors.models import Sensor
 from aldea.core.plan.invariants import Invariant
-from aldea.core.plan.loads import Nature, Pattern, PulseDrive, SteppedFan, TwoWay, Valve
-from aldea.core.plan.memo import per_plan
-from aldea.core.plan.sensors import Sensor
-from aldea.core.plan.wiring import (
+from aldea.core.plan.panel import (
     Assignment,
     Board,
     BoardType,
     Colours,
     Control,
-    RelayLine,
+    RelayOutput,
     Stock,
     Supply,
 )
 
-PlaceKind = Literal["room", "stair", "loft", "private", "outside", "neighbour", "enclosure"]
-WallKind = Literal["stone", "brick", "timber", "insulated", "sheet"]
-Quantity = Literal[
-    "relative_humidity",
-    "air_temperature",
-    "leak",
-    "presence",
-    "illuminance",
-    "position",
-    "distance",
-    "sensed_output",
-    "gas_hint",
-    "count",
-]
-LoadClass = Literal["heat", "water", "motion", "light", "air"]
-LoadKind = Literal["relay", "two_way", "valve", "stepped", "pulse_drive", "indicator", "sounder"]
+PlaceType = Literal["room", "stair", "loft", "private", "outside", "neighbour", "enclosure"]
+WallType = Literal["stone", "brick", "timber", "insulated", "sheet"]
 Stage = Literal["working", "planned"]
 ReturnPolicy = Literal["off", "decide", "last"]
 
@@ -66,7 +56,7 @@ class Place(Part):
 
     id: Identifier
     name: Name
-    kind: PlaceKind
+    kind: PlaceType
     level: Annotated[int, Field(ge=-5, le=30)]
     top_level: Annotated[int, Field(ge=-5, le=30)] | None = None
     from_m: Annotated[float, Field(ge=-100, le=400)] = 0.0
@@ -75,7 +65,7 @@ class Place(Part):
     within: Identifier | None = None
     depth_m: Annotated[float, Field(gt=0, le=200)] | None = None
     height_m: Annotated[float, Field(gt=0, le=50)] | None = None
-    walls: WallKind | None = None
+    walls: WallType | None = None
     air_changes_per_h: Annotated[float, Field(ge=0, le=100)] | None = None
 
 
@@ -108,6 +98,18 @@ class Calibration(Part):
     basis: Literal["stated", "certificate"] = "stated"
     certificate: Annotated[int, Field(ge=1)] | None = None
 
+    def at(self, reading: float) -> float:
+        """The true value of a reading."""
+        return self.intercept + self.slope * reading
+
+    def over(self, readings: FloatArray) -> FloatArray:
+        """The true values of readings, shape (n,)."""
+        return self.intercept + self.slope * readings
+
+    def reading_at(self, value: float) -> float:
+        """The reading that stands for a true value."""
+        return (value - self.intercept) / self.slope
+
 
 class Probe(Part):
     """A sensor in a place."""
@@ -133,7 +135,7 @@ class Relay(Part):
     """The contact that switches the load: how often it may close before it is worn."""
 
     rated_closings: Annotated[int, Field(ge=1, le=1_000_000_000)] = 100_000
-    basis: Line = "stated"
+    basis: ShortText = "stated"
 
 
 class Silent(Part):
@@ -148,16 +150,16 @@ class PowerReturn(Part):
 
     policy: ReturnPolicy
     delay_s: Seconds = 0.0
-    reason: Line = ""
+    reason: ShortText = ""
 
 
-class Load(Part):
-    """Something that is switched."""
+class LoadOfAnyKind(Part):
+    """What every load carries, of whatever kind it is."""
 
     id: Identifier
     name: Name
     place: Identifier
-    kind: LoadKind = "relay"
+    kind: LoadType = "relay"
     load_class: LoadClass
     stage: Stage = "working"
     power_w: Annotated[float, Field(ge=0, le=100_000)] = 0.0
@@ -169,22 +171,27 @@ class Load(Part):
     nature: Nature = "resistive"
     feed: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9 .-]{0,12}$")] = ""
     cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
-    stepped: SteppedFan | None = None
-    drive: PulseDrive | None = None
-    valve: Valve | None = None
-    two_way: TwoWay | None = None
-    pattern: Pattern | None = None
+
+
+class Load(LoadFigures, LoadOfAnyKind):
+    """Something that is switched, with the figures of its kind."""
+
+    @property
+    def figures(self) -> Part | None:
+        """The figures of its kind; None where its kind has none, or they are not known."""
+        key = LOAD_FACTS[self.kind].figures
+        return getattr(self, key) if key else None
 
 
 class Limit(Part):
     """The value that must not be passed for long, and why."""
 
     value: float
-    why: Line = ""
+    why: ShortText = ""
 
 
 class Band(Part):
-    """A pair of marks with a gap; rising switches on above, falling switches on below."""
+    """Two marks, a width apart; rising switches on above, falling switches on below."""
 
     kind: Literal["band"] = "band"
     probe: Identifier
@@ -220,7 +227,7 @@ class Plan(Part):
     supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
     boards: Annotated[tuple[Board, ...], Field(max_length=200)] = ()
     board_types: Annotated[tuple[BoardType, ...], Field(max_length=100)] = ()
-    relays: Annotated[tuple[RelayLine, ...], Field(max_length=2000)] = ()
+    relays: Annotated[tuple[RelayOutput, ...], Field(max_length=2000)] = ()
     assignments: Annotated[tuple[Assignment, ...], Field(max_length=5000)] = ()
     invariants: Annotated[tuple[Invariant, ...], Field(max_length=500)] = ()
     stock: Annotated[tuple[Stock, ...], Field(max_length=500)] = ()
@@ -249,7 +256,7 @@ class Plan(Part):
         """The supply of that id, if there is one."""
         return cast(Supply | None, _by_id(self).get(("supplies", supply_id)))
 
-    def relays_of(self, load_id: str) -> tuple[RelayLine, ...]:
+    def relays_of(self, load_id: str) -> tuple[RelayOutput, ...]:
         """The relays of that load, in the order of the plan."""
         return _relays_by_load(self).get(load_id, ())
 
@@ -269,8 +276,8 @@ def _by_id(plan: Plan) -> dict[tuple[str, str | None], Part]:
 
 
 @per_plan
-def _relays_by_load(plan: Plan) -> dict[str, tuple[RelayLine, ...]]:
-    found: dict[str, tuple[RelayLine, ...]] = {}
+def _relays_by_load(plan: Plan) -> dict[str, tuple[RelayOutput, ...]]:
+    found: dict[str, tuple[RelayOutput, ...]] = {}
     for relay in plan.relays:
         found[relay.load] = (*found.get(relay.load, ()), relay)
     return found

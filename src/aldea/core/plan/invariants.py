@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from aldea.core.plan.base import Identifier, Line, Part, Seconds
+from aldea.core.base.parts import Identifier, Part, Seconds, ShortText
 
 LongSeconds = Annotated[float, Field(ge=0, le=31_557_600)]
 
@@ -75,7 +75,7 @@ class Invariant(Part):
 
     id: Identifier
     rule: Annotated[Never | Whenever | NeverTogether | AtMost, Field(discriminator="form")]
-    why: Line = ""
+    why: ShortText = ""
 
     @property
     def loads(self) -> tuple[str, ...]:

@@ -4,10 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from aldea.core.base.arrays import IntArray
+from aldea.core.base.instants import MS_PER_DAY, MS_PER_HOUR
 from aldea.core.engine import layout as lay
-from aldea.core.engine.layout import IntArray
 from aldea.core.engine.replay import Run
-from aldea.core.rehearse.trace import MS_PER_DAY, MS_PER_HOUR, Beyond
+from aldea.core.rehearse.beyond import Beyond
 
 DAYS_PER_YEAR = 365.25
 DAYS_PER_WEEK = 7

@@ -5,13 +5,16 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.engine import layout as lay
-from aldea.core.engine.program import Program, compile_plan
-from aldea.core.engine.replay import Run, Samples, run_replay
+from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
+from aldea.core.engine.replay import Run, run_replay
 from aldea.core.plan.document import Claim, Plan
+from aldea.core.readings.samples import Samples
+from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.consequence import Consequence, consequence, on_spans
 from aldea.core.rehearse.stretches import Stretch, stretches
-from aldea.core.rehearse.trace import MS_PER_DAY, Beyond, Trace
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,14 +37,16 @@ class Rehearsal:
     timelines: dict[str, list[Stretch]] = field(repr=False)
 
     @property
-    def program(self) -> Program:
-        """The program that ran."""
-        return self.run.program
+    def compiled(self) -> CompiledPlan:
+        """The compiled plan that ran."""
+        return self.run.compiled
 
 
-def merged_samples(program: Program, traces: Mapping[str, Trace]) -> Samples:
-    """The samples of all probes of a program in one order of time."""
-    parts = [(traces[probe], row) for row, probe in enumerate(program.probe_ids) if probe in traces]
+def merged_samples(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> Samples:
+    """The samples of all probes of a compiled plan in one order of time."""
+    parts = [
+        (traces[probe], row) for row, probe in enumerate(compiled.probe_ids) if probe in traces
+    ]
     if len(parts) == 1 and parts[0][1] == 0:
         return parts[0][0].samples()
     t_ms = np.concatenate([trace.t_ms for trace, _ in parts] or [np.zeros(0, dtype=np.int64)])
@@ -63,13 +68,13 @@ def rehearse(
     faults: Faults = Faults(),
 ) -> Rehearsal:
     """Replay a plan on recorded readings of its probes, open loop, with faults put in."""
-    program = compile_plan(plan)
-    samples = merged_samples(program, traces)
+    compiled = compile_plan(plan)
+    samples = merged_samples(compiled, traces)
     for probe, from_ms, to_ms in faults.silences:
-        if probe in program.probe_ids:
-            samples = samples.without([(from_ms, to_ms)], program.probe_ids.index(probe))
-    run = run_replay(program, samples, start_ms=start_ms, end_ms=end_ms, cuts=faults.cuts)
-    timelines = {load: stretches(run, index) for index, load in enumerate(program.load_ids)}
+        if probe in compiled.probe_ids:
+            samples = samples.without([(from_ms, to_ms)], compiled.probe_ids.index(probe))
+    run = run_replay(compiled, samples, start_ms=start_ms, end_ms=end_ms, cuts=faults.cuts)
+    timelines = {load: stretches(run, index) for index, load in enumerate(compiled.load_ids)}
     return Rehearsal(plan=plan, run=run, timelines=timelines)
 
 
@@ -83,7 +88,7 @@ def beyond_limit(plan: Plan, claim: Claim, trace: Trace) -> Beyond:
         )
     return Beyond.of(
         trace.t_ms,
-        trace.calibrated(probe.calibration),
+        probe.calibration.over(trace.raw),
         limit=band.limit.value,
         rising=band.direction == "rising",
         hold_ms=round(probe.stale_after_s * 1000),
@@ -93,7 +98,7 @@ def beyond_limit(plan: Plan, claim: Claim, trace: Trace) -> Beyond:
 def load_consequence(rehearsal: Rehearsal, claim: Claim, beyond: Beyond) -> Consequence:
     """Figures of the load that a claim is on."""
     load = rehearsal.plan.load(claim.load)
-    index = rehearsal.program.load_index(claim.load)
+    index = rehearsal.compiled.load_index(claim.load)
     return consequence(
         rehearsal.run,
         index,
@@ -109,20 +114,20 @@ def closings_per_day(rehearsal: Rehearsal) -> dict[str, float]:
     days = (run.end_ms - run.start_ms) / MS_PER_DAY
     return {
         load: len(on_spans(run, index)) / days
-        for index, load in enumerate(rehearsal.program.load_ids)
+        for index, load in enumerate(rehearsal.compiled.load_ids)
     }
 
 
 def quality_spans(rehearsal: Rehearsal, probe: str) -> list[tuple[int, int, str]]:
     """Spans in which a probe was not good, with the name of its quality."""
     run = rehearsal.run
-    if probe not in rehearsal.program.probe_ids:
+    if probe not in rehearsal.compiled.probe_ids:
         return []
-    row = rehearsal.program.probe_ids.index(probe)
+    row = rehearsal.compiled.probe_ids.index(probe)
     spans: list[tuple[int, int, str]] = []
     since_ms, quality = run.start_ms, lay.WARMING
     for event in run.events():
-        if event.kind == lay.KIND_PROBE and event.who == row:
+        if event.event_type == lay.EVENT_PROBE and event.who == row:
             if quality not in (lay.GOOD, lay.WARMING):
                 spans.append((since_ms, event.t_ms, lay.QUALITY_NAMES[quality]))
             since_ms, quality = event.t_ms, event.state_to

@@ -1,10 +1,10 @@
-"""The timeline of one load: stretches of one state, one holder and one hold, end to end."""
+"""The timeline of one load: stretches of one state, decided by one thing, end to end."""
 
 from bisect import bisect_right
 from dataclasses import dataclass
 
 from aldea.core.engine import layout as lay
-from aldea.core.engine.program import ClaimName
+from aldea.core.engine.compiled_plan import ClaimRow
 from aldea.core.engine.replay import Run
 
 
@@ -12,15 +12,18 @@ from aldea.core.engine.replay import Run
 class Stretch:
     """From `start_ms` up to `end_ms` the load was in one state for one reason.
 
-    `holder` is None in the dark. `value` is the reading when the stretch began. `next_state` is
-    the state after it, None at the end of the run. `cause_ms` is when the present state began.
+    `decided_by` is None in the dark. `cited` is the claim that is the cause: the one that decides,
+    or the demand that matters where nobody asks; None where nobody ever does. `value` is the
+    reading that it looks at when the stretch began. `next_state` is the state after it, None at the
+    end of the run. `cause_ms` is when the present state began.
     """
 
     start_ms: int
     end_ms: int
     state: int
-    holder: ClaimName | None
-    hold: int
+    decided_by: ClaimRow | None
+    cited: ClaimRow | None
+    inhibit: int
     value: float
     cause_ms: int
     next_change_ms: int | None
@@ -28,8 +31,8 @@ class Stretch:
 
     @property
     def rank(self) -> int:
-        """Rank of the holder, 0 in the dark."""
-        return self.holder.rank if self.holder else 0
+        """Rank of what decides, 0 in the dark."""
+        return self.decided_by.rank if self.decided_by else 0
 
 
 def stretches(run: Run, load: int) -> list[Stretch]:
@@ -55,8 +58,9 @@ def stretches(run: Run, load: int) -> list[Stretch]:
                     start_ms=row[lay.E_T_MS],
                     end_ms=end_ms,
                     state=row[lay.E_TO],
-                    holder=run.claim_name(row[lay.E_CLAIM]),
-                    hold=row[lay.E_HOLD],
+                    decided_by=run.claim_row(row[lay.E_CLAIM]),
+                    cited=run.claim_row(row[lay.E_CITED]),
+                    inhibit=row[lay.E_INHIBIT],
                     value=value,
                     cause_ms=cause,
                     next_change_ms=next_ms,

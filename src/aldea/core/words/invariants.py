@@ -2,6 +2,11 @@
 
 from dataclasses import dataclass
 
+from aldea.core.base.figures import short
+from aldea.core.base.instants import span
+from aldea.core.base.quantities import unit_of
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.invariants import (
     AtMost,
@@ -14,9 +19,6 @@ from aldea.core.plan.invariants import (
     ValueIs,
     Whenever,
 )
-from aldea.core.plan.sensors import LeakTape
-from aldea.core.words.figures import UNIT, short
-from aldea.core.words.times import span
 
 USUAL_WET_KOHM = 60.0
 
@@ -52,15 +54,13 @@ def _terms(terms: tuple[Term, ...], plan: Plan) -> str:
 def _term(term: Term, plan: Plan) -> str:
     if isinstance(term, LoadIs):
         load = plan.load(term.load)
-        words = {"on": "on", "off": "off"}
-        if load is not None and load.kind == "valve":
-            words = {"on": "open", "off": "shut"}
-        return f"{_load(term.load, plan)} {words[term.state]}"
+        word = load_device(load).state_word(term.state == "on").lower() if load else term.state
+        return f"{_load(term.load, plan)} {word}"
     probe = plan.probe(term.probe)
     name = probe.name if probe else term.probe
     if isinstance(term, ProbeIs):
         return f"{name} gives {'good readings' if term.quality == 'good' else 'no good reading'}"
-    unit = UNIT[probe.quantity] if probe else ""
+    unit = unit_of(probe.quantity) if probe else ""
     return f"{name} {term.side} {short(term.value)} {unit}".strip()
 
 
@@ -88,7 +88,7 @@ def figures_of(made: Invariant, plan: Plan) -> tuple[Figure, ...]:
                     key=f"value{index}",
                     label=f"{term.side}",
                     value=term.value,
-                    unit=UNIT[probe.quantity] if probe else "",
+                    unit=unit_of(probe.quantity) if probe else "",
                     low=probe.range.low if probe else -1e6,
                     high=probe.range.high if probe else 1e6,
                 )
@@ -135,7 +135,9 @@ def with_figures(made: Invariant, values: dict[str, float], other: str = "") -> 
 
 def _wet(probe: Probe) -> ValueIs:
     """A tape that is wet, by what the plan holds of it."""
-    kohm = probe.sensor.wet_ohm / 1000 if isinstance(probe.sensor, LeakTape) else USUAL_WET_KOHM
+    device = sensor_device(probe)
+    trips = device.trips_at(probe.sensor) if device else None
+    kohm = USUAL_WET_KOHM if trips is None else trips
     return ValueIs(probe=probe.id, side="below", value=float(f"{kohm:.4g}"))
 
 
@@ -177,6 +179,6 @@ def suggestions(load: Load, plan: Plan) -> list[tuple[str, Invariant]]:
     others = [other for other in plan.loads if other.id != load.id]
     others.sort(key=lambda other: (other.feed != load.feed, other.place != load.place))
     rules += [NeverTogether(loads=(load.id, other.id)) for other in others[:1]]
-    said = {invariant.rule for invariant in plan.invariants}
-    made = [Invariant(id="suggested", rule=rule) for rule in rules if rule not in said]
+    stated = {invariant.rule for invariant in plan.invariants}
+    made = [Invariant(id="suggested", rule=rule) for rule in rules if rule not in stated]
     return [(invariant_sentence(one, plan), one) for one in made]

@@ -2,25 +2,27 @@
 
 from dataclasses import dataclass
 
+from aldea.core.base.figures import figure, short
+from aldea.core.base.instants import near, span
+from aldea.core.base.quantities import unit_of
+from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Band, Load, Plan
 from aldea.core.rehearse.stretches import Stretch
-from aldea.core.words.figures import UNIT, figure, short
-from aldea.core.words.times import near, span
 
-HOLD_WORDS = {
-    lay.HOLD_MIN_ON: "its shortest run",
-    lay.HOLD_MIN_OFF: "its rest between runs",
-    lay.HOLD_RETURN_DELAY: "its wait after the power cut",
+INHIBIT_WORDS = {
+    lay.INHIBIT_MIN_ON: "its shortest run",
+    lay.INHIBIT_MIN_OFF: "its rest between runs",
+    lay.INHIBIT_RETURN_DELAY: "its wait after the power cut",
 }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Said:
+class LoadWords:
     """What is said about a load at an instant."""
 
     state: str
-    holder: str
+    decided_by: str
     rank: int
     why: str
     until: str
@@ -28,18 +30,16 @@ class Said:
 
 
 def state_word(load: Load, state: int) -> str:
-    """On/Off, Open/Shut for valves."""
-    if load.kind == "valve":
-        return "Open" if state else "Shut"
-    return "On" if state else "Off"
+    """Its state as people say it: On or Off, Open or Shut."""
+    return load_device(load).state_word(state)
 
 
-def say(stretch: Stretch, *, load: Load, plan: Plan) -> Said:
-    """State, holder, reason and end of a stretch, in the house's time."""
+def load_words(stretch: Stretch, *, load: Load, plan: Plan) -> LoadWords:
+    """State, what decides, reason and end of a stretch, in the house's time."""
     zone = plan.house.time_zone
-    holder = lay.RANK_NAMES[stretch.rank]
-    if stretch.hold != lay.HOLD_NONE:
-        holder = f"{holder}, held by {lay.HOLD_NAMES[stretch.hold]}"
+    decided_by = lay.RANK_NAMES[stretch.rank]
+    if stretch.inhibit != lay.INHIBIT_NONE:
+        decided_by = f"{decided_by}, delayed by {lay.INHIBIT_NAMES[stretch.inhibit]}"
     why = _why(stretch, load, plan)
     if stretch.next_change_ms is None:
         until, following = "", "no further change in this replay"
@@ -47,9 +47,9 @@ def say(stretch: Stretch, *, load: Load, plan: Plan) -> Said:
         until = near(stretch.next_change_ms, stretch.start_ms, zone)
         word = state_word(load, stretch.next_state or 0)
         following = f"{word} at {until}"
-    return Said(
-        state="Dark" if stretch.holder is None else state_word(load, stretch.state),
-        holder=holder,
+    return LoadWords(
+        state="Dark" if stretch.decided_by is None else state_word(load, stretch.state),
+        decided_by=decided_by,
         rank=stretch.rank,
         why=why,
         until=until,
@@ -60,47 +60,58 @@ def say(stretch: Stretch, *, load: Load, plan: Plan) -> Said:
 def _why(stretch: Stretch, load: Load, plan: Plan) -> str:
     zone = plan.house.time_zone
     since = near(stretch.cause_ms, stretch.start_ms, zone)
-    if stretch.holder is None:
+    if stretch.decided_by is None:
         return f"No power since {near(stretch.start_ms, stretch.start_ms, zone)}."
-    claims = plan.claims_of(load.id)
-    band = next(
-        (c.condition for c in claims if c.id == stretch.holder.claim),
-        claims[0].condition if claims else None,
-    )
-    if stretch.hold != lay.HOLD_NONE:
+    if stretch.inhibit in INHIBIT_WORDS:
         wants = "stays on for" if stretch.state else "stays off for"
-        return f"It {wants} {HOLD_WORDS[stretch.hold]} {_hold_end(stretch, load)}."
-    if stretch.rank == lay.RANK_FAULT:
-        return (
-            f"No good reading for {span(load.silent.after_s)}: the plan says "
-            f"{load.silent.state} then."
-        )
-    if band is None:
+        return f"It {wants} {INHIBIT_WORDS[stretch.inhibit]} {_inhibit_end(stretch, load)}."
+    if stretch.cited is None:
         return "Nobody asks for it."
+    if stretch.rank == lay.RANK_FAULT:
+        return _fault(load, plan, stretch.cited.probe or "")
+    band = next(c.condition for c in plan.claims_of(load.id) if c.id == stretch.cited.claim)
+    return _demand(stretch, band, plan, since)
+
+
+def _demand(stretch: Stretch, band: Band, plan: Plan, since: str) -> str:
     if stretch.rank == lay.RANK_DEMAND:
         return f"On since {since}: {_crossing(stretch, band, plan)}"
+    if stretch.inhibit == lay.INHIBIT_RETURN_OFF:
+        return (
+            "Off since the power cut, as the plan says: it waits until the band has let go at "
+            f"{short(band.off)} {_unit(band, plan)}."
+        )
     return _rest(stretch, band, plan, since)
 
 
-def _hold_end(stretch: Stretch, load: Load) -> str:
+def _fault(load: Load, plan: Plan, probe_id: str) -> str:
+    probe = plan.probe(probe_id)
+    name = probe.name if probe else probe_id
+    after_s = load.silent.after_s
+    lasting = f" for {span(after_s)}" if after_s > 0 else ""
+    return f"{name} has given no good reading{lasting}: the plan says {load.silent.state} then."
+
+
+def _inhibit_end(stretch: Stretch, load: Load) -> str:
     length_s = {
-        lay.HOLD_MIN_ON: load.min_on_s,
-        lay.HOLD_MIN_OFF: load.min_off_s,
-        lay.HOLD_RETURN_DELAY: load.power_return.delay_s,
-    }[stretch.hold]
+        lay.INHIBIT_MIN_ON: load.min_on_s,
+        lay.INHIBIT_MIN_OFF: load.min_off_s,
+        lay.INHIBIT_RETURN_DELAY: load.power_return.delay_s,
+    }[stretch.inhibit]
     return f"of {span(length_s)}"
 
 
 def _unit(band: Band, plan: Plan) -> str:
     probe = plan.probe(band.probe)
-    return UNIT[probe.quantity] if probe else ""
+    return unit_of(probe.quantity) if probe else ""
 
 
 def _crossing(stretch: Stretch, band: Band, plan: Plan) -> str:
     side = "reached" if band.direction == "rising" else "fell to"
-    unit = _unit(band, plan)
-    begun = figure(stretch.value)
-    return f"it {side} the on mark {short(band.on)} {unit} ({begun}). Off at {short(band.off)}."
+    there = stretch.value >= band.on if band.direction == "rising" else stretch.value <= band.on
+    begun = figure(stretch.value) if there else f"before; {figure(stretch.value)} then"
+    mark = f"{short(band.on)} {_unit(band, plan)}"
+    return f"it {side} the on mark {mark} ({begun}). Off at {short(band.off)}."
 
 
 def _rest(stretch: Stretch, band: Band, plan: Plan, since: str) -> str:

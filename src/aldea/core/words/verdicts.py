@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from aldea.core.calibrate.bench import Fit
+from aldea.core.base.figures import figure, short
+from aldea.core.calibrate.fit import Fit
 from aldea.core.plan.document import Band
 from aldea.core.rehearse.consequence import Consequence
-from aldea.core.words.figures import figure, short
 
 Mark = Literal["holds", "fails", "not_shown", "owed"]
 CHATTER_CLOSINGS_PER_DAY = 24  # more than once an hour: a relay and a compressor both suffer
@@ -33,7 +33,7 @@ def tune_verdict(
 ) -> Verdict:
     """What the draft marks do, against the running ones where there are any."""
     marks = f"{short(band.on)} / {short(band.off)}"
-    gap = abs(band.on - band.off)
+    width = abs(band.on - band.off)
     a_day = figure(draft.closings_per_day)
     limit = f"{short(band.limit.value)} {unit}" if band.limit else ""
     rest = ""
@@ -42,10 +42,10 @@ def tune_verdict(
         rest = (
             f"{figure(draft.unanswered_hours_per_week)} h a week {word} {limit} pass with it off."
         )
-    if gap < can_tell:
+    if width < can_tell:
         return Verdict(
             mark="not_shown",
-            sentence=f"{name}: the gap of {short(round(gap, 3))} {unit} is smaller than the "
+            sentence=f"{name}: the width of {short(round(width, 3))} {unit} is smaller than the "
             f"{figure(can_tell)} that the probe can tell apart.",
             rest=f"{a_day} closings a day on this log. {rest}".strip(),
         )
@@ -112,6 +112,6 @@ def house_verdict(*, on: list[str], resting: int, dark: bool, faults: list[str])
     )
     rest = f"{resting} at rest." if resting else ""
     if faults:
-        said = ", ".join(faults)
-        return Verdict(mark="fails", sentence=f"No good reading from {said}.", rest=first)
+        names = ", ".join(faults)
+        return Verdict(mark="fails", sentence=f"No good reading from {names}.", rest=first)
     return Verdict(mark="holds", sentence=first, rest=f"{rest} No probe is silent.".strip())

@@ -1,0 +1,125 @@
+"""The engine against the plain C twin: several shapes of plan, in turns, by thread time."""
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
+from aldea.core.engine.replay import run_replay
+from aldea.core.plan.document import Claim, Plan, Smoothing
+from aldea.core.readings.samples import Samples
+from aldea.demo.mill import mill_plan
+from aldea.demo.recorded import END_MS, START_MS, recorded_days
+from benchmarks.said import said
+from benchmarks.twin import twin_replay
+
+TURNS = 5
+INTERVAL_MS = 10_000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shape:
+    """A plan to be run: how many probes and loads, whether their samples share instants."""
+
+    name: str
+    probes: int = 1
+    loads: int = 1
+    staggered: bool = False
+    tau_s: float = 0.0
+
+
+SHAPES = (
+    Shape(name="1 x 1"),
+    Shape(name="1 x 1, filtered", tau_s=60.0),
+    Shape(name="8 x 8, same instants", probes=8, loads=8),
+    Shape(name="8 x 8, staggered", probes=8, loads=8, staggered=True),
+    Shape(name="8 x 8, staggered, filtered", probes=8, loads=8, staggered=True, tau_s=60.0),
+    Shape(name="12 x 12, same instants", probes=12, loads=12),
+    Shape(name="12 x 12, staggered", probes=12, loads=12, staggered=True),
+    Shape(name="12 x 12, staggered, filtered", probes=12, loads=12, staggered=True, tau_s=60.0),
+    Shape(name="50 loads on one probe", loads=50),
+)
+
+
+def shaped(shape: Shape) -> tuple[CompiledPlan, Samples]:
+    """The plan of a shape, and thirty recorded days for each of its probes."""
+    base = mill_plan(on=62.0, off=56.0, min_on_s=300.0, min_off_s=300.0)
+    claim = base.claims[0]
+    load, probe = base.load(claim.load), base.probe(claim.condition.probe)
+    assert load is not None
+    assert probe is not None
+    smoothing = Smoothing(tau_s=shape.tau_s) if shape.tau_s else None
+    plan = Plan(
+        format=base.format,
+        house=base.house,
+        places=base.places,
+        probes=tuple(
+            probe.model_copy(update={"id": f"p{p}", "smoothing": smoothing})
+            for p in range(shape.probes)
+        ),
+        loads=tuple(load.model_copy(update={"id": f"l{row}"}) for row in range(shape.loads)),
+        claims=tuple(
+            Claim(
+                id=f"c{row}",
+                load=f"l{row}",
+                condition=claim.condition.model_copy(
+                    update={
+                        "probe": f"p{row % shape.probes}",
+                        "on": claim.condition.on + row / 10,
+                        "off": claim.condition.off + row / 10,
+                    }
+                ),
+            )
+            for row in range(shape.loads)
+        ),
+    )
+    trace = recorded_days()[0].trace
+    step_ms = INTERVAL_MS // shape.probes if shape.staggered else 0
+    t_ms = np.concatenate([trace.t_ms + step_ms * p for p in range(shape.probes)])
+    # Every probe lives through the days a little shifted, so that not all bands cross at once.
+    value = np.concatenate([np.roll(trace.raw, 997 * p) for p in range(shape.probes)])
+    owner = np.repeat(np.arange(shape.probes, dtype=np.int64), len(trace.t_ms))
+    order = np.argsort(t_ms, kind="stable")
+    return compile_plan(plan), Samples(t_ms=t_ms[order], probe=owner[order], value=value[order])
+
+
+def spent_ms(work: Callable[[], object]) -> float:
+    """Processor time of this thread for one call: a neighbour's work is not counted in."""
+    began = time.thread_time()
+    work()
+    return (time.thread_time() - began) * 1000
+
+
+def ratios(shape: Shape) -> None:
+    """One shape by both engines, in turns, so that a noisy neighbour meets both."""
+    compiled, samples = shaped(shape)
+
+    def ours(skipping: bool) -> object:
+        return run_replay(compiled, samples, start_ms=START_MS, end_ms=END_MS, skipping=skipping)
+
+    def twin(skipping: bool) -> object:
+        return twin_replay(compiled, samples, start_ms=START_MS, end_ms=END_MS, skipping=skipping)
+
+    ours(True)
+    turns = [
+        [spent_ms(lambda: work(skips)) for work in (ours, twin) for skips in (False, True)]  # noqa: B023
+        for _ in range(TURNS)
+    ]
+    ticks, skips, c_ticks, c_skips = (min(turn[i] for turn in turns) for i in range(4))
+    print(f"      {shape.name}: every tick {ticks:.1f} ms, C {c_ticks:.1f};", end=" ")
+    print(f"skipping {skips:.1f} ms, C {c_skips:.1f}")
+    said(f"{shape.name}: every tick, of C", c_ticks / ticks, ">= 0.8", c_ticks / ticks >= 0.8)
+    said(f"{shape.name}: skipping, times C", c_ticks / skips, ">= 4", c_ticks / skips >= 4)
+    said(f"{shape.name}: skipping, of C so", c_skips / skips, ">= 0.65", c_skips / skips >= 0.65)
+
+
+def engine() -> None:
+    """Thirty days at 10 s, scanned once a second, in every shape."""
+    for shape in SHAPES:
+        ratios(shape)
+
+
+if __name__ == "__main__":
+    engine()

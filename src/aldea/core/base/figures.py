@@ -1,0 +1,48 @@
+"""Figures as they are written: true minus, fixed places, no exponent."""
+
+import math
+
+
+def figure(value: float, places: int = 1) -> str:
+    """`62.0`, with a true minus; `–` for no number."""
+    if math.isnan(value):
+        return "–"
+    if math.isinf(value):
+        return "no end" if value > 0 else "−no end"
+    text = f"{value:.{places}f}"
+    if float(text) == 0:
+        text = text.removeprefix("-")
+    return text.replace("-", "−")
+
+
+def signed(value: float, places: int = 1) -> str:
+    """`+0.2`, `−0.4`, `0.0`."""
+    text = figure(value, places)
+    return f"+{text}" if value > 0 and float(f"{value:.{places}f}") > 0 else text
+
+
+def short(value: float) -> str:
+    """The shortest true writing of a number typed by a person: `62`, `0.25`."""
+    return f"{value:g}".replace("-", "−")
+
+
+def years(value: float) -> str:
+    """Relay life: two figures are all that a rated number of closings is good for."""
+    if math.isinf(value):
+        return "no wear"
+    if value >= 100:
+        return "over 100"
+    return figure(value, 1)
+
+
+def ohms(value: float) -> str:
+    """`470 kΩ`, `4.7 kΩ`, `680 Ω`."""
+    for unit, size in (("MΩ", 1e6), ("kΩ", 1e3)):
+        if value >= size:
+            return f"{value / size:g} {unit}"
+    return f"{value:g} Ω"
+
+
+def thousands(number: int) -> str:
+    """A whole number with thin gaps between its thousands: `1 048 576`."""
+    return f"{number:,}".replace(",", " ")

@@ -1,0 +1,69 @@
+"""Instants and spans in words, in the house's own time zone."""
+
+from datetime import UTC, datetime, timedelta
+from functools import lru_cache
+from zoneinfo import ZoneInfo
+
+MS_PER_MINUTE = 60_000
+MS_PER_HOUR = 60 * MS_PER_MINUTE
+MS_PER_DAY = 24 * MS_PER_HOUR
+
+EPOCH = datetime(1970, 1, 1, tzinfo=UTC)
+
+
+def local(t_ms: int, zone: str) -> datetime:
+    """An instant in a zone."""
+    return (EPOCH + timedelta(milliseconds=t_ms)).astimezone(ZoneInfo(zone))
+
+
+def ms_of(moment: datetime) -> int:
+    """UTC epoch milliseconds of an aware moment."""
+    return (moment - EPOCH) // timedelta(milliseconds=1)
+
+
+def ms_of_local(moment: datetime, zone: str) -> int:
+    """UTC epoch milliseconds of a wall-clock time (RFC 5545 §3.3.5).
+
+    A time in the spring gap uses the offset before the gap, a repeated time is its first.
+    """
+    return ms_of(moment.replace(tzinfo=ZoneInfo(zone), fold=0).astimezone(UTC))
+
+
+def clock(t_ms: int, zone: str) -> str:
+    """`10:16`, with seconds where there are any."""
+    moment = local(t_ms, zone)
+    return f"{moment:%H:%M:%S}" if moment.second else f"{moment:%H:%M}"
+
+
+def day_clock(t_ms: int, zone: str) -> str:
+    """`Thu 13 Nov 10:16`."""
+    moment = local(t_ms, zone)
+    return f"{moment:%a} {moment.day} {moment:%b} {clock(t_ms, zone)}"
+
+
+@lru_cache(maxsize=65_536)
+def near(t_ms: int, other_ms: int, zone: str) -> str:
+    """The clock where both are on one local day, else day and clock."""
+    same = local(t_ms, zone).date() == local(other_ms, zone).date()
+    return clock(t_ms, zone) if same else day_clock(t_ms, zone)
+
+
+def stamp(t_ms: int, zone: str) -> str:
+    """`13 Nov 2025, 19:42` for records."""
+    moment = local(t_ms, zone)
+    return f"{moment.day} {moment:%b %Y, %H:%M}"
+
+
+def span(seconds: float) -> str:
+    """`45 s`, `12 min`, `2 h 5 min`, `3 d 4 h`."""
+    whole = round(seconds)
+    if whole < 120:
+        return f"{whole} s"
+    minutes, rest_s = divmod(whole, 60)
+    if minutes < 120:
+        return f"{minutes} min {rest_s} s" if rest_s and minutes < 10 else f"{minutes} min"
+    hours, rest_min = divmod(round(whole / 60), 60)
+    if hours < 48:
+        return f"{hours} h {rest_min} min" if rest_min else f"{hours} h"
+    days, rest_h = divmod(hours, 24)
+    return f"{days} d {rest_h} h" if rest_h else f"{days} d"

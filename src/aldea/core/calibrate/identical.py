@@ -1,0 +1,49 @@
+"""Identical probes: the same quantity made the same way; a line carried from one to others."""
+
+from collections.abc import Collection
+from dataclasses import dataclass
+
+from aldea.core.plan.document import Calibration, Plan, Probe
+from aldea.core.plan.tuning import calibrated
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CarriedLine:
+    """A line to carry: true = intercept + slope · reading, its U (k = 2), where it holds."""
+
+    slope: float
+    intercept: float
+    expanded: float
+    low: float
+    high: float
+
+
+def identical_probes(plan: Plan, probe: Probe) -> list[Probe]:
+    """Every other probe of the same quantity that is made the same way."""
+    made = probe.sensor.kind if probe.sensor else None
+    return [
+        other
+        for other in plan.probes
+        if other.id != probe.id
+        and other.quantity == probe.quantity
+        and (other.sensor.kind if other.sensor else None) == made
+    ]
+
+
+def carried_line(plan: Plan, probe: Probe, line: CarriedLine, chosen: Collection[str]) -> Plan:
+    """The plan with the line put into the chosen probes: as sold in doubt, with no certificate.
+
+    Nothing was measured on them: each keeps the larger of its own doubt and the line's, and asks
+    for a check point of its own.
+    """
+    for other in identical_probes(plan, probe):
+        if other.id in chosen:
+            made = Calibration(
+                slope=round(line.slope, 6),
+                intercept=round(line.intercept, 5),
+                expanded_uncertainty=max(
+                    other.calibration.expanded_uncertainty, round(line.expanded, 2)
+                ),
+            )
+            plan = calibrated(plan, other.id, made)
+    return plan

@@ -1,0 +1,33 @@
+"""What is said of a kind of load before any plan: its name, its figures, what it usually is."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from aldea.core.base.parts import Part
+from aldea.core.devices.loads.classes import LoadClass
+
+Nature = Literal["resistive", "motor", "lamp", "capacitive", "coil"]
+NATURES: dict[Nature, str] = {
+    "resistive": "heater, resistive",
+    "motor": "motor or compressor",
+    "lamp": "lamp",
+    "capacitive": "electronic supply, capacitive",
+    "coil": "coil of a valve or contactor",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadFacts:
+    """A kind of load: its key in the plan, what people call it, its figures, what it usually is.
+
+    `figures` is the key under which a load carries the figures of its kind, `model` what they are;
+    `probe_fields` are those of them that name a probe.
+    """
+
+    kind: str
+    name: str
+    usual_class: LoadClass
+    usual_nature: Nature
+    figures: str = ""
+    model: type[Part] | None = None
+    probe_fields: tuple[str, ...] = ()

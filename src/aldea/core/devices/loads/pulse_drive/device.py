@@ -1,0 +1,152 @@
+"""A drive by pulses in a plan: volt-free, parallel to its own button, its position by others."""
+
+from collections.abc import Iterator
+from typing import ClassVar
+
+from aldea.core.devices.asked import Asked, Asks
+from aldea.core.devices.circuit import Circuit
+from aldea.core.devices.finding import Finding, change_around
+from aldea.core.devices.loads.device import ContactPlan, LoadDevice
+from aldea.core.devices.loads.mains import Strip, outlet
+from aldea.core.devices.loads.pulse_drive.model import PULSE_DRIVE, PulseDrive
+from aldea.core.devices.sensors.contact.model import ContactSensor
+from aldea.core.physics.sound import ping_interval_s, uncompensated_error_m
+from aldea.core.plan.defaults import new_probe
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.edits import fresh_id, put_part
+from aldea.core.plan.panel import RelayOutput
+
+
+def drives_known(plan: Plan) -> Iterator[Finding]:
+    """A drive that only toggles and that nobody sees: no pulse means a thing then."""
+    for load in plan.loads:
+        drive = load.drive
+        if load.kind != PULSE_DRIVE.kind or drive is None:
+            continue
+        contacts = drive.position == "contacts"
+        known = drive.open_contact and drive.shut_contact if contacts else drive.distance_probe
+        if known:
+            continue
+        yield Finding(
+            key=f"position-{load.id}",
+            weight="severe",
+            head=f"{load.name}: nobody knows which way a pulse moves it.",
+            why="One pulse opens, stops or shuts; only two end contacts or a distance tell.",
+            mend="Put an end contact at each end." if contacts else "Choose its distance probe.",
+            at=f"load:{load.id}",
+            press="Add two end contacts" if contacts else "",
+            apply=change_around(_with_contacts, load.id) if contacts else None,
+        )
+
+
+def _with_contacts(plan: Plan, load_id: str) -> Plan:
+    load = plan.load(load_id)
+    if load is None or load.drive is None:
+        return plan
+    named: dict[str, str] = {}
+    for key, word in (("open_contact", "open"), ("shut_contact", "shut")):
+        if getattr(load.drive, key):
+            continue
+        probe_id = fresh_id(f"{load_id} {word} contact", {p.id for p in plan.probes})
+        probe = new_probe(
+            probe_id=probe_id,
+            name=f"{load.name} {word} contact",
+            place=load.place,
+            quantity="position",
+        ).model_copy(update={"sensor": ContactSensor()})
+        plan = put_part(plan, "probe", probe)
+        named[key] = probe_id
+    drive = load.drive.model_copy(update=named)
+    return put_part(plan, "load", load.model_copy(update={"drive": drive}))
+
+
+class PulseDriveDevice(LoadDevice):
+    """One pulse opens, stops or shuts; only its contacts or a distance tell which."""
+
+    facts = PULSE_DRIVE
+    title = "Drive"
+    checks = (drives_known,)
+    volt_free = True
+    no_contactor = "The drive’s own button is volt-free: no mains may come to it."
+    asks: ClassVar[Asks] = {
+        "pulse_s": Asked(label="Pulse", unit="s"),
+        "travel_s": Asked(label="Full travel", unit="s"),
+        "position": Asked(
+            label="Position by",
+            options=(("contacts", "two end contacts"), ("distance", "a distance")),
+        ),
+        "open_contact": Asked(label="Open contact", probes="none"),
+        "shut_contact": Asked(label="Shut contact", probes="none"),
+        "distance_probe": Asked(label="Distance probe", probes="none"),
+    }
+
+    def contacts(self, load: Load) -> ContactPlan:
+        """A pulse, then it travels."""
+        drive = load.drive or PulseDrive()
+        return ContactPlan(drive="pulse", dead_s=drive.travel_s, pulse_s=drive.pulse_s)
+
+    def strip(self, relays: tuple[RelayOutput, ...]) -> Strip:
+        """None: no mains comes to it."""
+        return ()
+
+    def low_voltage(
+        self, load: Load, relays: tuple[RelayOutput, ...]
+    ) -> Iterator[tuple[str, str, str]]:
+        """Both sides of each contact to the drive's own button."""
+        note = "volt-free, parallel to the drive’s own button"
+        for relay in relays:
+            yield f"{relay.id.upper()}:11", f"{load.name}:button 1", note
+            yield outlet(relay), f"{load.name}:button 2", note
+
+    def circuit(self, load: Load, plan: Plan) -> Circuit | None:
+        """What a pulse does, how long it travels, and who knows where it stands."""
+        drive = load.drive
+        if drive is None:
+            return None
+        facts = [
+            ("Pulse", f"{drive.pulse_s:g} s, volt-free, parallel to the drive’s own button"),
+            ("Full travel", f"{drive.travel_s:g} s; not there by then is a fault"),
+        ]
+        head: tuple[str, ...] = ()
+        rows: tuple[tuple[str, ...], ...] = ()
+        if drive.position == "contacts":
+            ends = f"{_named(plan, drive.open_contact)}; {_named(plan, drive.shut_contact)}"
+            facts.append(("End contacts", ends))
+            head = ("Open contact", "Shut contact", "It is")
+            rows = (
+                ("on", "off", "open"),
+                ("off", "on", "shut"),
+                ("off", "off", "moving, or stopped between"),
+                ("on", "on", "fault: both cannot be"),
+            )
+        else:
+            facts += _by_distance(plan, drive)
+        return Circuit(
+            owner=f"load:{load.id}",
+            title=f"{load.name}: one pulse opens, stops or shuts",
+            draws="drive",
+            facts=tuple(facts),
+            head=head,
+            rows=rows,
+            caution="A drive that moves needs its own obstruction protection. Keep hands out while "
+            "it is wired.",
+            values={"load": load.name},
+        )
+
+
+def _by_distance(plan: Plan, drive: PulseDrive) -> list[tuple[str, str]]:
+    error = uncompensated_error_m(1.5, air_degc=5.0, assumed_degc=20.0)
+    apart_s = ping_interval_s(reach_m=4.0, temp_degc=20.0)
+    return [
+        ("Distance by", _named(plan, drive.distance_probe)),
+        ("Air at 5 °C taken for 20 °C", f"{100 * error:.1f} cm too far at 1.5 m"),
+        ("Pings apart", f"{1000 * apart_s:.0f} ms or more"),
+    ]
+
+
+def _named(plan: Plan, probe_id: str | None) -> str:
+    probe = plan.probe(probe_id or "")
+    return probe.name if probe else "nobody"
+
+
+DEVICES = (PulseDriveDevice(),)

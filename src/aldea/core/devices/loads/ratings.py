@@ -1,0 +1,80 @@
+"""What a relay contact bears: a load's current, its inrush class, derating, a contactor instead.
+
+The factors are the usual ones of contact rating practice; they are stated, not measured, and the
+relay's own sheet goes before them.
+"""
+
+from dataclasses import dataclass
+
+from aldea.core.devices.loads.facts import Nature
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.panel import RelayOutput
+
+# share of the resistive rating that a contact bears, and how many times the current flows at first
+DERATING_1: dict[Nature, float] = {
+    "resistive": 0.8,
+    "motor": 0.2,
+    "lamp": 0.1,
+    "capacitive": 0.15,
+    "coil": 0.4,
+}
+INRUSH_1: dict[Nature, float] = {
+    "resistive": 1.0,
+    "motor": 6.0,
+    "lamp": 12.0,
+    "capacitive": 20.0,
+    "coil": 3.0,
+}
+POWER_FACTOR_1: dict[Nature, float] = {
+    "resistive": 1.0,
+    "motor": 0.8,
+    "lamp": 1.0,
+    "capacitive": 0.9,
+    "coil": 0.6,
+}
+CONTACTOR_COIL_A = 0.05
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Contact:
+    """A contact against its load; amperes."""
+
+    current_a: float
+    inrush_a: float
+    allowed_a: float
+    fits: bool
+
+
+def load_current_a(load: Load, plan: Plan) -> float:
+    """Running current of a load at the house's mains, A: P / (V · power factor of its class).
+
+    What its kind's own figures let flow goes before it, where that is more.
+    """
+    stated = load.power_w / (plan.house.mains_v * POWER_FACTOR_1[load.nature])
+    return max(stated, load_device(load).current_a(load, plan.house))
+
+
+def has_contactor(relay: RelayOutput, load: Load) -> bool:
+    """Whether a contactor stands between a relay and its load, where the circuit takes one."""
+    return relay.contactor and not load_device(load).no_contactor
+
+
+def contact_of(relay: RelayOutput, load: Load, plan: Plan) -> Contact:
+    """Whether a relay's contact bears its load; with a contactor it bears that one's coil."""
+    if has_contactor(relay, load):
+        allowed = relay.rated_a * DERATING_1["coil"]
+        return Contact(
+            current_a=CONTACTOR_COIL_A,
+            inrush_a=CONTACTOR_COIL_A * INRUSH_1["coil"],
+            allowed_a=allowed,
+            fits=allowed >= CONTACTOR_COIL_A,
+        )
+    current = load_current_a(load, plan)
+    allowed = relay.rated_a * DERATING_1[load.nature]
+    return Contact(
+        current_a=current,
+        inrush_a=current * INRUSH_1[load.nature],
+        allowed_a=allowed,
+        fits=current <= allowed,
+    )

@@ -1,0 +1,1 @@
+"""A load behind a plain relay."""

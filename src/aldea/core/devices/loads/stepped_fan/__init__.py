@@ -1,0 +1,1 @@
+"""stepped_fan."""

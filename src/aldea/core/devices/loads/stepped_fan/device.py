@@ -1,0 +1,244 @@
+"""A fan in steps in a plan: which relays each step closes, what flows, how long a charge stays."""
+
+from collections.abc import Iterator
+from typing import Any, ClassVar
+
+from aldea.core.base.figures import ohms, short
+from aldea.core.devices.asked import Asked, Asks
+from aldea.core.devices.circuit import Circuit
+from aldea.core.devices.conductor import Conductor
+from aldea.core.devices.finding import Finding, put_changed
+from aldea.core.devices.loads.device import ContactPlan, LoadDevice, Roles
+from aldea.core.devices.loads.mains import MainsWires
+from aldea.core.devices.loads.stepped_fan.capacitors import bleed, step_running
+from aldea.core.devices.loads.stepped_fan.model import STEPPED_FAN, SteppedFan
+from aldea.core.devices.part_count import PartCount
+from aldea.core.plan.document import House, Load, Plan
+
+USUAL_BLEED_OHM = 470_000.0
+MOST_SHARE_PCT = 110.0  # of the direct current: more is on the way to resonance
+
+
+def fans_in_steps(plan: Plan) -> Iterator[Finding]:
+    """A step that no allowed combination makes, a charge that stays, capacitors near resonance."""
+    for load in plan.loads:
+        if load.kind == STEPPED_FAN.kind and load.stepped is not None:
+            yield from _fan(load, load.stepped, plan.house)
+
+
+def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
+    at = f"load:{load.id}"
+    for step in fan.steps:
+        if not fan.reachable(step):
+            yield Finding(
+                key=f"step-{load.id}-{step.name}",
+                weight="warning",
+                head=f"{load.name}: step {step.name} cannot be reached.",
+                why=f"It closes {' and '.join(step.closed)}, which must never close together.",
+                mend="Take the step away, or leave it: the program skips it.",
+                at=at,
+            )
+    if fan.capacitors and fan.bleed_ohm is None:
+        fixed = fan.model_copy(update={"bleed_ohm": USUAL_BLEED_OHM})
+        yield Finding(
+            key=f"bleed-{load.id}",
+            weight="severe",
+            head=f"{load.name}: the capacitors stay charged.",
+            why="Without a bleed resistor a switched-off capacitor keeps up to its peak voltage.",
+            mend="Put 470 kΩ, mains-rated, across each capacitor.",
+            at=at,
+            press="470 kΩ across each",
+            apply=put_changed("load", load.model_copy(update={"stepped": fixed})),
+        )
+    for step in fan.steps:
+        state = step_running(fan, step, mains_v=house.mains_v, mains_hz=house.mains_hz)
+        if state is None or not state.capacitive_ohm:
+            continue
+        if state.near_resonance or state.share_pct > MOST_SHARE_PCT:
+            yield Finding(
+                key=f"resonance-{load.id}-{step.name}",
+                weight="severe",
+                head=f"{load.name}, step {step.name}: {state.motor_v:.0f} V at the motor.",
+                why=f"The capacitors’ {state.capacitive_ohm:.0f} Ω and the motor’s "
+                f"{state.inductive_ohm:.0f} Ω nearly cancel: more capacitance is not always more "
+                "speed.",
+                mend="Take smaller capacitors, and measure the motor’s inductance.",
+                at=at,
+            )
+
+
+def _pieces(line: str, sign: str) -> list[str]:
+    return [piece.strip() for piece in line.split(sign) if piece.strip()]
+
+
+def _capacitors(line: str) -> list[dict[str, Any]]:
+    rows = (row.split() for row in _pieces(line, ","))
+    return [{"role": role, "capacitance_uf": float(value)} for role, value in rows]
+
+
+def _steps(line: str) -> list[dict[str, Any]]:
+    rows = (row.split(":") for row in _pieces(line, ";"))
+    return [{"name": name.strip(), "closed": tuple(_pieces(end, "+"))} for name, end in rows]
+
+
+def _pairs(line: str) -> tuple[tuple[str, str], ...]:
+    rows = [tuple(_pieces(row, "+")) for row in _pieces(line, ",")]
+    return tuple((first, second) for first, second in rows)
+
+
+class SteppedFanDevice(LoadDevice):
+    """Each step is a combination of relays; some must never close together."""
+
+    facts = STEPPED_FAN
+    title = "Steps"
+    checks = (fans_in_steps,)
+    asks: ClassVar[Asks] = {
+        "motor_ohm": Asked(label="Motor", unit="Ω"),
+        "motor_henry": Asked(label="Inductance", unit="H"),
+        "capacitors": Asked(
+            label="Capacitors",
+            note="role and µF",
+            write=lambda caps: ", ".join(f"{c.role} {short(c.capacitance_uf)}" for c in caps),
+            read=_capacitors,
+            example="c1 2.2, c2 3.3",
+        ),
+        "steps": Asked(
+            label="Steps",
+            note="what each closes",
+            write=lambda steps: "; ".join(f"{s.name}: {'+'.join(s.closed)}" for s in steps),
+            read=_steps,
+            example="1: c1; 2: c2; 3: c1+c2; 4: direct",
+        ),
+        "never_together": Asked(
+            label="Never together",
+            write=lambda pairs: ", ".join("+".join(pair) for pair in pairs),
+            read=_pairs,
+            example="c1+direct, c2+direct",
+        ),
+        "dead_time_s": Asked(label="Dead time", unit="s"),
+        "bleed_ohm": Asked(label="Bleed resistor", unit="Ω"),
+    }
+
+    def roles(self, load: Load) -> Roles:
+        """Every relay that a step names."""
+        return load.stepped.roles if load.stepped else ()
+
+    def states(self, load: Load) -> tuple[Roles, ...]:
+        """Off, then each step that an allowed combination makes."""
+        if load.stepped is None:
+            return ((), ("on",))
+        steps = load.stepped.steps
+        return ((), *(step.closed for step in steps if load.stepped.reachable(step)))
+
+    def contacts(self, load: Load) -> ContactPlan:
+        """Break before make, and pairs that never conduct together."""
+        fan = load.stepped
+        if fan is None:
+            return ContactPlan()
+        return ContactPlan(dead_s=fan.dead_time_s, exclusive=fan.never_together)
+
+    def current_a(self, load: Load, house: House) -> float:
+        """The highest current that its motor and capacitors let flow in any step."""
+        if load.stepped is None:
+            return 0.0
+        states = (
+            step_running(load.stepped, step, mains_v=house.mains_v, mains_hz=house.mains_hz)
+            for step in load.stepped.steps
+        )
+        return max((state.current_a for state in states if state is not None), default=0.0)
+
+    def mains(self, load: Load, plan: Plan, wires: MainsWires) -> Iterator[Conductor]:
+        """Each relay to its capacitor, and on to the motor."""
+        caps = {c.role: c for c in load.stepped.capacitors} if load.stepped else {}
+        for relay, label in zip(plan.relays_of(load.id), wires.labels, strict=True):
+            start = yield from wires.through(relay, wires.live, label)
+            if relay.role not in caps:
+                yield from wires.to_load(start, label)
+                continue
+            role = relay.role.upper()
+            note = f"series capacitor {caps[relay.role].capacitance_uf:g} µF; holds charge"
+            yield from wires.to_load(start, label, f"{role} in", note)
+            yield wires.wire(
+                f"{label}″",
+                f"{load.name}:{role} out",
+                f"{load.name}:L",
+                wires.colours.switched,
+                "capacitor to motor",
+            )
+
+    def circuit(self, load: Load, plan: Plan) -> Circuit | None:
+        """What each step closes, what flows then, and how long a charge stays."""
+        fan = load.stepped
+        if fan is None:
+            return None
+        caps = {c.role: c.capacitance_uf for c in fan.capacitors}
+        names = {r.role: r.id.upper() for r in plan.relays_of(load.id)}
+        house = plan.house
+        facts = [
+            ("Mains", f"{house.mains_v:g} V, {house.mains_hz:g} Hz"),
+            (
+                "Never together",
+                "; ".join(" with ".join(pair) for pair in fan.never_together) or "–",
+            ),
+            ("Dead time between steps", f"{fan.dead_time_s:g} s, break before make"),
+        ]
+        if fan.bleed_ohm and caps:
+            charge = bleed(
+                capacitance_uf=max(caps.values()),
+                bleed_ohm=fan.bleed_ohm,
+                rms_v=house.mains_v,
+                safe_v=fan.safe_v,
+            )
+            facts.append(
+                (
+                    f"Charge under {fan.safe_v:g} V",
+                    f"after {charge.to_safe_s:.1f} s through {ohms(fan.bleed_ohm)}",
+                )
+            )
+        return Circuit(
+            owner=f"load:{load.id}",
+            title=f"{load.name}: {len(self.states(load)) - 1} steps by combination",
+            draws="stepped",
+            facts=tuple(facts),
+            head=("Step", "Closed", "Reactance", "Current", "Motor / capacitor"),
+            rows=tuple(_step_rows(fan, names, house)),
+            caution="Capacitors hold charge after switching off: wait, discharge, prove dead. More "
+            "capacitance is not always more speed.",
+            values={"load": load.name, **{role: f"{uf:g} µF" for role, uf in caps.items()}},
+        )
+
+    def parts(self, load: Load) -> Iterator[PartCount]:
+        """Its capacitors, each with its bleed resistor."""
+        fan = load.stepped
+        for cap in fan.capacitors if fan else ():
+            name = f"motor-run capacitor {cap.capacitance_uf:g} µF, 450 V"
+            yield PartCount(group="Small parts", part=name)
+            if fan and fan.bleed_ohm:
+                bleeder = f"resistor {ohms(fan.bleed_ohm)}, mains-rated"
+                yield PartCount(group="Small parts", part=bleeder)
+
+    def isolation(self, load: Load, labels: list[str]) -> Iterator[str]:
+        """Its capacitors hold charge."""
+        if labels and load.stepped and load.stepped.capacitors:
+            yield f"{load.name}: the capacitors hold charge; wait, discharge, prove dead."
+
+
+def _step_rows(
+    fan: SteppedFan, names: dict[str, str], house: House
+) -> Iterator[tuple[str, str, str, str, str]]:
+    for step in fan.steps:
+        closed = " + ".join(names.get(role, role) for role in step.closed) or "none"
+        state = step_running(fan, step, mains_v=house.mains_v, mains_hz=house.mains_hz)
+        if state is None:
+            yield step.name, closed, "–", "–", "unreachable" if step.closed else "off"
+            continue
+        yield (
+            step.name,
+            closed,
+            f"{state.capacitive_ohm:.0f} Ω" if state.capacitive_ohm else "none",
+            f"{state.current_a:.2f} A",
+            f"{state.motor_v:.0f} / {state.capacitor_v:.0f} V",
+        )
+
+
+DEVICES = (SteppedFanDevice(),)

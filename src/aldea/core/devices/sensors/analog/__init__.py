@@ -1,0 +1,1 @@
+"""Sensor with a voltage out."""

@@ -1,0 +1,1 @@
+"""Digital, two-wire bus."""

@@ -1,0 +1,46 @@
+"""A digital sensor on the two-wire bus in a plan: data, clock, an address."""
+
+from collections.abc import Iterator
+from typing import ClassVar
+
+from aldea.core.base.figures import ohms
+from aldea.core.devices.asked import Asked, Asks
+from aldea.core.devices.conductor import BUS_PULL_OHM
+from aldea.core.devices.sensors.bus.model import BUS, BusSensor
+from aldea.core.devices.sensors.device import SensorDevice
+from aldea.core.devices.sensors.divided import SUPPLY_MA, SUPPLY_V
+from aldea.core.devices.signal import Signal, probe_signal
+from aldea.core.plan.document import Probe
+
+
+class BusDevice(SensorDevice[BusSensor]):
+    """It shares data and clock with all others of its bus; its address tells it apart."""
+
+    facts = BUS
+    asks: ClassVar[Asks] = {
+        "address": Asked(label="Bus address", unit="of 127"),
+        "supply_v": SUPPLY_V,
+        "supply_ma": SUPPLY_MA,
+    }
+
+    def signals(self, probe: Probe, sensor: BusSensor) -> Iterator[Signal]:
+        """Data, which carries the address, and clock."""
+        yield probe_signal(probe, "data", "bus_data", share="bus_data", address=sensor.address)
+        yield probe_signal(probe, "clock", "bus_clock", share="bus_clock")
+
+    def supply(self, sensor: BusSensor) -> tuple[float, float] | None:
+        """Its rail."""
+        return sensor.supply_v, sensor.supply_ma
+
+    def note(self, sensor: BusSensor, line: str, pin: str) -> str:
+        """Its address, and the pull-ups that a bus needs once."""
+        if line != "data":
+            return ""
+        return f"address 0x{sensor.address:02x}; {ohms(BUS_PULL_OHM)} pull-ups once a bus"
+
+    def address(self, sensor: BusSensor) -> int | None:
+        """Seven bits."""
+        return sensor.address
+
+
+DEVICE = BusDevice()

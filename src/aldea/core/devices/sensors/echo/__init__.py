@@ -1,0 +1,1 @@
+"""Ultrasonic, trigger and echo."""

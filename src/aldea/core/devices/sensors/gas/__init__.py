@@ -1,0 +1,1 @@
+"""Heated gas or smoke sensor."""

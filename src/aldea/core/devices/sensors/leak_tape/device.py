@@ -1,0 +1,158 @@
+"""A leak tape in a plan: sense and excitation, its states, what an ohmmeter shows of it."""
+
+from collections.abc import Iterator
+from typing import ClassVar
+
+from aldea.core.base.figures import ohms
+from aldea.core.devices.asked import Asked, Asks
+from aldea.core.devices.circuit import Circuit
+from aldea.core.devices.conductor import Supplied
+from aldea.core.devices.finding import Finding, put_changed
+from aldea.core.devices.sensors.device import SensorDevice
+from aldea.core.devices.sensors.divided import FIXED, converter_of, divider_on
+from aldea.core.devices.sensors.leak_tape.model import LEAK_TAPE, LeakTape
+from aldea.core.devices.sensors.leak_tape.states import expected_dry_ohm, leak_states
+from aldea.core.devices.signal import Signal, probe_signal
+from aldea.core.physics.divider import Divider
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.seats import assignment_of
+
+USUAL_END_OF_LINE_OHM = 470_000.0
+
+
+def tapes_told_apart(plan: Plan) -> Iterator[Finding]:
+    """A tape without its far-end resistor, or with states that overlap."""
+    for probe in plan.probes:
+        if isinstance(probe.sensor, LeakTape):
+            yield from _tape(probe, probe.sensor, plan)
+
+
+def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
+    row = assignment_of(plan).get(f"probe:{probe.id}.sense")
+    pins = ((row.board, row.pin),) if row else ()
+    if tape.end_of_line_ohm is None:
+        fixed = tape.model_copy(update={"end_of_line_ohm": USUAL_END_OF_LINE_OHM})
+        yield Finding(
+            key=f"far-end-{probe.id}",
+            weight="severe",
+            head=f"{probe.name}: unplugged reads dry.",
+            why="Without a resistor across the far end an open wire looks like a dry tape.",
+            mend="Solder 470 kΩ across the far end, then take one reading dry and one wet.",
+            at=f"probe:{probe.id}",
+            pins=pins,
+            press="It is soldered",
+            apply=put_changed("probe", probe.model_copy(update={"sensor": fixed})),
+        )
+    elif tape.wet_ohm >= (tape.damp_ohm or 0.5 * tape.end_of_line_ohm):
+        yield Finding(
+            key=f"overlap-{probe.id}",
+            weight="severe",
+            head=f"{probe.name}: wet and dry overlap.",
+            why=f"Wet at {tape.wet_ohm:g} Ω lies too near the dry tape with its far-end "
+            f"resistor of {tape.end_of_line_ohm:g} Ω.",
+            mend="Set the wet resistance below half of the far-end resistor, or take both "
+            "edges from its dry baseline at Calibrate.",
+            at=f"probe:{probe.id}",
+            pins=pins,
+        )
+
+
+class LeakTapeDevice(SensorDevice[LeakTape]):
+    """Its second wire is the excitation, unless it is fed all the time."""
+
+    facts = LEAK_TAPE
+    checks = (tapes_told_apart,)
+    resistors = ("fixed_ohm", "end_of_line_ohm")
+    asks: ClassVar[Asks] = {
+        "end_of_line_ohm": Asked(label="Far-end resistor", unit="Ω"),
+        "fixed_ohm": FIXED,
+        "wet_ohm": Asked(label="Wet at or under", unit="Ω"),
+        "damp_ohm": Asked(label="Damp at or under", unit="Ω"),
+        "excitation": Asked(
+            label="Excitation",
+            options=(
+                ("pulsed", "pulsed"),
+                ("alternating", "alternating"),
+                ("constant", "constant"),
+            ),
+        ),
+    }
+
+    def signals(self, probe: Probe, sensor: LeakTape) -> Iterator[Signal]:
+        """One analog line, and one that drives it where it is not fed all the time."""
+        yield probe_signal(probe, "sense", "analog_in")
+        if sensor.excitation != "constant":
+            yield probe_signal(probe, "excite", "digital_out", drives=True)
+
+    def supplied(self, sensor: LeakTape) -> tuple[Supplied, ...]:
+        """A way back only where nothing excites it."""
+        if sensor.excitation != "constant":
+            return ()
+        return (Supplied(terminal="zero", end="back"),)
+
+    def note(self, sensor: LeakTape, line: str, pin: str) -> str:
+        """Where the fixed resistor stands, and what is across the far end."""
+        if line != "sense":
+            return ""
+        end = sensor.end_of_line_ohm
+        far = f"{ohms(end)} across the far end" if end else "no far-end resistor"
+        return f"{ohms(sensor.fixed_ohm)} from {pin} to 0 V, at the board; {far}"
+
+    def expected(self, sensor: LeakTape, line: str) -> str:
+        """Its far-end resistor."""
+        if line != "sense":
+            return ""
+        far = sensor.end_of_line_ohm
+        return f"{far / 1000:g} kΩ dry" if far else "open: cannot be told"
+
+    def source_ohm(self, sensor: LeakTape) -> float:
+        """About half its fixed resistor."""
+        return sensor.fixed_ohm / 2
+
+    def trips_at(self, sensor: LeakTape) -> float | None:
+        """Where it is wet, kΩ."""
+        return sensor.wet_ohm / 1000
+
+    def circuits(self, probe: Probe, sensor: LeakTape, plan: Plan) -> Iterator[Circuit]:
+        """Its states in ohms and counts, and what an ohmmeter shows of it dry."""
+        low, high = expected_dry_ohm(sensor)
+        end = sensor.end_of_line_ohm
+        divider = tape_divider(probe, sensor, plan)
+        rows = _state_rows(sensor, divider) if divider is not None else ()
+        corrodes = ", it corrodes" if sensor.excitation == "constant" else ""
+        yield Circuit(
+            owner=f"probe:{probe.id}",
+            title=f"{probe.name}: leak tape",
+            draws="leak",
+            facts=(
+                ("Across the far end", ohms(end) if end else "nothing"),
+                (
+                    "An ohmmeter shows, dry",
+                    f"{low / 1000:.0f} to {high / 1000:.0f} kΩ"
+                    if end
+                    else "over 1 MΩ, the same as unplugged",
+                ),
+                ("Excitation", sensor.excitation + corrodes),
+            ),
+            head=("State", "Resistance", "Counts") if rows else (),
+            rows=rows,
+            values={"end": ohms(end) if end else "open", "fixed": ohms(sensor.fixed_ohm)},
+        )
+
+
+def tape_divider(probe: Probe, tape: LeakTape, plan: Plan) -> Divider | None:
+    """The divider that a tape makes on its board; None while it has no pin."""
+    return divider_on(converter_of(plan, probe), "sensor_high", tape.fixed_ohm)
+
+
+def _state_rows(tape: LeakTape, divider: Divider) -> tuple[tuple[str, ...], ...]:
+    rows = []
+    for state in leak_states(tape, divider):
+        top = "no end" if state.high_ohm == float("inf") else ohms(round(state.high_ohm))
+        counts = f"{min(state.low_counts, divider.full_scale_counts):.0f} to "
+        counts += f"{state.high_counts:.0f}"
+        rows.append((state.name, f"{ohms(round(state.low_ohm))} to {top}", counts))
+    return tuple(rows)
+
+
+DEVICE = LeakTapeDevice()

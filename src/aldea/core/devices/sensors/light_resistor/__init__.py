@@ -1,0 +1,1 @@
+"""Photoresistor in a divider."""

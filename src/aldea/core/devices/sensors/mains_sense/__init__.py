@@ -1,0 +1,1 @@
+"""Mains-sensing input, isolated."""

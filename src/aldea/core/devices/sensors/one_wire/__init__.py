@@ -1,0 +1,1 @@
+"""Digital, single wire."""

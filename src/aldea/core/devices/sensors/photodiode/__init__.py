@@ -1,0 +1,1 @@
+"""Photodiode with amplifier."""

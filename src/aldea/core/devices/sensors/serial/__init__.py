@@ -1,0 +1,1 @@
+"""Serial, two crossed lines."""

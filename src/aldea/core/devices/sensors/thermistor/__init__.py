@@ -1,0 +1,1 @@
+"""Thermistor in a divider."""

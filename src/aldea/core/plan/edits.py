@@ -1,0 +1,166 @@
+"""Laying out: parts put in, moved, taken away with what hangs on them; each gives a new plan."""
+
+import re
+import unicodedata
+from collections.abc import Iterable
+from typing import Any
+
+from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.devices.loads.models import LOAD_FACTS
+from aldea.core.plan.document import Load, Plan
+
+COLLECTIONS = {
+    "place": "places",
+    "probe": "probes",
+    "load": "loads",
+    "control": "controls",
+    "supply": "supplies",
+    "board": "boards",
+    "board_type": "board_types",
+    "relay": "relays",
+    "invariant": "invariants",
+}
+STANDING = ("probe", "load", "control", "supply", "board")
+
+
+def part_of(plan: Plan, kind: str, part_id: str) -> Any:
+    """The part of a kind with that id; `NotFoundError` where there is none."""
+    parts = getattr(plan, COLLECTIONS[kind]) if kind in COLLECTIONS else ()
+    for part in parts:
+        if part.id == part_id:
+            return part
+    raise NotFoundError(kind, got=repr(part_id), allowed="a part of this plan")
+
+
+def put_part(plan: Plan, kind: str, part: Any) -> Plan:
+    """The plan with a part put in the place of the one with its id, or at the end."""
+    key = COLLECTIONS[kind]
+    parts = getattr(plan, key)
+    if any(old.id == part.id for old in parts):
+        made = tuple(part if old.id == part.id else old for old in parts)
+    else:
+        made = (*parts, part)
+    return plan.model_copy(update={key: made})
+
+
+def fresh_id(name: str, taken: Iterable[str]) -> str:
+    """An id made from a name: `Würde´s lamp 2` → `wurde_s_lamp_2`, with a number where taken."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    base = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:40] or "part"
+    if not base[0].isalpha():
+        base = f"n{base}"
+    known = set(taken)
+    made, number = base, 2
+    while made in known:
+        made, number = f"{base}_{number}", number + 1
+    return made
+
+
+def ids_of(plan: Plan, kind: str) -> set[str]:
+    """Every id of a kind."""
+    return {part.id for part in getattr(plan, COLLECTIONS[kind])}
+
+
+def move_part(plan: Plan, kind: str, part_id: str, place_id: str) -> Plan:
+    """The plan with a thing standing in another place."""
+    if kind not in STANDING:
+        raise InputError("part", got=kind, allowed="a thing that stands in a place")
+    part_of(plan, "place", place_id)
+    part = part_of(plan, kind, part_id)
+    return put_part(plan, kind, part.model_copy(update={"place": place_id}))
+
+
+def things_in(plan: Plan, place_id: str) -> list[str]:
+    """Names of all that stands in a place, and of the places inside it."""
+    names = [
+        part.name
+        for kind in STANDING
+        for part in getattr(plan, COLLECTIONS[kind])
+        if part.place == place_id
+    ]
+    return names + [place.name for place in plan.places if place.within == place_id]
+
+
+def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
+    """The plan without a part and without what only hung on it.
+
+    Raises `InputError` where something would be left without what it needs: a place that is not
+    empty, a probe that a claim reads, a board that others hang on, a type that a board is of.
+    """
+    part = part_of(plan, kind, part_id)
+    key = COLLECTIONS[kind]
+    left = tuple(p for p in getattr(plan, key) if p.id != part_id)
+    changed: dict[str, Any] = {key: left}
+    owners = {f"{kind}:{part_id}."}
+    if kind == "place":
+        _refuse_if(part.name, things_in(plan, part_id), "an empty place", "Move these first")
+    elif kind == "probe":
+        readers = [c.id for c in plan.claims_on(part_id)]
+        _refuse_if(part.name, readers, "a probe that no claim reads", "Take the claims away first")
+        changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.probes)
+        changed["loads"] = tuple(_without_probe(load, part_id) for load in plan.loads)
+    elif kind == "load":
+        gone = plan.relays_of(part_id)
+        owners |= {f"relay:{relay.id}." for relay in gone}
+        changed["relays"] = tuple(r for r in plan.relays if r.load != part_id)
+        changed["claims"] = tuple(c for c in plan.claims if c.load != part_id)
+        changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.loads)
+        changed["controls"] = tuple(_without_load(c, part_id) for c in plan.controls)
+    elif kind == "board":
+        hung = [b.name for b in plan.boards if b.host == part_id]
+        _refuse_if(part.name, hung, "a board that no other hangs on", "Take these away first")
+        changed["assignments"] = tuple(a for a in plan.assignments if a.board != part_id)
+    elif kind == "supply":
+        changed["boards"] = tuple(
+            b.model_copy(update={"supply": None}) if b.supply == part_id else b for b in plan.boards
+        )
+    elif kind == "board_type":
+        used = [b.name for b in plan.boards if b.board_type == part_id]
+        _refuse_if(part.name, used, "a type that no board is of", "Take these away first")
+    rows = changed.get("assignments", plan.assignments)
+    changed["assignments"] = tuple(
+        a for a in rows if not any(a.signal.startswith(owner) for owner in owners)
+    )
+    return plan.model_copy(update=changed)
+
+
+def _refuse_if(name: str, others: list[str], allowed: str, mend: str) -> None:
+    if others:
+        raise InputError(
+            f"taking {name} away",
+            got=f"{len(others)} thing{'' if len(others) == 1 else 's'} that need it",
+            allowed=allowed,
+            mend=f"{mend}: {', '.join(others[:6])}{' …' if len(others) > 6 else ''}.",
+        )
+
+
+def _without_probe(load: Load, probe_id: str) -> Load:
+    facts, figures = LOAD_FACTS[load.kind], load.figures
+    gone = {key: None for key in facts.probe_fields if getattr(figures, key, None) == probe_id}
+    if not gone or figures is None:
+        return load
+    return load.model_copy(update={facts.figures: figures.model_copy(update=gone)})
+
+
+def _without_load(control: Any, load_id: str) -> Any:
+    codes = tuple(
+        code.model_copy(update={"load": None}) if code.load == load_id else code
+        for code in control.codes
+    )
+    own = None if control.load == load_id else control.load
+    return control.model_copy(update={"load": own, "codes": codes})
+
+
+def as_copy(plan: Plan, house: Any) -> Plan:
+    """A plan under another house's facts; what was certified there is only stated here."""
+    probes = tuple(
+        probe.model_copy(
+            update={
+                "calibration": probe.calibration.model_copy(
+                    update={"basis": "stated", "certificate": None}
+                )
+            }
+        )
+        for probe in plan.probes
+    )
+    return plan.model_copy(update={"house": house, "probes": probes})

@@ -1,0 +1,64 @@
+"""Two people's changes to one plan: put together where they touched different parts.
+
+A part is an item of a list (a probe, a claim, a relay) by its id, or a whole field of the plan (the
+house, the scan period). A changed order of a list touches the whole of it.
+"""
+
+import json
+from typing import Any
+
+from aldea.core.base.errors import PlanError
+from aldea.core.plan.changes import part_name
+from aldea.core.plan.document import Plan
+from aldea.core.plan.text import read_plan
+
+Parts = dict[str, Any]
+
+
+def merged(base: Plan, mine: Plan, theirs: Plan) -> Plan | None:
+    """Mine and theirs together, both made from `base`; None where both touched one part.
+
+    None as well where the result would not fit together, as a probe put into a room that the other
+    took away.
+    """
+    old, own, other = (plan.model_dump(mode="json") for plan in (base, mine, theirs))
+    made = dict(other)
+    for field in own:
+        if own[field] == old[field]:
+            continue
+        if other[field] == old[field]:
+            made[field] = own[field]
+        elif isinstance(old[field], list):
+            rows = _merged_rows(old[field], own[field], other[field])
+            if rows is None:
+                return None
+            made[field] = rows
+        elif own[field] != other[field]:
+            return None
+    try:
+        return read_plan(json.dumps(made))
+    except PlanError:
+        return None
+
+
+def _merged_rows(old: list[Any], own: list[Any], other: list[Any]) -> list[Any] | None:
+    was, mine, theirs = (
+        {part_name(row, at): row for at, row in enumerate(rows)} for rows in (old, own, other)
+    )
+    if _reordered(was, mine) or _reordered(was, theirs):
+        return None
+    for name in was.keys() | mine.keys():
+        before, wished, now = was.get(name), mine.get(name), theirs.get(name)
+        if wished in (before, now):
+            continue
+        if now != before:
+            return None
+        if wished is None:
+            del theirs[name]
+        else:
+            theirs[name] = wished
+    return list(theirs.values())
+
+
+def _reordered(was: Parts, now: Parts) -> bool:
+    return [name for name in was if name in now] != [name for name in now if name in was]

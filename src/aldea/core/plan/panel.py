@@ -1,0 +1,196 @@
+"""What the panel is made of: boards and their pins, supplies, relays, controls, who sits where."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from aldea.core.base.parts import (
+    Identifier,
+    MilliAmperes,
+    Name,
+    Ohms,
+    Part,
+    ShortText,
+    Volts,
+)
+
+Capability = Literal[
+    "digital_in",
+    "digital_out",
+    "pull_up",
+    "analog_in",
+    "pulse_in",
+    "serial_rx",
+    "serial_tx",
+    "bus_data",
+    "bus_clock",
+]
+PinName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_+./-]{0,15}$")]
+SignalId = Annotated[str, StringConstraints(pattern=r"^[a-z]+:[a-z0-9_]+\.[a-z0-9_]+$")]
+BootLevel = Literal["floating", "low", "high", "pulses"]
+BoardRole = Literal["controller", "expander", "multiplexer"]
+ControlType = Literal["push_button", "wall_switch", "selector", "remote", "lamp"]
+
+
+class Pin(Part):
+    """One pin: what it can do, its level while the board starts, and what it bears."""
+
+    name: PinName
+    number: Annotated[int, Field(ge=1, le=400)]
+    can: Annotated[tuple[Capability, ...], Field(max_length=9)]
+    analog_dies_with_radio: bool = False
+    at_boot: BootLevel = "floating"
+    boot_ms: Annotated[float, Field(ge=0, le=60_000)] = 0.0
+    boot_pull: Literal["none", "up", "down"] = "none"
+    boot_needs: Literal["any", "low", "high"] = "any"
+    programming: bool = False
+    limit_ma: Annotated[float, Field(ge=0, le=2000)] = 12.0
+    tolerates_v: Annotated[float, Field(gt=0, le=60)] = 3.6
+    port: Annotated[str, StringConstraints(pattern=r"^[a-z0-9]{0,12}$")] = ""
+    note: ShortText = ""
+
+    @property
+    def decides_boot(self) -> bool:
+        """Whether its level at start chooses the boot mode."""
+        return self.boot_needs != "any"
+
+    @property
+    def input_only(self) -> bool:
+        """Whether it cannot drive anything."""
+        return "digital_out" not in self.can
+
+
+class BoardType(Part):
+    """A board as data: its pins, its volts (logic, supply, rails for sensors), its converter."""
+
+    id: Identifier
+    name: Name
+    role: BoardRole = "controller"
+    logic_v: Volts = 3.3
+    supply_v: Volts = 5.0
+    supply_ma: MilliAmperes = 240.0
+    rails_v: Annotated[tuple[Volts, ...], Field(max_length=6)] = (3.3, 5.0)
+    has_radio: bool = False
+    converter_bits: Annotated[int, Field(ge=0, le=24)] = 12
+    converter_v: Annotated[float, Field(ge=0, le=60)] = 3.3
+    settle_us: Annotated[float, Field(ge=0, le=1e6)] = 10.0
+    pins: Annotated[tuple[Pin, ...], Field(max_length=400)]
+    note: ShortText = ""
+
+    def pin(self, name: str) -> Pin | None:
+        """The pin of that name, if there is one."""
+        return next((p for p in self.pins if p.name == name), None)
+
+    @property
+    def address_lines(self) -> int:
+        """How many address lines a multiplexer of so many channels needs."""
+        return max(1, (len(self.pins) - 1).bit_length())
+
+
+class Board(Part):
+    """A board in a place; an expander or a multiplexer hangs on a host board."""
+
+    id: Identifier
+    name: Name
+    place: Identifier
+    board_type: Identifier
+    supply: Identifier | None = None
+    host: Identifier | None = None
+    address: Annotated[int, Field(ge=0, le=127)] | None = None
+    radio_on: bool = True
+    runs_of_cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
+
+
+class Supply(Part):
+    """A power supply for boards and coils, with the share that is kept as margin."""
+
+    id: Identifier
+    name: Name
+    place: Identifier
+    volts: Volts = 5.0
+    rating_ma: MilliAmperes = 2000.0
+    margin_1: Annotated[float, Field(ge=0, le=2)] = 0.25
+
+
+class RelayOutput(Part):
+    """One relay: for which load and in which role, how it is driven, what its contact bears."""
+
+    id: Identifier
+    load: Identifier
+    role: Identifier = "on"
+    active: Literal["high", "low"] = "high"
+    contact: Literal["no", "nc"] = "no"
+    rated_a: Annotated[float, Field(gt=0, le=400)] = 10.0
+    coil_v: Volts = 5.0
+    coil_ma: MilliAmperes = 72.0
+    driver: Literal["module", "transistor", "board"] = "module"
+    pull_ohm: Ohms | None = None
+    contactor: bool = False
+
+
+class SelectorPosition(Part):
+    """One position of a selector, by the pattern of its contacts (1 closed, 0 open)."""
+
+    name: Name
+    pattern: Annotated[str, StringConstraints(pattern=r"^[01]{1,8}$")]
+
+
+class RemoteCode(Part):
+    """A code that a remote sends, and what it is to do."""
+
+    name: Name
+    code: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{2,32}$")]
+    load: Identifier | None = None
+    does: Literal["on", "off", "toggle", "up", "down"] = "toggle"
+
+
+class Control(Part):
+    """What a hand works: a button, a wall switch, a selector, a remote's receiver; or a lamp."""
+
+    id: Identifier
+    name: Name
+    place: Identifier
+    kind: ControlType
+    load: Identifier | None = None
+    contacts: Annotated[int, Field(ge=1, le=8)] = 1
+    closed_means: Literal["on", "off"] = "on"
+    pull: Literal["board", "resistor"] = "board"
+    pull_ohm: Ohms = 10_000.0
+    debounce_ms: Annotated[float, Field(ge=0, le=10_000)] = 30.0
+    lockout_ms: Annotated[float, Field(ge=0, le=10_000)] = 400.0
+    positions: Annotated[tuple[SelectorPosition, ...], Field(max_length=64)] = ()
+    codes: Annotated[tuple[RemoteCode, ...], Field(max_length=200)] = ()
+    lamp_ma: MilliAmperes = 8.0
+
+
+class Assignment(Part):
+    """Which pin a signal sits on; `by` hand stays when pins are assigned again."""
+
+    signal: SignalId
+    board: Identifier
+    pin: PinName
+    by: Literal["hand", "solver"] = "solver"
+    reason: ShortText = ""
+
+
+class Stock(Part):
+    """What is known of buying a part: pack, price, what lies in the drawer, how many to spare."""
+
+    part: Annotated[str, StringConstraints(min_length=1, max_length=120)]
+    pack: Annotated[int, Field(ge=1, le=10_000)] = 1
+    pack_price: Annotated[float, Field(ge=0, le=100_000)] = 0.0
+    in_drawer: Annotated[float, Field(ge=0, le=100_000)] = 0.0
+    spares: Annotated[int, Field(ge=0, le=1000)] = 0
+
+
+class Colours(Part):
+    """The house's rule of conductor colours; the electrician's code goes before it."""
+
+    line: ShortText = "brown"
+    neutral: ShortText = "blue"
+    earth: ShortText = "green-yellow"
+    switched: ShortText = "black"
+    plus: ShortText = "red"
+    zero: ShortText = "dark blue"
+    signal: ShortText = "white"
+    clock: ShortText = "yellow"

@@ -1,0 +1,57 @@
+"""Where signals sit: the pin and the board of each, who reads it, what a coil does at the start."""
+
+from aldea.core.base.memo import per_plan
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.document import Plan
+from aldea.core.plan.panel import Assignment, Board, BoardType, Pin, RelayOutput
+
+
+@per_plan
+def assignment_of(plan: Plan) -> dict[str, Assignment]:
+    """Which pin each signal sits on."""
+    return {row.signal: row for row in plan.assignments}
+
+
+def seat_of(plan: Plan, signal: str) -> tuple[Board, str] | None:
+    """Board and pin of a signal; None while it has none."""
+    row = assignment_of(plan).get(signal)
+    board = plan.board(row.board) if row else None
+    return (board, row.pin) if row and board else None
+
+
+def pin_of(plan: Plan, signal: str) -> Pin | None:
+    """The pin that a signal sits on, as its board's table has it."""
+    seat = seat_of(plan, signal)
+    if seat is None:
+        return None
+    kind = board_types(plan).get(seat[0].board_type)
+    return kind.pin(seat[1]) if kind else None
+
+
+def home_of(plan: Plan, board: Board) -> Board:
+    """The board whose supply terminals serve what sits on a board: for a hung board its host."""
+    host = plan.board(board.host) if board.host else None
+    return host or board
+
+
+def reader_of(plan: Plan, signal: str) -> BoardType | None:
+    """The controller that reads a signal; for one behind a multiplexer, its host."""
+    seat = seat_of(plan, signal)
+    return board_types(plan)[home_of(plan, seat[0]).board_type] if seat else None
+
+
+def boot_coil(relay: RelayOutput, plan: Plan) -> bool | None:
+    """Whether the coil is energised while the board starts; None where the pin floats undecided.
+
+    A pull resistor fitted at the pin keeps it idle. A module pulls its own input to idle.
+    """
+    pin = pin_of(plan, f"relay:{relay.id}.coil")
+    if pin is None or relay.pull_ohm is not None:
+        return False
+    if pin.at_boot == "pulses":
+        return True
+    if pin.at_boot != "floating":
+        return (pin.at_boot == "high") == (relay.active == "high")
+    if pin.boot_pull != "none":
+        return (pin.boot_pull == "up") == (relay.active == "high")
+    return None if relay.driver == "transistor" else False

@@ -1,1 +1,0 @@
-"""From what a probe says to a value one can use."""

@@ -1,1 +1,0 @@
-"""Pins, levels, supply, contacts, special circuits, parts: what the panel is made of."""

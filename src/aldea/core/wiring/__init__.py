@@ -1,0 +1,1 @@
+"""Boards, pins, assignment, conductors, supplies, findings with their mends."""

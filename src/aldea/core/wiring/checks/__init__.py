@@ -1,0 +1,1 @@
+"""What may be wrong with the wiring: a function a check, by what it looks at."""

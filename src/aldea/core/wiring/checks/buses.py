@@ -1,0 +1,73 @@
+"""Checks of shared lines: addresses on a bus, the lines of one sensor."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+from aldea.core.devices.finding import Check, Finding
+from aldea.core.devices.signal import Signal
+from aldea.core.plan.document import Plan
+from aldea.core.wiring.reassign import give_new_pins
+from aldea.core.wiring.seated import Seat, seated
+
+RESERVED_BELOW, RESERVED_FROM = 8, 120
+
+
+def bus_addresses(plan: Plan) -> Iterator[Finding]:
+    """Addresses that two devices of a board share, or that are reserved."""
+    at: dict[tuple[str, int], list[tuple[Signal, str]]] = defaultdict(list)
+    for signal, row, *_ in seated(plan):
+        if signal.address is None:
+            continue
+        at[row.board, signal.address].append((signal, row.pin))
+        if not RESERVED_BELOW <= signal.address < RESERVED_FROM:
+            yield Finding(
+                key=f"reserved-{signal.id}",
+                weight="severe",
+                head=f"{signal.name} has the reserved address 0x{signal.address:02x}.",
+                why="Addresses below 0x08 and from 0x78 belong to the bus itself.",
+                mend="Set the address that stands on the part.",
+                at=signal.owner,
+                pins=((row.board, row.pin),),
+            )
+    for (board, address), here in at.items():
+        if len(here) > 1:
+            names = " and ".join(signal.name for signal, _ in here)
+            yield Finding(
+                key=f"address-{board}-{address}",
+                weight="severe",
+                head=f"Two devices answer at 0x{address:02x}.",
+                why=f"{names} sit on one bus.",
+                mend="Set another address on one of them, or move one to another board.",
+                at=here[1][0].owner,
+                pins=((board, here[1][1]),),
+            )
+
+
+def split_lines(plan: Plan) -> Iterator[Finding]:
+    """The lines of one sensor on two boards, or on two serial ports of one."""
+    by_owner: dict[str, list[Seat]] = defaultdict(list)
+    for seat in seated(plan):
+        if seat[0].owner.startswith("probe:"):
+            by_owner[seat[0].owner].append(seat)
+    for owner, seats in by_owner.items():
+        serial = any(s.needs & {"serial_rx", "serial_tx"} for s, *_ in seats)
+        homes = {board.host or board.id for _, _, board, *_ in seats}  # an expander is its host's
+        ports = {(row.board, pin.port) for _, row, _, _, pin in seats}
+        if len(homes) < 2 and not (serial and len(ports) > 1):
+            continue
+        name = seats[0][0].name
+        where = "boards" if len(homes) > 1 else "serial ports"
+        yield Finding(
+            key=f"split-{owner}",
+            weight="severe",
+            head=f"The lines of {name} sit on two {where}.",
+            why="What one sends, the other does not hear.",
+            mend="Give them one port." if serial else "Give them one board.",
+            at=owner,
+            pins=tuple((row.board, row.pin) for _, row, *_ in seats),
+            press="Give them one port" if serial else "Give them one board",
+            apply=give_new_pins(*(s.id for s, *_ in seats)),
+        )
+
+
+BUS_CHECKS: tuple[Check, ...] = (split_lines, bus_addresses)

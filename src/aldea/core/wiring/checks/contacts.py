@@ -1,0 +1,153 @@
+"""Checks of the panel: contacts, coils, supplies, what holds without supply, cables, names."""
+
+import math
+from collections.abc import Iterator
+
+from aldea.core.devices.finding import Check, Finding, put_changed
+from aldea.core.devices.loads.classes import must_rest
+from aldea.core.devices.loads.ratings import DERATING_1, contact_of
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.document import Plan
+from aldea.core.wiring.drivers import driver_of
+
+
+def contacts_bear(plan: Plan) -> Iterator[Finding]:
+    """A contact that would weld or burn under its load."""
+    for relay in plan.relays:
+        load = plan.load(relay.load)
+        if load is None or load_device(load).volt_free:
+            continue
+        contact = contact_of(relay, load, plan)
+        if contact.fits:
+            continue
+        takes = not load_device(load).no_contactor
+        fixed = relay.model_copy(update={"contactor": True})
+        enough_a = math.ceil(contact.current_a / DERATING_1[load.nature])
+        yield Finding(
+            key=f"contact-{relay.id}",
+            weight="severe",
+            head=f"{relay.id.upper()}’s contact is too weak for {load.name}.",
+            why=f"{contact.current_a:.1f} A running, about {contact.inrush_a:.0f} A at first; "
+            f"{relay.rated_a:g} A resistive bears {contact.allowed_a:.1f} A of this kind.",
+            mend="Let the relay switch a contactor’s coil, and the contactor the load."
+            if takes
+            else f"Take a relay whose change-over contact is rated {enough_a} A, or fewer lamps.",
+            at=f"relay:{relay.id}",
+            press="Use a contactor" if takes else "",
+            apply=put_changed("relay", fixed) if takes else None,
+        )
+
+
+def contactors_fit(plan: Plan) -> Iterator[Finding]:
+    """A contactor where the circuit has no place for one."""
+    for relay in plan.relays:
+        load = plan.load(relay.load)
+        why = load_device(load).no_contactor if load is not None else ""
+        if load is None or not relay.contactor or not why:
+            continue
+        yield Finding(
+            key=f"contactor-{relay.id}",
+            weight="severe",
+            head=f"{relay.id.upper()} cannot use a contactor for {load.name}.",
+            why=why,
+            mend="Take the contactor away.",
+            at=f"relay:{relay.id}",
+            press="Take it away",
+            apply=put_changed("relay", relay.model_copy(update={"contactor": False})),
+        )
+
+
+def holds_without_supply(plan: Plan) -> Iterator[Finding]:
+    """A normally closed contact that runs something dangerous when the panel is dead."""
+    for relay in plan.relays:
+        load = plan.load(relay.load)
+        if load is None or relay.contact == "no" or not must_rest(load.load_class):
+            continue
+        if load_device(load).changes_over:
+            continue
+        fixed = relay.model_copy(update={"contact": "no"})
+        yield Finding(
+            key=f"rest-{relay.id}",
+            weight="severe",
+            head=f"{load.name} runs when the panel is dead.",
+            why=f"{relay.id.upper()} is normally closed; a load of class {load.load_class} must "
+            "rest without supply.",
+            mend="Use the normally open contact, 14.",
+            at=f"relay:{relay.id}",
+            press="Use 14",
+            apply=put_changed("relay", fixed),
+        )
+
+
+def coils_match(plan: Plan) -> Iterator[Finding]:
+    """A coil of another voltage than its supply, or more current than a pin gives."""
+    types = board_types(plan)
+    rows = {row.signal: row for row in plan.assignments}
+    for relay in plan.relays:
+        row = rows.get(f"relay:{relay.id}.coil")
+        board = plan.board(row.board) if row else None
+        if row is None or board is None:
+            continue
+        host = plan.board(board.host) if board.host else board
+        supply = plan.supply(host.supply) if host else None
+        pin = types[board.board_type].pin(row.pin)
+        name = relay.id.upper()
+        if supply is not None and abs(supply.volts - relay.coil_v) > 0.1 * supply.volts:
+            fixed = relay.model_copy(update={"coil_v": supply.volts})
+            yield Finding(
+                key=f"coil-{relay.id}",
+                weight="severe",
+                head=f"{name}’s coil is {relay.coil_v:g} V, its supply {supply.volts:g} V.",
+                why="It would not pull in, or burn.",
+                mend=f"Take a relay with a {supply.volts:g} V coil.",
+                at=f"relay:{relay.id}",
+                pins=((board.id, row.pin),),
+                press=f"It is {supply.volts:g} V",
+                apply=put_changed("relay", fixed),
+            )
+        if relay.driver == "board" and pin is not None and relay.coil_ma > pin.limit_ma:
+            fixed = relay.model_copy(update={"driver": "transistor"})
+            yield Finding(
+                key=f"drive-{relay.id}",
+                weight="severe",
+                head=f"{pin.name} gives {pin.limit_ma:g} mA, {name}’s coil wants "
+                f"{relay.coil_ma:g} mA.",
+                why="The pin would die, or the relay not pull in.",
+                mend="Drive it with a transistor, base resistor and flyback diode.",
+                at=f"relay:{relay.id}",
+                pins=((board.id, row.pin),),
+                press="Use a transistor",
+                apply=put_changed("relay", fixed),
+            )
+
+
+def drivers_hold(plan: Plan) -> Iterator[Finding]:
+    """A driver transistor that its pin cannot saturate."""
+    seated = {row.signal for row in plan.assignments}
+    for relay in plan.relays:
+        if relay.driver != "transistor" or f"relay:{relay.id}.coil" not in seated:
+            continue
+        base = driver_of(plan, relay)
+        if base is not None and base.drive_ok:
+            continue
+        yield Finding(
+            key=f"base-{relay.id}",
+            weight="severe",
+            head=f"{relay.id.upper()}’s pin cannot drive its transistor.",
+            why=f"A coil of {relay.coil_ma:g} mA wants {1000 * base.base_a:.1f} mA at the base, "
+            "more than the pin gives."
+            if base is not None
+            else f"No base resistor carries a coil of {relay.coil_ma:g} mA.",
+            mend="Set the coil’s current from its sheet, or take a relay module.",
+            at=f"relay:{relay.id}",
+        )
+
+
+CONTACT_CHECKS: tuple[Check, ...] = (
+    contacts_bear,
+    contactors_fit,
+    holds_without_supply,
+    coils_match,
+    drivers_hold,
+)

@@ -1,0 +1,157 @@
+"""Checks of volts: at pins, on rails, between boards; and of pull-ups."""
+
+from collections.abc import Iterator
+
+from aldea.core.base.figures import ohms
+from aldea.core.devices.finding import Check, Finding, Mend, put_changed
+from aldea.core.devices.sensors.divided import INPUT_FARAD
+from aldea.core.devices.sensors.registry import sensor_device, supply_v
+from aldea.core.physics.level import best_lower_ohm, level
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.edits import part_of
+from aldea.core.plan.panel import Pin
+from aldea.core.wiring.seated import seated
+
+LEVEL_UPPER_OHM = 10_000.0
+
+
+def volts_at_pins(plan: Plan) -> Iterator[Finding]:
+    """More volts than a pin bears."""
+    for signal, row, _board, _kind, pin in seated(plan):
+        probe = plan.probe(signal.owner.split(":")[1]) if signal.volts else None
+        if probe is None or signal.volts <= pin.tolerates_v * 1.001:
+            continue
+        mend, press = "Fit a level shifter, or a sensor of lower voltage.", ""
+        apply: Mend | None = None
+        fitted = _divider_for(probe, pin)
+        if fitted is not None:
+            made, pair, worst_v = fitted
+            mend = f"Divider of {pair}, 1 %: {worst_v:.2f} V at the worst."
+            press = f"Fit {pair}"
+            apply = put_changed("probe", made)
+        yield Finding(
+            key=f"volts-{signal.id}",
+            weight="severe",
+            head=f"{signal.volts:.3g} V on {pin.name}, which bears {pin.tolerates_v:g} V.",
+            why=f"{probe.name} puts it there; the pin, or the board, would die.",
+            mend=mend,
+            at=signal.owner,
+            pins=((row.board, row.pin),),
+            press=press,
+            apply=apply,
+        )
+
+
+def missing_pulls(plan: Plan) -> Iterator[Finding]:
+    """A contact that counts on a pull-up that its pin does not have."""
+    for signal, row, _board, _kind, pin in seated(plan):
+        if not signal.wants_pull or "pull_up" in pin.can or not signal.bare_contact:
+            continue
+        kind, part_id = signal.owner.split(":")
+        part = part_of(plan, kind, part_id)
+        if kind == "probe":
+            device = sensor_device(part)
+            made = device.pulled(part.sensor) if device is not None else None
+            fixed = part.model_copy(update={"sensor": made})
+        else:
+            fixed = part.model_copy(update={"pull": "resistor"})
+        yield Finding(
+            key=f"pull-{signal.id}",
+            weight="warning",
+            head=f"{pin.name} has no pull-up of its own.",
+            why=f"{signal.name} would float while its contact is open.",
+            mend=f"Fit 10 kΩ from {pin.name} to the logic supply.",
+            at=signal.owner,
+            pins=((row.board, row.pin),),
+            press="10 kΩ is fitted",
+            apply=put_changed(kind, fixed),
+        )
+
+
+def _divider_for(probe: Probe, pin: Pin) -> tuple[Probe, str, float] | None:
+    """The probe behind a divider that its pin bears: the pair in words, the worst case in V."""
+    device = sensor_device(probe)
+    if device is None or device.divided(probe.sensor, 1.0, 1.0) is None:
+        return None
+    top_v = device.highest_v(probe.sensor)
+    lower = best_lower_ohm(
+        upper_ohm=LEVEL_UPPER_OHM,
+        tolerance_1=0.01,
+        input_v=top_v,
+        input_tolerance_1=0.05,
+        limit_v=pin.tolerates_v,
+    )
+    worst = level(
+        upper_ohm=LEVEL_UPPER_OHM,
+        lower_ohm=lower,
+        tolerance_1=0.01,
+        input_v=top_v,
+        input_tolerance_1=0.05,
+        input_farad=INPUT_FARAD,
+    )
+    made = device.divided(probe.sensor, LEVEL_UPPER_OHM, lower)
+    pair = f"{ohms(LEVEL_UPPER_OHM)} and {ohms(lower)}"
+    return probe.model_copy(update={"sensor": made}), pair, worst.highest_v
+
+
+def rails_there(plan: Plan) -> Iterator[Finding]:
+    """A sensor wants volts that its board does not give."""
+    types, seen = board_types(plan), set()
+    for signal, row, board, _kind, _pin in seated(plan):
+        probe = plan.probe(signal.owner.removeprefix("probe:"))
+        wanted = supply_v(probe) if probe is not None else None
+        host = plan.board(board.host) if board.host else board
+        if probe is None or wanted is None or host is None or probe.id in seen:
+            continue
+        seen.add(probe.id)
+        rails = types[host.board_type].rails_v
+        if any(abs(rail - wanted) < 0.05 * wanted for rail in rails):
+            continue
+        given = ", ".join(f"{rail:g} V" for rail in rails) or "none"
+        yield Finding(
+            key=f"rail-{probe.id}",
+            weight="severe",
+            head=f"{probe.name} wants {wanted:g} V, {host.name} gives {given}.",
+            why="It would not work, or die.",
+            mend="Take a sensor for the volts that are there, a converter, or another board.",
+            at=signal.owner,
+            pins=((row.board, row.pin),),
+        )
+
+
+def hung_boards(plan: Plan) -> Iterator[Finding]:
+    """An expander or a multiplexer on a board of other volts: it gets none, or too much."""
+    types = board_types(plan)
+    for board in plan.boards:
+        host = plan.board(board.host) if board.host else None
+        if host is None:
+            continue
+        own, above = types[board.board_type], types[host.board_type]
+        wants = own.supply_v
+        if not any(abs(rail - wants) < 0.05 * wants for rail in above.rails_v):
+            given = ", ".join(f"{rail:g} V" for rail in above.rails_v) or "none"
+            head = f"{board.name} wants {wants:g} V, {host.name} gives {given}."
+            why = "It would not work, or die."
+        elif above.logic_v > 1.1 * own.logic_v:
+            head = f"{host.name} drives {board.name} at {above.logic_v:g} V."
+            why = f"Its lines bear {own.logic_v:g} V."
+        else:
+            continue
+        yield Finding(
+            key=f"hung-{board.id}",
+            weight="severe",
+            head=head,
+            why=why,
+            mend=f"Hang it on a board of {own.logic_v:g} V, or take one for "
+            f"{above.logic_v:g} V as a board of your own.",
+            at=f"board:{board.id}",
+            pins=tuple(
+                (row.board, row.pin)
+                for row in plan.assignments
+                if row.signal.startswith(f"board:{board.id}.")
+            ),
+        )
+
+
+LEVEL_CHECKS: tuple[Check, ...] = (volts_at_pins, rails_there, hung_boards, missing_pulls)

@@ -1,0 +1,69 @@
+"""Checks of what is still to do: relays, names that can be told apart, what must never happen."""
+
+from collections.abc import Iterator
+
+from aldea.core.devices.finding import Check, Finding, change_around
+from aldea.core.devices.loads.classes import must_rest
+from aldea.core.plan.document import Plan
+from aldea.core.wiring.names import alike_names, spoken_names
+from aldea.core.wiring.relays import roles_wanted, with_relays
+
+
+def relays_there(plan: Plan) -> Iterator[Finding]:
+    """A load lacks relays for what it is to do."""
+    for load in plan.loads:
+        have = {relay.role for relay in plan.relays_of(load.id)}
+        missing = [role for role in roles_wanted(plan, load.id) if role not in have]
+        if not missing:
+            continue
+        count = len(missing)
+        yield Finding(
+            key=f"relays-{load.id}",
+            weight="open",
+            head=f"{load.name} has no relay{'' if count == 1 else 's'} yet."
+            if not have
+            else f"{load.name} lacks {count} relay{'' if count == 1 else 's'}.",
+            why=f"It needs {', '.join(missing)}.",
+            mend="Propose relays and look at their ratings.",
+            at=f"load:{load.id}",
+            press=f"Propose {count} relay{'' if count == 1 else 's'}",
+            apply=change_around(with_relays, load.id),
+        )
+
+
+def names_apart(plan: Plan) -> Iterator[Finding]:
+    """Names that are equal or sound alike."""
+    for pair in alike_names(spoken_names(plan)):
+        owner = next(
+            (f"load:{load.id}" for load in plan.loads if load.name == pair.second),
+            next(
+                (f"control:{c.id}" for c in plan.controls if c.name == pair.second),
+                next((f"place:{p.id}" for p in plan.places if p.name == pair.second), ""),
+            ),
+        )
+        yield Finding(
+            key=f"names-{pair.first}-{pair.second}",
+            weight="warning",
+            head=f"“{pair.first}” and “{pair.second}” {pair.how}.",
+            why="A voice service, or a tired person, would take one for the other.",
+            mend="Give one of them another name.",
+            at=owner,
+        )
+
+
+def must_never_said(plan: Plan) -> Iterator[Finding]:
+    """Nothing was said about what must never happen with something dangerous."""
+    spoken = {load for invariant in plan.invariants for load in invariant.loads}
+    for load in plan.loads:
+        if must_rest(load.load_class) and load.id not in spoken:
+            yield Finding(
+                key=f"never-{load.id}",
+                weight="open",
+                head=f"{load.name}: what must never happen?",
+                why=f"It is of class {load.load_class}; nothing is said yet.",
+                mend="Say it at Lay out; it is checked in every rehearsal.",
+                at=f"load:{load.id}",
+            )
+
+
+OWED_CHECKS: tuple[Check, ...] = (relays_there, names_apart, must_never_said)

@@ -1,0 +1,127 @@
+"""Checks of supplies: whether they are enough, of the right volts, there; what cables take."""
+
+from collections.abc import Iterator
+
+from aldea.core.devices.finding import Check, Finding, put_changed
+from aldea.core.devices.sensors.registry import supply_ma, supply_v
+from aldea.core.physics.cable import CableDrop, cable_drop, ohm_per_km
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.wiring.supply_budget import next_rating_ma, supply_budget
+
+USUAL_RAIL_V = 3.3
+MOST_DROP_PCT = 5.0
+
+
+CABLES_MM2 = (0.5, 0.75, 1.0, 1.5)
+
+
+def supplies_hold(plan: Plan) -> Iterator[Finding]:
+    """A supply that is too small, of the wrong voltage, or missing."""
+    types = board_types(plan)
+    for supply in plan.supplies:
+        budget = supply_budget(plan, supply)
+        if budget.draws and not budget.enough:
+            need = next_rating_ma(budget)
+            fixed = supply.model_copy(update={"rating_ma": need})
+            yield Finding(
+                key=f"supply-{supply.id}",
+                weight="severe",
+                head=f"{supply.name} gives {supply.rating_ma:g} mA, "
+                f"{budget.with_margin_ma:.0f} mA are needed.",
+                why=f"{budget.sum_ma:.0f} mA may flow at once, and {100 * supply.margin_1:g} % "
+                "margin.",
+                mend=f"Take one of {need:g} mA or more.",
+                at=f"supply:{supply.id}",
+                press=f"It gives {need:g} mA",
+                apply=put_changed("supply", fixed),
+            )
+    for board in plan.boards:
+        kind = types[board.board_type]
+        if kind.role != "controller":
+            if board.host is None:
+                yield Finding(
+                    key=f"host-{board.id}",
+                    weight="severe",
+                    head=f"{board.name} hangs on no board.",
+                    why="An expander or multiplexer needs a controller that reads it.",
+                    mend="Choose its host at Lay out.",
+                    at=f"board:{board.id}",
+                )
+            elif kind.role == "expander" and board.address is None:
+                yield Finding(
+                    key=f"bus-{board.id}",
+                    weight="severe",
+                    head=f"{board.name} has no bus address.",
+                    why="Its host cannot call it.",
+                    mend="Set the address that its jumpers make.",
+                    at=f"board:{board.id}",
+                )
+            continue
+        own = plan.supply(board.supply)
+        if own is None:
+            fitting = next((s for s in plan.supplies if abs(s.volts - kind.supply_v) < 0.3), None)
+            fed = board.model_copy(update={"supply": fitting.id}) if fitting else None
+            yield Finding(
+                key=f"unfed-{board.id}",
+                weight="open",
+                head=f"{board.name} has no supply.",
+                why=f"It wants {kind.supply_v:g} V.",
+                mend="Choose a supply at Lay out."
+                if fitting
+                else f"Put a {kind.supply_v:g} V supply in a place.",
+                at=f"board:{board.id}",
+                press=f"Feed it from {fitting.name}" if fitting else "",
+                apply=put_changed("board", fed) if fed is not None else None,
+            )
+        elif abs(own.volts - kind.supply_v) > 0.06 * kind.supply_v:
+            yield Finding(
+                key=f"volts-{board.id}",
+                weight="severe",
+                head=f"{board.name} wants {kind.supply_v:g} V, {own.name} gives {own.volts:g} V.",
+                why="It would not start, or burn.",
+                mend=f"Feed it from a supply of {kind.supply_v:g} V.",
+                at=f"board:{board.id}",
+            )
+
+
+def cables_drop(plan: Plan) -> Iterator[Finding]:
+    """A probe so far away that its cable takes too much of its supply."""
+    for probe in plan.probes:
+        current = supply_ma(probe)
+        if not current or not probe.cable_m:
+            continue
+        drop = _drop(probe, probe.cable_mm2, current)
+        if drop.drop_pct <= MOST_DROP_PCT:
+            continue
+        enough = next(
+            (mm2 for mm2 in CABLES_MM2 if _drop(probe, mm2, current).drop_pct <= MOST_DROP_PCT),
+            None,
+        )
+        yield Finding(
+            key=f"drop-{probe.id}",
+            weight="warning",
+            head=f"{probe.name}’s cable drops {drop.drop_pct:.1f} %.",
+            why=f"{probe.cable_m:g} m of {probe.cable_mm2:g} mm² at {current:g} mA leave "
+            f"{drop.load_v:.2f} V.",
+            mend=f"{enough:g} mm² keeps it under {MOST_DROP_PCT:g} %; or feed it near by."
+            if enough
+            else f"No cable up to {CABLES_MM2[-1]:g} mm² is enough: feed it near by.",
+            at=f"probe:{probe.id}",
+            press=f"Take {enough:g} mm²" if enough else "",
+            apply=put_changed("probe", probe.model_copy(update={"cable_mm2": enough}))
+            if enough
+            else None,
+        )
+
+
+def _drop(probe: Probe, mm2: float, current_ma: float) -> CableDrop:
+    return cable_drop(
+        length_m=probe.cable_m,
+        ohm_per_km=ohm_per_km(mm2),
+        current_a=current_ma / 1000,
+        supply_v=supply_v(probe) or USUAL_RAIL_V,
+    )
+
+
+SUPPLY_CHECKS: tuple[Check, ...] = (supplies_hold, cables_drop)

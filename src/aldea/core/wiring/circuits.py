@@ -1,0 +1,84 @@
+"""The special circuits of a plan, computed: what each state closes, what flows, what it reads."""
+
+from collections.abc import Iterator
+
+from aldea.core.base.figures import ohms
+from aldea.core.devices.circuit import Circuit
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.devices.sensors.registry import sensor_device
+from aldea.core.physics.driver import coil_power_w
+from aldea.core.plan.document import Plan
+from aldea.core.plan.panel import Control, RelayOutput
+from aldea.core.plan.seats import reader_of
+from aldea.core.wiring.drivers import driver_of
+
+PRESSED = ("push_button", "wall_switch", "selector")
+
+
+def circuits(plan: Plan) -> tuple[Circuit, ...]:
+    """Every special circuit of a plan, loads first."""
+    return tuple(_circuits(plan))
+
+
+def _circuits(plan: Plan) -> Iterator[Circuit]:
+    for load in plan.loads:
+        made = load_device(load).circuit(load, plan)
+        if made is not None:
+            yield made
+    for probe in plan.probes:
+        device = sensor_device(probe)
+        if device is not None:
+            yield from device.circuits(probe, probe.sensor, plan)
+    for control in plan.controls:
+        if control.kind in PRESSED:
+            yield _button(control, plan)
+    for relay in plan.relays:
+        if relay.driver == "transistor":
+            yield _driver(relay, plan)
+
+
+def _button(control: Control, plan: Plan) -> Circuit:
+    kind = reader_of(plan, f"control:{control.id}.contact1")
+    logic_v = kind.logic_v if kind else 3.3
+    own = control.pull == "board"
+    pull = "the board’s own pull-up" if own else ohms(control.pull_ohm)
+    facts = [
+        ("Contacts", f"{control.contacts}, each from its pin to 0 V"),
+        ("Pull-up", pull),
+        ("Closed reads low, and means", control.closed_means),
+        ("Debounce", f"{control.debounce_ms:g} ms: shorter touches are not seen"),
+    ]
+    if not own:
+        facts.append(("Through a closed contact", f"{1000 * logic_v / control.pull_ohm:.2f} mA"))
+    return Circuit(
+        owner=f"control:{control.id}",
+        title=f"{control.name}: {control.kind.replace('_', ' ')}",
+        draws="button",
+        facts=tuple(facts),
+        values={"pull": "pull-up" if own else ohms(control.pull_ohm)},
+    )
+
+
+def _driver(relay: RelayOutput, plan: Plan) -> Circuit:
+    made = driver_of(plan, relay)
+    name = relay.id.upper()
+    coil_a = relay.coil_ma / 1000
+    coil_w = coil_power_w(relay.coil_v, relay.coil_v / coil_a) if coil_a else 0.0
+    facts = [("Coil", f"{relay.coil_ma:g} mA, {coil_w:.2f} W")]
+    if made is None:
+        seated = reader_of(plan, f"relay:{relay.id}.coil") is not None
+        why = "none carries this coil" if seated else "after the relay has a pin"
+        facts.append(("Base resistor", why))
+    else:
+        flows = f"{1000 * made.base_a:.1f} mA"
+        facts += [
+            ("Base resistor", f"{ohms(made.chosen_ohm)} ({made.wanted_ohm:.0f} Ω computed)"),
+            ("From the pin", flows if made.drive_ok else f"{flows}, more than it gives"),
+        ]
+    return Circuit(
+        owner=f"relay:{relay.id}",
+        title=f"{name}: coil by a transistor",
+        draws="driver",
+        facts=(*facts, ("Across the coil", "flyback diode, cathode to plus")),
+        values={"base": ohms(made.chosen_ohm) if made else "", "relay": name},
+    )

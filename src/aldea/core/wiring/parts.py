@@ -1,0 +1,158 @@
+"""What must be bought: every part of the plan counted, less the drawer, in whole packs."""
+
+import math
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from typing import get_args
+
+from aldea.core.base.figures import ohms
+from aldea.core.devices.conductor import BUS_PULL_OHM
+from aldea.core.devices.loads.ratings import has_contactor
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.devices.part_count import PartCount, PartGroup
+from aldea.core.devices.sensors.registry import sensor_device
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.document import Plan
+from aldea.core.plan.panel import Control, RelayOutput, Stock
+from aldea.core.wiring.circuits import PRESSED
+from aldea.core.wiring.conductors import conductors
+from aldea.core.wiring.drivers import driver_of
+from aldea.core.wiring.signals import signals
+from aldea.core.wiring.terminals import terminals
+
+TOOLS = (
+    "two-pole voltage tester, to prove dead",
+    "multimeter with a resistance range to 2 MΩ",
+    "crimping tool for ferrules, and a wire stripper",
+    "screwdrivers, insulated to 1000 V",
+    "numbered wire markers",
+    "a 230 V test lamp in a guard, for the bench test",
+)
+GROUPS: tuple[PartGroup, ...] = get_args(PartGroup)
+CONTROL_WORDS = {
+    "push_button": "push-button",
+    "wall_switch": "wall switch, two-way",
+    "selector": "selector switch",
+    "remote": "remote receiver module",
+    "lamp": "panel lamp with its resistor",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartLine:
+    """One part: how many the plan needs, what the drawer has, how many packs to buy, the price."""
+
+    part: str
+    group: PartGroup
+    needed: float
+    unit: str
+    stock: Stock
+
+    @property
+    def missing(self) -> float:
+        """What is left to get, spares included, after the drawer."""
+        return max(0.0, self.needed + self.stock.spares - self.stock.in_drawer)
+
+    @property
+    def packs(self) -> int:
+        """Whole packs to buy."""
+        return math.ceil(self.missing / self.stock.pack - 1e-9)
+
+    @property
+    def price(self) -> float:
+        """What they cost."""
+        return self.packs * self.stock.pack_price
+
+
+def part_lines(plan: Plan) -> tuple[PartLine, ...]:
+    """Every part of the plan by group, in the order of the work."""
+    counted: dict[tuple[PartGroup, str, str], float] = {}
+
+    def add(group: PartGroup, part: str, count: float = 1, unit: str = "") -> None:
+        key = (group, part, unit)
+        counted[key] = counted.get(key, 0) + count
+
+    def add_all(parts: Iterable[PartCount]) -> None:
+        for row in parts:
+            add(row.group, row.part, row.count, row.unit)
+
+    types = board_types(plan)
+    for board in plan.boards:
+        add("Boards", types[board.board_type].name)
+    for supply in plan.supplies:
+        add("Supplies", f"supply {supply.volts:g} V, {supply.rating_ma / 1000:g} A")
+    for relay in plan.relays:
+        _relay_parts(relay, plan, add)
+    for probe in plan.probes:
+        device = sensor_device(probe)
+        if device is not None:
+            add_all(device.parts(probe.sensor))
+    for control in plan.controls:
+        add_all(_control_parts(control))
+    # one pull-up a bus line, however many sensors share it
+    shared = {signal.id for signal in signals(plan) if signal.share}
+    lines = {(row.board, row.pin) for row in plan.assignments if row.signal in shared}
+    if lines:
+        add("Small parts", f"resistor {ohms(BUS_PULL_OHM)}", len(lines))
+    for load in plan.loads:
+        add_all(load_device(load).parts(load))
+    _wire_parts(plan, add)
+    known = {stock.part: stock for stock in plan.stock}
+    return tuple(
+        PartLine(
+            part=part,
+            group=group,
+            needed=count,
+            unit=unit,
+            stock=known.get(part, Stock(part=part)),
+        )
+        for (group, part, unit), count in sorted(
+            counted.items(), key=lambda row: GROUPS.index(row[0][0])
+        )
+    )
+
+
+def _relay_parts(relay: RelayOutput, plan: Plan, add: Callable[..., None]) -> None:
+    rating = f"{relay.coil_v:g} V, {relay.rated_a:g} A"
+    if relay.driver == "module":
+        add("Relays", f"relay module, {rating}, active {relay.active}")
+    else:
+        add("Relays", f"relay, {rating}")
+    if relay.driver == "transistor":
+        add("Small parts", "NPN transistor, 500 mA")
+        base = driver_of(plan, relay)
+        if base is not None:
+            add("Small parts", f"resistor {ohms(base.chosen_ohm)}")
+        add("Small parts", "flyback diode, 1 A")
+    load = plan.load(relay.load)
+    if load is not None and has_contactor(relay, load):
+        add("Relays", f"contactor, {plan.house.mains_v:g} V coil")
+    if relay.pull_ohm:
+        add("Small parts", f"resistor {ohms(relay.pull_ohm)}")
+
+
+def _control_parts(control: Control) -> Iterator[PartCount]:
+    yield PartCount(group="Controls", part=CONTROL_WORDS[control.kind])
+    if control.kind in PRESSED and control.pull == "resistor":
+        resistor = f"resistor {ohms(control.pull_ohm)}"
+        yield PartCount(group="Small parts", part=resistor, count=control.contacts)
+
+
+def _wire_parts(plan: Plan, add: Callable[..., None]) -> None:
+    wires = conductors(plan)
+    runs = {f"probe:{p.id}": p.cable_m for p in plan.probes}
+    low = [wire for wire in wires if wire.net == "ELV"]
+    for section in sorted({wire.section for wire in low}):
+        length_m = sum(0.5 + runs.get(w.owner, 0.0) for w in low if w.section == section)
+        add("Wire", f"wire {section}", math.ceil(length_m), "m")
+    if wires:
+        add("Wire", "ferrules, mixed", 2 * len(low))
+        add("Wire", "numbered markers", 2 * len(wires))
+    strip = terminals(plan)
+    if strip:
+        add("Wire", "mains terminal", len(strip))
+
+
+def total_price(lines: tuple[PartLine, ...]) -> float:
+    """What all of it costs."""
+    return sum(line.price for line in lines)

@@ -1,0 +1,34 @@
+"""The relays of a load: those that it needs, and those that it lacks, proposed."""
+
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.edits import part_of
+from aldea.core.plan.panel import RelayOutput
+
+
+def roles_wanted(plan: Plan, load_id: str) -> tuple[str, ...]:
+    """The relay roles that a load of its kind needs."""
+    load: Load = part_of(plan, "load", load_id)
+    return load_device(load).roles(load)
+
+
+def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Plan:
+    """The plan with a relay for each role that a load needs and does not have yet.
+
+    New relays are like the given one (module, polarity, rating), or of a common module.
+    """
+    have = {relay.role for relay in plan.relays_of(load_id)}
+    relays = list(plan.relays)
+    number = 1
+    for role in roles_wanted(plan, load_id):
+        if role in have:
+            continue
+        while any(r.id == f"k{number}" for r in relays):
+            number += 1
+        facts = like.model_dump() if like else {}
+        relays.append(
+            RelayOutput.model_validate(
+                {**facts, "id": f"k{number}", "load": load_id, "role": role, "contact": "no"}
+            )
+        )
+    return plan.model_copy(update={"relays": tuple(relays)})

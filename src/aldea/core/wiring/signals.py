@@ -1,0 +1,91 @@
+"""What wants a pin: every probe, control, relay, expander and multiplexer as named signals."""
+
+from collections.abc import Iterator
+
+from aldea.core.base.memo import per_plan
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.devices.sensors.registry import sensor_device
+from aldea.core.devices.signal import Signal
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.document import Plan
+from aldea.core.plan.panel import Board, Capability, Control
+
+
+@per_plan
+def signals(plan: Plan) -> tuple[Signal, ...]:
+    """Every signal of a plan, in the order of the plan."""
+    found: list[Signal] = []
+    for probe in plan.probes:
+        device = sensor_device(probe)
+        if device is not None:
+            found.extend(device.signals(probe, probe.sensor))
+    for control in plan.controls:
+        found.extend(_control_signals(control))
+    for load in plan.loads:
+        relays = plan.relays_of(load.id)
+        found.extend(
+            Signal(
+                id=f"relay:{relay.id}.coil",
+                owner=f"relay:{relay.id}",
+                group=f"load:{load.id}",
+                needs=frozenset({"digital_out"}),
+                name=f"{relay.id.upper()}, {load.name}",
+                place=load.place,
+                drives=True,
+            )
+            for relay in relays
+        )
+        found.extend(load_device(load).signals(load, relays))
+    for board in plan.boards:
+        found.extend(_board_signals(board, plan))
+    return tuple(found)
+
+
+def _control_signals(control: Control) -> Iterator[Signal]:
+    owner = f"control:{control.id}"
+    if control.kind == "remote":
+        rows: list[tuple[str, tuple[Capability, ...]]] = [("data", ("pulse_in",))]
+    elif control.kind == "lamp":
+        rows = [("lamp", ("digital_out",))]
+    else:
+        rows = [(f"contact{n + 1}", ("digital_in",)) for n in range(control.contacts)]
+    contact = control.kind not in ("remote", "lamp")
+    for line, needs in rows:
+        yield Signal(
+            id=f"{owner}.{line}",
+            owner=owner,
+            group=owner,
+            needs=frozenset(needs),
+            name=control.name,
+            place=control.place,
+            wants_pull=contact and control.pull == "board",
+            bare_contact=contact,
+            drives=control.kind == "lamp",
+        )
+
+
+def _board_signals(board: Board, plan: Plan) -> Iterator[Signal]:
+    kind = board_types(plan).get(board.board_type)
+    if kind is None or kind.role == "controller" or board.host is None:
+        return
+    owner = f"board:{board.id}"
+
+    def made(line: str, need: Capability, **facts: object) -> Signal:
+        return Signal(
+            id=f"{owner}.{line}",
+            owner=owner,
+            group=owner,
+            needs=frozenset({need}),
+            name=board.name,
+            place=board.place,
+            only_board=str(board.host),
+            **facts,  # type: ignore[arg-type]
+        )
+
+    if kind.role == "expander":
+        yield made("data", "bus_data", share="bus_data", address=board.address)
+        yield made("clock", "bus_clock", share="bus_clock")
+        return
+    yield made("common", "analog_in")
+    for line in range(kind.address_lines):
+        yield made(f"s{line}", "digital_out", drives=True)

@@ -1,0 +1,56 @@
+"""What was left behind: runs whose worker died, uploads nobody came back to, old rows of the queue.
+
+Any number of servers may do it at any time: a run that somebody works at holds its lock.
+"""
+
+import time
+from pathlib import Path
+
+from aldea.core.base.instants import MS_PER_DAY
+from aldea.jobs.queue import forget, forget_old, waits
+from aldea.jobs.uploads import throw_away
+from aldea.store.database import Database
+from aldea.store.imports import (
+    claim_run,
+    release_interrupted,
+    under_way,
+    unused_since,
+    with_an_upload,
+)
+
+UNUSED_DAYS = 14
+SECOND_LOOK_S = 1.0  # between taking work from the queue and taking its lock: far less
+
+
+def sweep(database: Database, uploads: Path, now_ms: int) -> None:
+    """Release interrupted runs, throw unused uploads away, clear the queue of the dead."""
+    _release(database)
+    with database.begin() as connection:
+        forget_old(connection)
+        for run_id in unused_since(connection, now_ms - UNUSED_DAYS * MS_PER_DAY):
+            throw_away(uploads, run_id)
+        # What lies there is listed first: an upload that comes in now is none of these.
+        present = {int(p.stem) for p in uploads.glob("[0-9]*.*") if p.stem.isdigit()}
+        for run_id in present - with_an_upload(connection):
+            throw_away(uploads, run_id)
+
+
+def _release(database: Database) -> None:
+    suspects = _unheld(database)
+    if not suspects:
+        return
+    time.sleep(SECOND_LOOK_S)
+    for run_id in suspects & _unheld(database):
+        with database.begin() as connection:
+            if claim_run(connection, run_id):
+                forget(connection, run_id)
+                release_interrupted(connection, run_id)
+
+
+def _unheld(database: Database) -> set[int]:
+    with database.begin() as connection:
+        return {
+            run_id
+            for run_id in under_way(connection)
+            if not waits(connection, run_id) and claim_run(connection, run_id)
+        }

@@ -1,0 +1,1 @@
+"""The benches: a folder each; none imports another."""

@@ -1,0 +1,1 @@
+"""The budget of a probe: every row, rows of one's own, what is promised along the range."""

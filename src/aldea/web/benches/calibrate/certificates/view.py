@@ -1,0 +1,102 @@
+"""A certificate with every figure finished: for the page, the sheet and the label."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from aldea.core.base.figures import figure, signed
+from aldea.core.base.instants import stamp
+from aldea.core.calibrate.calibration_line import line_words
+from aldea.core.calibrate.methods.registry import METHODS
+from aldea.core.calibrate.salts import SALTS
+from aldea.core.calibrate.thermometer import WAYS
+from aldea.store.calibrations import Certificate
+
+MEDIA = {**{key: salt.name for key, salt in SALTS.items()}, **WAYS}
+SPREADS = {"expanded_k2": "U, k=2"}
+TESTED = {"holds": "a check pair confirms it", "not_shown": "not tested: no check pair was taken"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CertificateView:
+    """What stands on a certificate; rows of `pairs` and `budget` are cells in order."""
+
+    number: int
+    probe: str
+    probe_name: str
+    equation: str
+    stands: str
+    where: str
+    range_words: str
+    factor_95: str
+    unit: str
+    tested: str
+    despite: str
+    signed_by: str
+    signed_at: str
+    due: str
+    sha256: str
+    pairs: tuple[dict[str, str], ...]
+    budget: tuple[dict[str, str], ...]
+
+
+def certificate_view(certificate: Certificate, zone: str) -> CertificateView:
+    """Finish a signed document; it is shown as it was signed, whatever the plan says today."""
+    document = certificate.document
+    unit, (low, high) = document["unit"], document["range"]
+    places = METHODS[document["probe"]["quantity"]].places
+    line = document["line"]
+    return CertificateView(
+        number=certificate.number,
+        probe=certificate.probe,
+        probe_name=document["probe"]["name"],
+        equation=f"true = {line_words(line['slope'], line['intercept'], (3, 5))}",
+        stands=f"±{figure(document['expanded_uncertainty'], 2)} {unit}",
+        where=f"from {figure(low)} to {figure(high)} {unit}{_temperature(document)}",
+        range_words=f"{figure(low, 0)}–{figure(high, 0)} {unit}",
+        factor_95=figure(document["factor_95"], 2),
+        unit=unit,
+        tested=TESTED[document["verdict"]],
+        despite=_despite(document),
+        signed_by=certificate.signed_by,
+        signed_at=stamp(certificate.at_ms, zone),
+        due=stamp(certificate.due_ms, zone),
+        sha256=certificate.sha256,
+        pairs=tuple(_pair(row, places, zone) for row in document["pairs"]),
+        budget=tuple(_row(row) for row in document["budget"]),
+    )
+
+
+def _despite(document: dict[str, Any]) -> str:
+    despite = document.get("signed_despite")
+    return f"{despite['what']}, beyond what is promised: {despite['why']}" if despite else ""
+
+
+def _temperature(document: dict[str, Any]) -> str:
+    if document["unit"] == "°C":
+        return ""
+    low, high = (figure(value) for value in document["temp_degc"])
+    return f" at {low} °C" if low == high else f" at {low} to {high} °C"
+
+
+def _pair(row: dict[str, Any], places: int, zone: str) -> dict[str, str]:
+    approach = f"{row['approach']}, {row['detail']}" if row["detail"] else row["approach"]
+    return {
+        "with": MEDIA.get(row["medium"], "Check instrument"),
+        "approach": approach,
+        "temp_degc": figure(row["temp_degc"]),
+        "reference": figure(row["reference"], places),
+        "reading": figure(row["reading"], places),
+        "residual": signed(row["residual"], 2),
+        "taken": f"{row['taken_by']}, {stamp(row['taken_ms'], zone)}",
+    }
+
+
+def _row(row: dict[str, Any]) -> dict[str, str]:
+    return {
+        "label": row["label"],
+        "ground": row["ground"],
+        "spread": SPREADS.get(row["distribution"], row["distribution"]),
+        "value": figure(row["value"], 3),
+        "sensitivity": figure(row["sensitivity"], 3),
+        "sigma": figure(row["standard_uncertainty"], 3),
+    }

@@ -1,0 +1,1 @@
+"""Identical probes: what is measured on one, carried to its sister probes."""

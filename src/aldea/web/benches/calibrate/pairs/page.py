@@ -1,0 +1,184 @@
+"""What every page of a probe shows: pairs, fit, budget, certificate, and what is being typed."""
+
+import math
+from collections.abc import Mapping
+from typing import Any
+
+from fastapi import Request, Response
+
+from aldea.core.base.errors import NotFoundError
+from aldea.core.base.figures import figure, short
+from aldea.core.base.instants import MS_PER_DAY, stamp
+from aldea.core.calibrate.certificate import beyond_words
+from aldea.core.calibrate.fit import Pair, TakenPair
+from aldea.core.calibrate.identical import CarriedLine, identical_probes
+from aldea.core.calibrate.methods.method import Method, Stated
+from aldea.core.calibrate.methods.registry import METHODS
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.text import plan_text
+from aldea.core.rehearse.rehearsal import closings_per_day
+from aldea.store.calibrations import certificates, next_number, open_pairs
+from aldea.web.benches.calibrate.budget.own_rows import own_carried, own_rows, own_typed
+from aldea.web.benches.calibrate.identical.view import to_carry
+from aldea.web.benches.calibrate.pairs.pair_forms import PAIR_FORMS
+from aldea.web.benches.calibrate.pairs.span import span_view
+from aldea.web.benches.calibrate.pairs.view import (
+    CalibrateView,
+    make_calibrate_view,
+    signed_rows,
+)
+from aldea.web.benches.calibrate.recordings.registry import RECORDINGS_BENCHES
+from aldea.web.shell.forms import Fields
+from aldea.web.shell.page import OpenHouse, asked_window, rail_of, render_bench, running_replay
+from aldea.web.shell.state import AppState
+
+DAYS_PER_MONTH = 30.4375
+
+
+def calibrated_probes(plan: Plan) -> list[Probe]:
+    """Probes of a quantity that has a method."""
+    return [probe for probe in plan.probes if probe.quantity in METHODS]
+
+
+def probe_of(plan: Plan, probe_id: str) -> tuple[Probe, Method]:
+    """A probe with its method; raises `NotFoundError` where it has none."""
+    for probe in calibrated_probes(plan):
+        if probe.id == probe_id:
+            return probe, METHODS[probe.quantity]
+    raise NotFoundError(
+        "probe",
+        got=repr(probe_id),
+        allowed="a probe of this house that measures temperature or humidity",
+    )
+
+
+def stated_of(fields: Fields, probe: Probe, method: Method) -> Stated:
+    """The figures stated at the bench; those of the method where none were sent."""
+    base = method.defaults(probe)
+    if not any(name in fields.sent for name in base):
+        return base
+    read = {
+        row.name: fields.number(row.name, low=row.low, high=row.high, unit=row.unit)
+        for row in method.stated
+    }
+    return {key: value if math.isfinite(value) else base[key] for key, value in read.items()}
+
+
+def stated_along(sent: Mapping[str, str], method: Method, probe: Probe) -> dict[str, str]:
+    """What was stated at the bench, as it was sent: figures of the method, rows of one's own."""
+    figures = {name: sent[name] for name in method.defaults(probe) if name in sent}
+    return {**figures, **own_carried(sent)}
+
+
+def due_ms(now_ms: int, stated: Stated) -> int:
+    """When a certificate signed now asks again."""
+    return now_ms + MS_PER_DAY * round(DAYS_PER_MONTH * stated["lasts_months"])
+
+
+def probe_page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    found: tuple[Probe, Method],
+    *,
+    template: str = "calibrate/pairs/pairs.html",
+    typed_pair: Pair | None = None,
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    withdrawn: int | None = None,
+    status: int = 200,
+    **values: Any,
+) -> Response:
+    """A page of a probe; `typed_pair` is fitted along, but is not among those taken."""
+    house, by = opened.access.house.id, opened.access.account.name
+    probe, method = found
+    # What was stated at the bench comes with whatever is pressed there, and stays.
+    along = stated_along(typed or {}, method, probe)
+    sent = {**along, **{k: str(v) for k, v in request.query_params.items()}}
+    fields = Fields(sent)
+    stated = stated_of(fields, probe, method)
+    own = own_rows(sent, fields.errors)
+    previewed = [TakenPair(id=0, pair=typed_pair, by=by, taken_ms=0)] if typed_pair else []
+    with state.database.begin() as connection:
+        replayed, mode, plan = running_replay(state, connection, opened)
+        window = asked_window(request, opened.access.now_ms, replayed)
+        taken = open_pairs(connection, house, probe.id)
+        signed = [c for c in certificates(connection, house) if c.probe == probe.id]
+        number = next_number(connection, house)
+        trace = state.replays.trace(connection, house, probe.id, opened.access.now_ms)
+
+        def times_a_day(plan: Plan) -> dict[str, float]:
+            text, now_ms = plan_text(plan), opened.access.now_ms
+            done = state.replays.replay(connection, house, plan, text, now_ms=now_ms)
+            return closings_per_day(done.rehearsal) if done else {}
+
+        view = make_calibrate_view(
+            opened.plan, probe, method, taken, previewed, (stated, own), times_a_day
+        )
+    rail = rail_of(plan, replayed, window, mode)
+    at = trace.at(window.at_ms)
+    form = PAIR_FORMS[probe.quantity]
+    again = {key: sent[key] for key in form.first if key in sent}
+    as_typed = {key: sent.get(key, short(value)) for key, value in stated.items()}
+    line = to_carry(probe, view.fit, signed)
+    return render_bench(
+        request,
+        template,
+        opened,
+        current="calibrate",
+        rail=rail,
+        status=status,
+        probe=probe,
+        method=method,
+        here=f"{opened.base}/calibrate/{probe.id}",
+        alike=[p for p in calibrated_probes(opened.plan) if p.quantity == probe.quantity],
+        more=_more(opened, probe, line),
+        view=view,
+        take=form,
+        typed={"pasted": "", **form.first, **again, **(typed or {})},
+        line=line,
+        signs=_signs(probe, method, view, due_ms(opened.access.now_ms, stated), opened),
+        version=opened.draft.version,
+        errors={**fields.errors, **(errors or {})},
+        stated=as_typed,
+        asked=[row for row in method.stated if view.one_point or not row.for_one_point],
+        unasked={
+            row.name: as_typed[row.name]
+            for row in method.stated
+            if row.for_one_point and not view.one_point
+        },
+        span=span_view(trace, window, method, sent, rail.at_words),
+        rail_fields={name: sent[name] for name in ("at", "end", "hours") if name in sent},
+        own=own_typed(sent),
+        own_carried=own_carried(sent),
+        certificates=signed_rows(signed, method),
+        next_certificate=number,
+        withdrawn=withdrawn,
+        raw_now=figure(at[1]) if at else "",
+        **values,
+    )
+
+
+def _signs(
+    probe: Probe, method: Method, view: CalibrateView, due: int, opened: OpenHouse
+) -> dict[str, str]:
+    """What is asked before anything is signed: which pairs, how good, until when."""
+    shown = [row.id for row in view.rows if row.id]
+    return {
+        "pairs": ",".join(str(number) for number in shown),
+        "asks": f"{probe.name} at ±{view.expanded} {method.unit}, from {len(shown)} pairs, "
+        f"due {stamp(due, opened.plan.house.time_zone)}",
+        "beyond": beyond_words(view.fit) if view.fit else "",
+    }
+
+
+def _more(opened: OpenHouse, probe: Probe, line: CarriedLine | None) -> list[tuple[str, str]]:
+    """What else can be worked out for a probe, as words and address."""
+    links = [
+        (bench.heading, f"{opened.base}/recordings/{bench.key}/{probe.id}")
+        for bench in RECORDINGS_BENCHES.values()
+        if any(subject == probe.id for subject, _ in bench.subjects(opened.plan))
+    ]
+    if line is not None and identical_probes(opened.plan, probe):
+        links.append(("Sister probes", f"{opened.base}/calibrate/{probe.id}/identical"))
+    return links

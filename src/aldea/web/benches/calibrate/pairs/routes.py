@@ -1,0 +1,233 @@
+"""The Calibrate bench: pairs taken, withdrawn, fitted and signed, for every quantity."""
+
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from aldea.core.base.errors import (
+    CalibrationError,
+    ConflictError,
+    InputError,
+    NotFoundError,
+)
+from aldea.core.base.figures import figure
+from aldea.core.calibrate.certificate import (
+    beyond_words,
+    certificate_document,
+    new_calibration,
+)
+from aldea.core.calibrate.fit import Fit, TakenPair
+from aldea.core.calibrate.methods.method import Method, Stated
+from aldea.core.calibrate.uncertainty_budget import BudgetRow
+from aldea.core.plan.tuning import calibrated
+from aldea.store.calibrations import (
+    check_shown_pairs,
+    open_pairs,
+    set_withdrawn,
+    sign,
+    take_pair,
+)
+from aldea.store.plans import lock_draft
+from aldea.web.benches.calibrate.budget.own_rows import own_rows
+from aldea.web.benches.calibrate.pairs.page import (
+    calibrated_probes,
+    due_ms,
+    probe_of,
+    probe_page,
+    stated_along,
+    stated_of,
+)
+from aldea.web.benches.calibrate.pairs.pair_forms import PAIR_FORMS
+from aldea.web.benches.calibrate.pairs.pasted import pasted_pairs
+from aldea.web.shell.access import BuilderAccess, MemberAccess, RowId, Sent, State
+from aldea.web.shell.drafts import version_of
+from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.page import OpenHouse, open_house, whole_number
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+@router.get("/calibrate")
+def first(state: State, access: MemberAccess) -> Response:
+    """To the first probe that a claim reads; to the list of benches where none takes pairs."""
+    with state.database.begin() as connection:
+        plan = open_house(connection, access).plan
+    probes = calibrated_probes(plan)
+    if not probes:
+        return RedirectResponse(f"/h/{access.house.slug}/benches", status_code=303)
+    claimed = [p for p in probes if plan.claims_on(p.id)] or probes
+    return RedirectResponse(f"/h/{access.house.slug}/calibrate/{claimed[0].id}", status_code=303)
+
+
+@router.get("/calibrate/{probe_id}")
+def benchprobe_page(
+    request: Request, state: State, access: MemberAccess, probe_id: str
+) -> Response:
+    """Pairs, fit, budget, certificate."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    withdrawn = whole_number(request.query_params.get("withdrawn"))
+    return probe_page(request, state, opened, probe_of(opened.plan, probe_id), withdrawn=withdrawn)
+
+
+@router.post("/calibrate/{probe_id}/pairs")
+def take(
+    request: Request, state: State, access: BuilderAccess, probe_id: str, form: Sent
+) -> Response:
+    """Take a pair; a wrong field is named and what was typed stays."""
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    probe, _ = found = probe_of(opened.plan, probe_id)
+    try:
+        pair = PAIR_FORMS[probe.quantity].read_pair(fields)
+    except InputError:
+        return probe_page(
+            request, state, opened, found, typed=typed, errors=fields.errors, status=422
+        )
+    with state.database.begin() as connection:
+        take_pair(
+            connection, access.house.id, probe.id, pair, by=access.account, at_ms=state.clock()
+        )
+    return _back(opened, probe_id, typed, "#take")
+
+
+def _back(opened: OpenHouse, probe_id: str, typed: dict[str, str], tail: str = "") -> Response:
+    """To the bench, with what was stated there."""
+    found = probe_of(opened.plan, probe_id)
+    stated = urlencode(stated_along(typed, found[1], found[0]))
+    asked = "&" if stated and tail.startswith("?") else "?" if stated else ""
+    query, _, place = tail.partition("#")
+    address = f"{opened.base}/calibrate/{probe_id}{query}{asked}{stated}"
+    return RedirectResponse(f"{address}#{place}" if place else address, status_code=303)
+
+
+@router.post("/calibrate/{probe_id}/preview")
+def preview(
+    request: Request, state: State, access: MemberAccess, probe_id: str, form: Sent
+) -> Response:
+    """The bench as it would be with the pair that is being typed; nothing is stored."""
+    typed = {k: str(v) for k, v in form.items()}
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    found = probe_of(opened.plan, probe_id)
+    try:
+        pair = PAIR_FORMS[found[0].quantity].read_pair(Fields(typed))
+    except InputError:
+        return Response(status_code=204)  # not whole yet: what stands there stays
+    return probe_page(request, state, opened, found, typed=typed, typed_pair=pair)
+
+
+@router.post("/calibrate/{probe_id}/pasted")
+def take_pasted(
+    request: Request, state: State, access: BuilderAccess, probe_id: str, form: Sent
+) -> Response:
+    """Take many pairs at once, all or none: lines of reference and reading, or readings alone."""
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    probe, _ = found = probe_of(opened.plan, probe_id)
+    try:
+        pairs = pasted_pairs(PAIR_FORMS[probe.quantity], fields)
+    except InputError as exc:
+        errors = {**fields.errors, "pasted": fields.errors.get("pasted", exc.sentence)}
+        return probe_page(request, state, opened, found, typed=typed, errors=errors, status=422)
+    with state.database.begin() as connection:
+        for pair in pairs:
+            at_ms = state.clock()
+            take_pair(connection, access.house.id, probe.id, pair, by=access.account, at_ms=at_ms)
+    return _back(opened, probe_id, typed, "#take")
+
+
+@router.post("/calibrate/{probe_id}/pairs/{pair_id}/{action}")
+def withdraw(
+    state: State, access: BuilderAccess, probe_id: str, pair_id: RowId, action: str, form: Sent
+) -> Response:
+    """Withdraw a pair, or take that back."""
+    if action not in ("withdraw", "restore"):
+        raise NotFoundError("action", got=repr(action), allowed="withdraw or restore")
+    at_ms = state.clock() if action == "withdraw" else None
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        set_withdrawn(connection, access.house.id, pair_id, at_ms=at_ms)
+    tail = f"?withdrawn={pair_id}" if action == "withdraw" else ""
+    return _back(opened, probe_id, typed_of(form), tail)
+
+
+def _signable(
+    method: Method, taken: list[TakenPair], stated: Stated, own: tuple[BudgetRow, ...], why: str
+) -> Fit:
+    fit = method.fit([row.pair for row in taken], stated).with_rows(own)
+    if fit.verdict == "fails":
+        raise CalibrationError(
+            "check pair",
+            got="a check pair that the line does not meet",
+            allowed="a fit that its own check confirms",
+            mend="Withdraw what was wrong and take it again.",
+        )
+    if fit.outliers and not why:
+        raise CalibrationError(
+            "pairs",
+            got=f"{beyond_words(fit)} beyond ±{figure(fit.expanded, method.places)} {method.unit}",
+            allowed="pairs inside what is promised, or a written reason why it may be signed",
+            mend="Withdraw what was wrong, or write why.",
+        )
+    return fit
+
+
+def _shown_pairs(fields: Fields) -> list[int]:
+    """The numbers of the pairs that the sign form was made for."""
+    text = fields.text("pairs", most=20_000)
+    numbers = [part for part in text.split(",") if part]
+    if not all(part.isascii() and part.isdigit() and len(part) < 16 for part in numbers):
+        raise InputError("pairs", got=repr(text)[:80], allowed="the pairs of the form")
+    return [int(part) for part in numbers]
+
+
+@router.post("/calibrate/{probe_id}/sign")
+def sign_certificate(
+    request: Request, state: State, access: BuilderAccess, probe_id: str, form: Sent
+) -> Response:
+    """Store the certificate and apply it to the draft, both or neither, just as it was shown."""
+    typed = typed_of(form)
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    probe, method = found = probe_of(opened.plan, probe_id)
+    stated = stated_of(fields, probe, method)
+    own = own_rows(fields.sent, fields.errors)
+    why = fields.text("why")
+    now_ms = access.now_ms
+    due = due_ms(now_ms, stated)
+    try:
+        fields.check()
+        shown, version = _shown_pairs(fields), version_of(typed)
+        with state.database.begin() as connection:
+            lock_draft(connection, access.house.id)
+            taken = open_pairs(connection, access.house.id, probe.id)
+            check_shown_pairs(shown, taken)
+            fit = _signable(method, taken, stated, own, why)
+            done = sign(
+                connection,
+                access.house.id,
+                probe.id,
+                certificate_document(probe, method.unit, fit, taken, stated, why),
+                lambda plan, number: calibrated(plan, probe.id, new_calibration(fit, number)),
+                taken=taken,
+                version_read=version,
+                by=access.account,
+                at_ms=now_ms,
+                due_ms=due,
+            )
+    except (CalibrationError, ConflictError, InputError) as exc:
+        with state.database.begin() as connection:
+            opened = open_house(connection, access)
+        status = 409 if isinstance(exc, ConflictError) else 422
+        return probe_page(
+            request, state, opened, found, typed=typed, errors={"sign": exc.sentence},
+            status=status,
+        )  # fmt: skip
+    return RedirectResponse(f"{opened.base}/certificates/{done.number}", status_code=303)

@@ -1,0 +1,276 @@
+"""The Calibrate bench: pairs, error and residual plots, budget, what the fit moves, certificate."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, signed
+from aldea.core.calibrate.calibration_line import line_words
+from aldea.core.calibrate.certificate import new_calibration
+from aldea.core.calibrate.fit import Fit, PairResult, TakenPair
+from aldea.core.calibrate.methods.method import Method, Stated
+from aldea.core.calibrate.uncertainty_budget import BudgetRow
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.tuning import calibrated
+from aldea.core.words.verdicts import Verdict, calibrate_verdict
+from aldea.store.calibrations import Certificate
+from aldea.web.benches.calibrate.budget.view import BudgetView, make_budget_view
+from aldea.web.benches.calibrate.pairs.plots import Axis, PairPlot, error_plot, residual_plot
+from aldea.web.shell.plot import GridLine
+
+MOST_BARS = 4
+UNSIGNED = 1  # a certificate's number for a rehearsal, before there is one
+WIDER_FACTOR = 2.05  # below it k = 2 is 95 % for every purpose of a house
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PairRow:
+    """A pair in the table."""
+
+    number: int
+    id: int
+    medium: str
+    approach: str
+    detail: str
+    reference: str
+    reading: str
+    fitted: str
+    residual: str
+    check: bool
+    beyond: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BudgetBar:
+    """A row of the budget, small."""
+
+    label: str
+    figure: str
+    px: float
+    ground: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Moved:
+    """A mark that hangs on the probe."""
+
+    label: str
+    was_really: str
+    will_be: str
+    times_a_day: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CalibrateView:
+    """The whole bench."""
+
+    verdict: Verdict
+    fit: Fit | None
+    rows: tuple[PairRow, ...]
+    errors: PairPlot
+    residuals: PairPlot | None
+    axis: tuple[GridLine, ...]
+    bars: tuple[BudgetBar, ...]
+    bars_left: int
+    pairs_chip: str
+    moves: tuple[Moved, ...]
+    equation: str
+    words: str
+    where: str
+    expanded: str
+    one_point: bool
+    coverage: str
+    budget: BudgetView | None
+
+
+TimesADay = Callable[[Plan], dict[str, float]]
+
+
+def make_calibrate_view(
+    plan: Plan,
+    probe: Probe,
+    method: Method,
+    taken: list[TakenPair],
+    previewed: list[TakenPair],
+    stated: tuple[Stated, tuple[BudgetRow, ...]],
+    times_a_day: TimesADay,
+) -> CalibrateView:
+    """Fit what was taken and finish everything that the page shows.
+
+    `previewed` is fitted along but not taken yet; `stated` are the figures of the method and the
+    rows of one's own.
+    `times_a_day` rehearses a plan on the record: how often each load is switched on.
+    """
+    rows = [*taken, *previewed]
+    pairs = [row.pair for row in rows]
+    refusal = ""
+    fit: Fit | None = None
+    try:
+        fit = method.fit(pairs, stated[0]).with_rows(stated[1])
+    except CalibrationError as exc:
+        refusal = f"Got {exc.got}; needed: {exc.allowed}. {exc.mend}".strip()
+    results = fit.results if fit else tuple(PairResult(pair=p, fitted=p.reading) for p in pairs)
+    axis = Axis(*method.axis(pairs))
+    bars = _bars(fit) if fit else ()
+    return CalibrateView(
+        verdict=_stands(probe, method)
+        if not rows and probe.calibration.certificate
+        else calibrate_verdict(
+            probe.name,
+            fit,
+            refusal=refusal,
+            unit=method.unit,
+            difference=method.difference,
+            places=method.places,
+            ends=method.ends(fit) if fit else "",
+            doubt_these=method.doubt_these,
+            untested=method.untested,
+        ),
+        fit=fit,
+        rows=tuple(
+            _row(number, row, method, result if fit else None, fit)
+            for number, (row, result) in enumerate(zip(rows, results, strict=True), 1)
+        ),
+        errors=error_plot(results, fit, axis, method.difference),
+        residuals=residual_plot(fit, axis, method.difference) if fit else None,
+        axis=tuple(
+            GridLine(at=axis.x(value), text=f"{value:.0f}".replace("-", "−"))
+            for value in np.arange(axis.low, axis.high + axis.step / 2, axis.step).tolist()
+        ),
+        bars=bars[:MOST_BARS],
+        bars_left=len(bars) - MOST_BARS,
+        pairs_chip=f"{len(taken)} pairs taken{', 1 typed' if previewed else ''}",
+        moves=_moves(plan, probe, fit, times_a_day) if fit else (),
+        equation=f"true = {line_words(fit.line.slope, fit.line.intercept)}" if fit else "",
+        words=_words(fit, method) if fit else refusal,
+        where=method.where(fit) if fit else "",
+        expanded=figure(fit.expanded, method.places) if fit else "",
+        one_point=fit is not None and math.isinf(fit.line.sxx),
+        coverage=_coverage(fit) if fit else "",
+        budget=make_budget_view(fit, method.unit, method.difference) if fit else None,
+    )
+
+
+def _coverage(fit: Fit) -> str:
+    factor = fit.budget.factor_95
+    return f"k=2; 95 % needs k={figure(factor, 2)}" if factor > WIDER_FACTOR else "k=2"
+
+
+def _stands(probe: Probe, method: Method) -> Verdict:
+    """What is said while no pair was taken since the last certificate."""
+    own = probe.calibration
+    return Verdict(
+        mark="holds",
+        sentence=f"{probe.name}: certificate {own.certificate} stands, "
+        f"±{figure(own.expanded_uncertainty, method.places)} {method.unit}.",
+        rest="Pairs that are taken from now on make the next one.",
+    )
+
+
+def _row(
+    number: int, taken: TakenPair, method: Method, result: PairResult | None, fit: Fit | None
+) -> PairRow:
+    pair = taken.pair
+    check = pair.approach == "check"
+    beyond = False
+    if result is not None and fit is not None:
+        limit = fit.check_limit(result) if check else fit.expanded
+        beyond = abs(result.residual) > limit
+    return PairRow(
+        number=number,
+        id=taken.id,
+        medium=method.medium(pair),
+        approach=method.approach_words(pair),
+        detail=pair.detail,
+        reference=figure(pair.reference, method.places),
+        reading=figure(pair.reading, method.places),
+        fitted=figure(result.fitted, method.places) if result else "–",
+        residual=signed(result.residual, method.places) if result else "–",
+        check=check,
+        beyond=beyond,
+    )
+
+
+def _bars(fit: Fit) -> tuple[BudgetBar, ...]:
+    rows = sorted(fit.budget.rows, key=lambda row: -row.standard_uncertainty)
+    top = max(row.standard_uncertainty for row in rows) or 1.0
+    return tuple(
+        BudgetBar(
+            label=row.label,
+            figure=figure(row.standard_uncertainty, 2),
+            px=round(96 * row.standard_uncertainty / top, 1),
+            ground=row.ground,
+        )
+        for row in rows
+    )
+
+
+def _moves(plan: Plan, probe: Probe, fit: Fit, times_a_day: TimesADay) -> tuple[Moved, ...]:
+    """What each mark on this probe really was, when the old line said that it was reached."""
+    old = probe.calibration
+    moved = []
+    claims = plan.claims_on(probe.id)
+    if not claims:
+        return ()
+    before = times_a_day(plan)
+    after = times_a_day(calibrated(plan, probe.id, new_calibration(fit, UNSIGNED)))
+    for claim in claims:
+        times = "–"
+        if claim.load in before and claim.load in after:
+            times = f"{figure(before[claim.load])} → {figure(after[claim.load])}"
+        load = plan.load(claim.load)
+        for word, mark in (("on", claim.condition.on), ("off", claim.condition.off)):
+            raw = old.reading_at(mark)
+            moved.append(
+                Moved(
+                    label=f"{load.name if load else claim.load} {word}",
+                    was_really=figure(fit.line.at(raw)),
+                    will_be=figure(mark),
+                    times_a_day=times,
+                )
+            )
+    return tuple(moved)
+
+
+def _words(fit: Fit, method: Method) -> str:
+    parts = method.words(fit)
+    if fit.outliers:
+        which = " and ".join(str(number) for number in fit.outliers)
+        several = "Pairs" if len(fit.outliers) > 1 else "Pair"
+        parts.append(
+            f"{several} {which} beyond ±{figure(fit.expanded, method.places)}: look again; nothing "
+            "is dropped by itself."
+        )
+    if fit.checks:
+        worst = max(fit.checks, key=lambda r: abs(r.residual))
+        parts.append(
+            f"The check pair lies {figure(abs(worst.residual), method.places)} {method.difference} "
+            f"off; it may lie ±{figure(fit.check_limit(worst), method.places)}."
+        )
+    else:
+        parts.append("What fixed a line cannot test it. A check pair can.")
+    return " ".join(parts)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SignedRow:
+    """A certificate in the list beside the bench."""
+
+    number: int
+    at_ms: int
+    stands: str
+
+
+def signed_rows(signed: list[Certificate], method: Method) -> tuple[SignedRow, ...]:
+    """Every certificate of a probe with what it promised."""
+    return tuple(
+        SignedRow(
+            number=row.number,
+            at_ms=row.at_ms,
+            stands=f"±{figure(row.document['expanded_uncertainty'], method.places)} {method.unit}",
+        )
+        for row in signed
+    )

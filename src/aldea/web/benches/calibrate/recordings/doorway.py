@@ -1,0 +1,215 @@
+"""A doorway: which sensor is the outer one, and the longest gap between the two."""
+
+import math
+import re
+
+from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, short
+from aldea.core.calibrate.doorway import (
+    Beam,
+    Pulse,
+    Side,
+    by_beams,
+    in_order,
+    try_gaps,
+    turned_round,
+    wrong_persons,
+)
+from aldea.core.devices.sensors.motion.model import MotionSensor
+from aldea.core.plan.document import Plan
+from aldea.core.words.verdicts import Verdict
+from aldea.web.benches.calibrate.recordings.bench import (
+    Ask,
+    Found,
+    Given,
+    RecordingsBench,
+    Table,
+    filled,
+    probes_made_as,
+    sensor_of,
+    sensor_take,
+)
+from aldea.web.shell.sketch import make_sketch
+
+TRIED_GAPS_S = tuple(round(0.25 * k, 2) for k in range(1, 25))
+
+
+def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+    others = tuple(
+        (p.id, p.name)
+        for p in plan.probes
+        if isinstance(p.sensor, MotionSensor) and p.id != subject
+    )
+    sensor = sensor_of(plan, subject, MotionSensor)
+    return (
+        Ask(
+            name="inner",
+            label="The inner sensor",
+            first=sensor.inner or (others[0][0] if others else ""),
+            options=others or (("", "no second motion detector"),),
+        ),
+        Ask(
+            name="passes",
+            label="Activations, one a line: seconds and A or B",
+            rows=8,
+            note="A is this one, outside; B is inside. For beams a third column: 1 "
+            "interrupted, 0 free.",
+        ),
+        Ask(
+            name="entries",
+            label="Came in",
+            unit="counted",
+            first="0",
+            high=10_000,
+            heading="What a person at the door counted",
+        ),
+        Ask(name="exits", label="Went out", unit="counted", first="0", high=10_000),
+    )
+
+
+def _passes(given: Given) -> list[Beam]:
+    rows: list[Beam] = []
+    text = given.text("passes")
+    for number, line in enumerate(text.splitlines(), 1):
+        words = [w for w in re.split(r"[\s;,]+", line.strip()) if w]
+        if not words:
+            continue
+        ok = len(words) in (2, 3) and words[1].upper() in ("A", "B")
+        ok = ok and (len(words) == 2 or words[2] in ("0", "1"))
+        at = float(words[0]) if re.fullmatch(r"\d+(\.\d+)?", words[0]) else math.nan
+        if not ok or math.isnan(at):
+            given.fields.refuse(
+                "passes", f"line {number}, {line[:40]!r}", "such as 12.5 A, or 12.5 A 1 for a beam"
+            )
+            return []
+        side: Side = "A" if words[1].upper() == "A" else "B"
+        rows.append((at, side, int(words[2]) if len(words) == 3 else -1))
+    if rows and len({row[2] < 0 for row in rows}) > 1:
+        given.fields.refuse("passes", "rows with and without a state", "one kind of rows")
+    return rows
+
+
+def _work(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+    beams = _passes(given)
+    entries, exits = given.whole(asks["entries"]), given.whole(asks["exits"])
+    inner = given.fields.choice("inner", tuple(o for o, _ in asks["inner"].options))
+    given.fields.check()
+    try:
+        in_order([row[0] for row in beams])
+    except CalibrationError as exc:
+        raise given.refused(exc, {}, "passes") from exc
+    if not beams:
+        given.fields.refuse("passes", "no activations", "one a line, such as 12.5 A")
+        given.fields.check()
+    if beams[0][2] >= 0:
+        return _beams_found(given, beams, entries, exits)
+    pulses: list[Pulse] = [(at, side) for at, side, _ in beams]
+    rows, best = try_gaps(pulses, entries=entries, exits=exits, gaps_s=TRIED_GAPS_S)
+    _, other = try_gaps(turned_round(pulses), entries=entries, exits=exits, gaps_s=TRIED_GAPS_S)
+    name, gap = given.probe.name, best.longest_gap_s
+    passed = entries + exits
+    if other.wrong < best.wrong:
+        verdict = Verdict(
+            mark="fails",
+            sentence=f"{name}: the order is the other way round.",
+            rest=f"With A and B changed over {other.wrong} are wrong instead of {best.wrong}. "
+            "Open the bench of the other sensor, or change the wires.",
+        )
+    else:
+        verdict = Verdict(
+            mark="holds" if not best.wrong else "owed",
+            sentence=f"{name}: a longest gap of {short(gap)} s counts {best.wrong} of {passed} "
+            "persons wrong.",
+            rest="Two at once and turning back are not told apart."
+            if best.wrong
+            else "The middle of the gaps that count all right.",
+        )
+    return Found(
+        verdict=verdict,
+        facts=(
+            ("Counted with it", f"{best.count.entries} in, {best.count.exits} out"),
+            ("Inside at the end, from nobody", str(best.count.inside)),
+        ),
+        tables=(
+            Table(
+                title="Longest gaps tried",
+                head=("Gap", "In", "Out", "Wrong"),
+                rows=tuple(
+                    (
+                        f"{figure(r.longest_gap_s, 2)} s",
+                        str(r.count.entries),
+                        str(r.count.exits),
+                        str(r.wrong),
+                    )
+                    for r in rows
+                ),
+                figures=frozenset({0, 1, 2, 3}),
+                strong=frozenset({rows.index(best)}),
+            ),
+        ),
+        sketches=(
+            make_sketch(
+                "Counted wrong over the longest gap",
+                x_words="longest gap, s",
+                y_words="persons",
+                points=[("line", [r.longest_gap_s for r in rows], [float(r.wrong) for r in rows])],
+                moments=[(gap, f"{short(gap)} s")],
+                from_zero=True,
+            ),
+        ),
+        takes=sensor_take(
+            f"Take both sensors and {short(gap)} s into the plan",
+            given.subject,
+            inner=inner or None,
+            longest_gap_s=gap,
+        )
+        if inner and verdict.mark != "fails"
+        else (),
+    )
+
+
+def _beams_found(given: Given, beams: list[Beam], entries: int, exits: int) -> Found:
+    count = by_beams(beams)
+    wrong = wrong_persons(count, entries=entries, exits=exits)
+    turned: list[Beam] = [(at, "B" if side == "A" else "A", on) for at, side, on in beams]
+    swapped = wrong_persons(by_beams(turned), entries=entries, exits=exits)
+    name = given.probe.name
+    sentence = f"{name}: two beams count {wrong} of {entries + exits} persons wrong."
+    return Found(
+        verdict=Verdict(
+            mark="fails" if swapped < wrong else "holds" if not wrong else "owed",
+            sentence=f"{name}: the order is the other way round." if swapped < wrong else sentence,
+            rest=f"With A and B changed over {swapped} are wrong instead of {wrong}."
+            if swapped < wrong
+            else "Turning back counts nothing; no gap is needed with beams that overlap.",
+        ),
+        facts=(
+            ("Counted", f"{count.entries} in, {count.exits} out"),
+            ("Inside at the end", str(count.inside)),
+        ),
+    )
+
+
+def _pair_in_plan(plan: Plan, subject: str) -> str:
+    sensor = sensor_of(plan, subject, MotionSensor)
+    inner = plan.probe(sensor.inner) if sensor.inner else None
+    if inner is None:
+        return "The plan has no pair here yet."
+    return f"The plan: inside it is {inner.name}, longest gap {short(sensor.longest_gap_s)} s."
+
+
+DOORWAY = RecordingsBench(
+    key="doorway",
+    called="the outer one of two motion detectors",
+    heading="Doorway",
+    does="order, longest gap, count errors",
+    subjects=probes_made_as("motion"),
+    asks=_asks,
+    work=_work,
+    begin="Record an hour at the door while somebody counts.",
+    empty="Somebody sits at the door for an hour and counts who comes and goes; the two "
+    "sensors record when each of them speaks. Aldea tries every longest gap against that count.",
+    enough=filled("passes"),
+    in_plan=_pair_in_plan,
+)

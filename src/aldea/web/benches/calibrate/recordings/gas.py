@@ -1,0 +1,156 @@
+"""A gas or smoke hint: warm-up, clean air, ratio. The caution stands on the page."""
+
+from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, short, signed
+from aldea.core.base.instants import span
+from aldea.core.calibrate.gas import warm_up_of
+from aldea.core.devices.sensors.gas.model import GasSensor
+from aldea.core.plan.document import Plan
+from aldea.core.words.verdicts import Verdict
+from aldea.web.benches.calibrate.recordings.bench import (
+    Ask,
+    Found,
+    Given,
+    RecordingsBench,
+    Table,
+    filled,
+    probes_where,
+    sensor_of,
+    sensor_take,
+)
+from aldea.web.shell.sketch import make_sketch
+
+RATIOS = (1.2, 1.5, 2.0, 3.0, 5.0)
+FEW_SIGMAS, MOST_DRIFT_PCT_PER_H = 6.0, 3.0
+
+
+def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+    sensor = sensor_of(plan, subject, GasSensor)
+    return (
+        Ask(name="curve", label="From switching on, in clean air: seconds and volts", rows=10),
+        Ask(name="settled_pct", label="Settled within", unit="%", first="3", low=0.1, high=50),
+        Ask(
+            name="ratio",
+            label="Speaks at",
+            unit="times clean air",
+            first=f"{sensor.alarm_ratio_1:g}",
+            low=1.01,
+            high=100,
+        ),
+    )
+
+
+def _work(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+    rows = given.rows("curve", 2)
+    settled, ratio = given.number(asks["settled_pct"]), given.number(asks["ratio"])
+    given.fields.check()
+    t_s, volts = [row[0] for row in rows], [row[1] for row in rows]
+    try:
+        found = warm_up_of(t_s, volts, settled_pct=settled)
+    except CalibrationError as exc:
+        raise given.refused(exc, {}, "curve") from exc
+    sensor = sensor_of(given.plan, given.subject, GasSensor)
+    name, alarm = given.probe.name, found.alarm_v(ratio)
+    reached = alarm <= sensor.highest_v
+    drifts = abs(found.drift_pct_per_h) > MOST_DRIFT_PCT_PER_H
+    if not reached:
+        verdict = Verdict(
+            mark="fails",
+            sentence=f"{name}: {short(ratio)} times clean air is {figure(alarm, 2)} V, and it "
+            "gives "
+            f"no more than {short(sensor.highest_v)} V.",
+            rest="A smaller ratio.",
+        )
+    elif found.sigmas(ratio) < FEW_SIGMAS or drifts:
+        verdict = Verdict(
+            mark="owed",
+            sentence=f"{name}: locked out for {span(found.warm_up_s)}, but clean air is not still.",
+            rest=f"{figure(found.sigmas(ratio), 1)} sigma below the alarm; drifts "
+            f"{signed(found.drift_pct_per_h, 1)} % an hour.",
+        )
+    else:
+        verdict = Verdict(
+            mark="holds",
+            sentence=f"{name}: locked out for {span(found.warm_up_s)}, then a hint at "
+            f"{figure(alarm, 2)} V.",
+            rest=f"Clean air reads {figure(found.clean_air_v, 3)} V.",
+        )
+    return Found(
+        verdict=verdict,
+        facts=(
+            ("Warm-up", span(found.warm_up_s)),
+            (
+                "Clean air",
+                f"{figure(found.clean_air_v, 3)} V, noise {figure(1000 * found.noise_v, 1)} mV",
+            ),
+            ("Drift at the end", f"{signed(found.drift_pct_per_h, 1)} % an hour"),
+        ),
+        tables=(
+            Table(
+                title="Ratios",
+                head=("Times clean air", "Volts", "Sigma away"),
+                rows=tuple(
+                    (
+                        short(r),
+                        f"{figure(found.alarm_v(r), 2)} V",
+                        figure(min(found.sigmas(r), 9999), 0),
+                    )
+                    for r in RATIOS
+                ),
+                figures=frozenset({0, 1, 2}),
+            ),
+        ),
+        sketches=(
+            make_sketch(
+                "Warm-up in clean air",
+                x_words="seconds since switching on",
+                y_words="V",
+                points=[("line", t_s, volts)],
+                levels=[
+                    (found.clean_air_v, "clean air"),
+                    *([(alarm, f"hint at {figure(alarm, 2)} V")] if reached else []),
+                ],
+                moments=[(t_s[0] + found.warm_up_s, "settled")],
+                from_zero=True,
+            ),
+        ),
+        takes=sensor_take(
+            "Take warm-up, clean air and ratio into the plan",
+            given.subject,
+            warm_up_s=round(found.warm_up_s, 1),
+            clean_air_v=float(f"{found.clean_air_v:.4g}"),
+            alarm_ratio_1=ratio,
+        )
+        if reached
+        else (),
+    )
+
+
+def _in_plan(plan: Plan, subject: str) -> str:
+    sensor = sensor_of(plan, subject, GasSensor)
+    if sensor.clean_air_v is None:
+        return "The plan has no clean air yet."
+    return (
+        f"The plan: locked out for {span(sensor.warm_up_s)}, clean air "
+        f"{short(sensor.clean_air_v)} V, "
+        f"speaks at {short(sensor.alarm_ratio_1)} times that."
+    )
+
+
+GAS = RecordingsBench(
+    key="gas",
+    called="a heated gas or smoke sensor",
+    heading="Gas or smoke hint",
+    does="warm-up, clean air, ratio",
+    subjects=probes_where(lambda p: isinstance(p.sensor, GasSensor)),
+    asks=_asks,
+    work=_work,
+    begin="Switch it on in clean air and record until it stands still.",
+    empty="Open the windows, switch the sensor on and record seconds and volts until nothing "
+    "moves any more: ten minutes at least, two days for a new one.",
+    enough=filled("curve"),
+    in_plan=_in_plan,
+    caution="A hint for ventilation, no certified smoke, gas or CO detector: those stay in "
+    "place. In a gas alarm start no ordinary motor and switch no contact in that room.",
+)

@@ -1,0 +1,49 @@
+"""Recordings of a bench on its page: the list, opening one again, keeping one."""
+
+from collections.abc import Mapping
+
+from fastapi import Request
+
+from aldea.store.recordings import Recording, keep_recording, read_recording, recordings_of
+from aldea.web.shell.access import HouseAccess
+from aldea.web.shell.page import whole_number
+from aldea.web.shell.state import AppState
+
+
+def listed(state: AppState, access: HouseAccess, bench: str, subject: str) -> tuple[Recording, ...]:
+    """What was recorded at this bench before."""
+    with state.database.begin() as connection:
+        return recordings_of(connection, access.house.id, bench, subject)
+
+
+def opened_again(
+    request: Request, state: AppState, access: HouseAccess, bench: str, subject: str
+) -> dict[str, str]:
+    """The fields of the recording that the address asks for; none where there is no such one."""
+    number = whole_number(request.query_params.get("recording"))
+    if number is None:
+        return {}
+    with state.database.begin() as connection:
+        return read_recording(connection, access.house.id, bench, subject, number) or {}
+
+
+def keep(
+    state: AppState,
+    access: HouseAccess,
+    bench: str,
+    subject: str,
+    fields: Mapping[str, str],
+    found: str,
+) -> int:
+    """Keep what was typed at a bench with what was found from it."""
+    with state.database.begin() as connection:
+        return keep_recording(
+            connection,
+            access.house.id,
+            bench=bench,
+            subject=subject,
+            fields=fields,
+            found=found,
+            by=access.account,
+            at_ms=access.now_ms,
+        )

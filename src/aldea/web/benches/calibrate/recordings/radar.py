@@ -1,0 +1,226 @@
+"""A presence radar: thresholds by gate, what they miss and mistake, the hold time from gaps."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from aldea.core.base.arrays import FloatArray
+from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, short
+from aldea.core.base.instants import span
+from aldea.core.calibrate.presence_hold import PresenceHold, hold_of
+from aldea.core.calibrate.radar import Gates, gates_of
+from aldea.core.devices.sensors.serial.model import SerialSensor
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.words.verdicts import Verdict
+from aldea.web.benches.calibrate.recordings.bench import (
+    Ask,
+    Drawing,
+    Found,
+    Given,
+    RecordingsBench,
+    Table,
+    filled,
+    probes_where,
+    sensor_of,
+    sensor_take,
+)
+from aldea.web.shell.plot import Scale
+
+BOTTOM, TOP, SLOT, LEFT = 190, 10, 52, 46
+MOST_MISSED_1, MOST_FALSE_1 = 0.05, 0.01
+ASKS = (
+    Ask(name="empty", label="The empty room", rows=4),
+    Ask(name="occupied", label="The occupied room", rows=4),
+    Ask(name="gaps", label="Gaps in presence, s", rows=2),
+    Ask(
+        name="quantile_pct",
+        label="Quantile of the empty room",
+        unit="%",
+        first="99.5",
+        low=50,
+        high=100,
+    ),
+    Ask(name="margin", label="Margin on top", unit="energy", first="5", high=1e6),
+    Ask(name="gate_m", label="A gate is deep", unit="m", first="0.75", low=0.01, high=10),
+    Ask(
+        name="false_pct",
+        label="Switched off falsely, up to",
+        unit="%",
+        first="5",
+        low=0.01,
+        high=90,
+    ),
+    Ask(
+        name="confidence_pct",
+        label="with confidence of",
+        unit="%",
+        first="95",
+        low=50,
+        high=99.99,
+    ),
+)
+BY_NAME = {ask.name: ask for ask in ASKS}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GateSpot:
+    """A gate in the drawing; `y_…` are heights in it."""
+
+    number: int
+    x: float
+    y_threshold: float
+    y_empty: float
+    y_occupied: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GatesDrawing:
+    """Energy by gate: threshold, the highest of the empty room, the middle of the occupied one."""
+
+    gates: tuple[GateSpot, ...]
+    width: float
+    top: str
+
+
+def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+    return ASKS
+
+
+def _recording(given: Given, name: str) -> FloatArray:
+    rows = given.table(name)
+    return np.array(rows, dtype=np.float64).reshape(len(rows), -1 if rows else 0)
+
+
+def _work(given: Given) -> Found:
+    empty, occupied = _recording(given, "empty"), _recording(given, "occupied")
+    quantile, margin = given.number(BY_NAME["quantile_pct"]), given.number(BY_NAME["margin"])
+    gate_m, false = given.number(BY_NAME["gate_m"]), given.number(BY_NAME["false_pct"])
+    confidence = given.number(BY_NAME["confidence_pct"])
+    gaps = given.figures("gaps", "s")
+    given.fields.check()
+    try:
+        found = gates_of(empty, occupied, quantile_1=quantile / 100, margin=margin)
+        hold = hold_of(gaps, false_1=false / 100, confidence_1=confidence / 100) if gaps else None
+    except CalibrationError as exc:
+        where = {"occupied room": "occupied", "gaps": "gaps"}
+        raise given.refused(exc, where, "empty") from exc
+    thresholds = tuple(float(f"{gate.threshold:.4g}") for gate in found.gates)
+    facts: dict[str, object] = {"gates": thresholds}
+    if hold is not None:
+        facts["hold_s"] = hold.hold_s
+    return Found(
+        verdict=_verdict(given.probe.name, found, (len(empty), len(occupied))),
+        wide=Drawing(template="calibrate/recordings/radar.html", view=_drawn(found)),
+        tables=(
+            Table(
+                bold=frozenset({2}),
+                title="Gates",
+                head=(
+                    "Gate",
+                    "Reaches",
+                    "Threshold",
+                    "Empty room above",
+                    "Occupied room below",
+                ),
+                rows=tuple(
+                    (
+                        str(i),
+                        f"{figure(i * gate_m, 2)} to {figure((i + 1) * gate_m, 2)} m",
+                        figure(gate.threshold, 1),
+                        _share(gate.false_1),
+                        _share(gate.missed_1),
+                    )
+                    for i, gate in enumerate(found.gates)
+                ),
+                figures=frozenset({2, 3, 4}),
+            ),
+        ),
+        facts=_hold_facts(hold) if hold is not None else (),
+        takes=sensor_take(
+            f"Take {len(thresholds)} thresholds into the plan", given.subject, **facts
+        ),
+    )
+
+
+def _drawn(found: Gates) -> GatesDrawing:
+    highest = max(max(gate.threshold, gate.empty_top, gate.occupied_middle) for gate in found.gates)
+    y = Scale(low=0, high=highest or 1.0, pixel_low=BOTTOM, pixel_high=TOP)
+    return GatesDrawing(
+        gates=tuple(
+            GateSpot(
+                number=i,
+                x=LEFT + SLOT * i,
+                y_threshold=round(y(gate.threshold), 1),
+                y_empty=round(y(gate.empty_top), 1),
+                y_occupied=round(y(gate.occupied_middle), 1),
+            )
+            for i, gate in enumerate(found.gates)
+        ),
+        width=LEFT + SLOT * len(found.gates) + 8,
+        top=figure(highest, 0),
+    )
+
+
+def _hold_facts(hold: PresenceHold) -> tuple[tuple[str, str], ...]:
+    bound = f"too few gaps for a promise: {hold.needed} are needed"
+    if hold.bound_s is not None:
+        bound = f"{span(hold.bound_s)}, the {hold.bound_order}. of the gaps"
+    return (
+        ("Hold presence for", f"{span(hold.hold_s)}, the {hold.order}. of the gaps"),
+        ("With the wanted confidence", bound),
+    )
+
+
+def _share(value: float) -> str:
+    return f"{figure(100 * value, 1)} %"
+
+
+def _verdict(name: str, found: Gates, rows: tuple[int, int]) -> Verdict:
+    head = (
+        f"{name}: misses {_share(found.missed_1)} of the occupied room, "
+        f"mistakes {_share(found.false_1)} of the empty one."
+    )
+    rest = f"From {rows[0]} rows empty and {rows[1]} occupied."
+    if found.missed_1 > MOST_MISSED_1:
+        return Verdict(
+            mark="fails",
+            sentence=head,
+            rest="A smaller margin or quantile, or another place for the radar. " + rest,
+        )
+    if found.false_1 > MOST_FALSE_1:
+        return Verdict(
+            mark="owed", sentence=head, rest="A wider margin; or what moved in there? " + rest
+        )
+    return Verdict(mark="holds", sentence=head, rest=rest)
+
+
+def _is_radar(probe: Probe) -> bool:
+    return probe.quantity == "presence" and isinstance(probe.sensor, SerialSensor)
+
+
+def _in_plan(plan: Plan, subject: str) -> str:
+    sensor = sensor_of(plan, subject, SerialSensor)
+    if not sensor.gates:
+        return "The plan has no thresholds yet."
+    gates = ", ".join(short(gate) for gate in sensor.gates)
+    return f"The plan’s thresholds: {gates}. Held for {short(sensor.hold_s)} s."
+
+
+RADAR = RecordingsBench(
+    key="radar",
+    called="a presence probe on two serial lines",
+    heading="Presence radar",
+    does="gates by distance, hold",
+    subjects=probes_where(_is_radar),
+    asks=_asks,
+    work=_work,
+    begin="A few minutes of the empty room, and of somebody sitting still in it.",
+    nothing="nothing recorded yet.",
+    empty="Record the room empty, with its curtains moving and the pet in it if it has one; then "
+    "with somebody sitting still at the far end. One row a second, one column a gate; paste both "
+    "at the right.",
+    enough=filled("empty", "occupied"),
+    in_plan=_in_plan,
+    action="Compare",
+)

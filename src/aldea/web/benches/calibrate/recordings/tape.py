@@ -1,0 +1,264 @@
+"""A leak tape: its states from a dry baseline, how often noise alone alarms, response, wear."""
+
+import math
+import re
+
+from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, ohms, short, years
+from aldea.core.base.instants import span
+from aldea.core.calibrate.tape import (
+    Baseline,
+    Edges,
+    Watch,
+    baseline_of,
+    cell_years,
+    edges_of,
+    exceeds_1,
+    margin_for,
+    run_1,
+    starts_a_year,
+    water_ohm,
+)
+from aldea.core.devices.sensors.leak_tape.device import tape_divider
+from aldea.core.devices.sensors.leak_tape.model import LeakTape
+from aldea.core.physics.divider import Divider
+from aldea.core.plan.document import Plan
+from aldea.core.words.verdicts import Verdict
+from aldea.web.benches.calibrate.recordings.bench import (
+    Ask,
+    Beside,
+    Drawing,
+    Found,
+    Given,
+    RecordingsBench,
+    Table,
+    filled,
+    probes_made_as,
+    sensor_of,
+    sensor_take,
+)
+from aldea.web.benches.calibrate.recordings.tape_states import (
+    often,
+    rare,
+    states_drawing,
+    water_words,
+)
+from aldea.web.shell.forms import number_of
+
+USUAL_BITS = 12  # of a converter, where the plan has not yet chosen the board
+ASKS = (
+    Ask(name="readings", label="Counts of the dry tape, blanks between", rows=4),
+    Ask(
+        name="damp_pct", label="Damp from the baseline by", unit="%", first="5", low=0.01, high=1000
+    ),
+    Ask(
+        name="wet_pct", label="Wet from the baseline by", unit="%", first="20", low=0.01, high=1000
+    ),
+    Ask(name="samples", label="Samples averaged", unit="samples", first="4", low=1, high=1000),
+    Ask(name="in_a_row", label="Readings in a row", unit="readings", first="3", low=1, high=20),
+    Ask(name="interval_s", label="A reading every", unit="s", first="60", low=0.1, high=86_400),
+    Ask(name="sample_ms", label="A sample takes", unit="ms", first="2", low=0.01, high=1000),
+    Ask(
+        name="target", label="False alarms wanted", unit="a year", first="0.01", low=1e-6, high=0.9
+    ),
+    Ask(name="stores_a_day", label="Baseline is stored", unit="a day", first="1", high=86_400),
+    Ask(name="slots", label="Cells in the ring", unit="cells", first="1", low=1, high=10_000),
+    Ask(name="endurance", label="A cell bears", unit="writes", first="100000", low=100, high=1e9),
+)
+BY_NAME = {ask.name: ask for ask in ASKS}
+
+
+def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+    return ASKS
+
+
+def divider_of(given: Given, tape: LeakTape) -> Divider:
+    """The divider on its board; on a usual converter where it has no pin yet."""
+    return tape_divider(given.probe, tape, given.plan) or Divider(
+        side="sensor_high",
+        fixed_ohm=tape.fixed_ohm,
+        supply_v=3.3,
+        reference_v=3.3,
+        full_scale_counts=2**USUAL_BITS - 1,
+    )
+
+
+def _readings(given: Given, divider: Divider) -> list[float]:
+    values = []
+    for number, word in enumerate(re.split(r"[\s;]+", given.text("readings")), 1):
+        if not word:
+            continue
+        try:
+            value = number_of(word)
+        except ValueError:
+            value = math.nan
+        if not 0 <= value <= divider.full_scale_counts:
+            given.fields.refuse(
+                "readings",
+                f"{word!r}, the {number}. reading",
+                f"counts from 0 to {divider.full_scale_counts}, blanks between",
+            )
+            break
+        values.append(value)
+    return values
+
+
+def _work(given: Given) -> Found:
+    tape = sensor_of(given.plan, given.subject, LeakTape)
+    divider = divider_of(given, tape)
+    readings = _readings(given, divider)
+    damp, wet = given.number(BY_NAME["damp_pct"]), given.number(BY_NAME["wet_pct"])
+    watch = Watch(
+        samples=given.whole(BY_NAME["samples"]),
+        in_a_row=given.whole(BY_NAME["in_a_row"]),
+        interval_s=given.number(BY_NAME["interval_s"]),
+        sample_ms=given.number(BY_NAME["sample_ms"]),
+    )
+    target = given.number(BY_NAME["target"])
+    stores, slots = given.number(BY_NAME["stores_a_day"]), given.whole(BY_NAME["slots"])
+    endurance = given.number(BY_NAME["endurance"])
+    given.fields.check()
+    try:
+        baseline = baseline_of(readings)
+        edges = edges_of(
+            divider,
+            baseline,
+            damp_pct=damp,
+            wet_pct=wet,
+            has_end=tape.end_of_line_ohm is not None,
+        )
+    except CalibrationError as exc:
+        raise given.refused(exc, {"readings": "readings"}, "wet_pct") from exc
+    strays = sum(edges.state_of(reading) != "dry" for reading in readings)
+    drawn = states_drawing(divider, baseline, edges, strays)
+    alarms = _alarms(edges, baseline, watch)
+    margin = margin_for(baseline.sd, watch, target)
+    wet_ohm = float(f"{divider.sensor_ohm(edges.wet_at) or 1.0:.3g}")
+    damp_ohm = float(f"{divider.sensor_ohm(edges.damp_at) or 1.0:.3g}")
+    water = water_ohm(divider, baseline.mean, edges.wet_at)
+    worst = max(starts_a_year(p, watch.in_a_row, watch.readings_a_year) for *_, p in alarms)
+    needed = f"{figure(margin, 1)} counts, {figure(100 * margin / baseline.mean, 2)} %"
+    cell = years(cell_years(slots, endurance, stores))
+    return Found(
+        verdict=_verdict(given.probe.name, worst, target, water, margin, baseline),
+        wide=Drawing(template="calibrate/recordings/tape.html", view=drawn),
+        tables=(
+            Table(
+                bold=frozenset({0}),
+                title="States, without a hole",
+                head=("State", "Counts", "Water on the tape"),
+                rows=tuple((row.name, row.counts, row.water) for row in drawn.states),
+                figures=frozenset({1, 2}),
+            ),
+            Table(
+                bold=frozenset({0}),
+                title="False alarms by noise alone",
+                head=("To", "Margin", "One reading", "Any in a year", "Alarms a year"),
+                rows=tuple(_alarm_row(*row, baseline, watch) for row in alarms),
+                figures=frozenset({1, 2, 3, 4}),
+            ),
+        ),
+        facts=(
+            ("For the wanted rate", f"{needed} from the baseline"),
+            ("From wet to alarm", f"{span(watch.slowest_s)} at the most"),
+            (
+                "Current flows",
+                f"{figure(100 * watch.share_fed_1, 4)} % of the time; {_corrodes(tape, watch)}",
+            ),
+            ("The baseline’s cell lasts", f"{cell} years"),
+        ),
+        takes=sensor_take(
+            f"Take wet at {ohms(wet_ohm)}, damp at {ohms(damp_ohm)} into the plan",
+            given.subject,
+            wet_ohm=wet_ohm,
+            damp_ohm=damp_ohm,
+        ),
+    )
+
+
+def _alarms(edges: Edges, baseline: Baseline, watch: Watch) -> list[tuple[str, float, float]]:
+    """Each alarming state with its margin and the odds of one averaged dry reading beyond it."""
+    rows = []
+    for state, edge in (("damp", edges.damp_at), ("wet", edges.wet_at)):
+        margin = abs(edge - baseline.mean)
+        rows.append((state, margin, exceeds_1(margin, baseline.sd, watch.samples)))
+    return rows
+
+
+def _alarm_row(
+    state: str, margin: float, p_1: float, baseline: Baseline, watch: Watch
+) -> tuple[str, ...]:
+    return (
+        state,
+        f"{figure(margin, 1)} counts, {figure(margin / baseline.sd, 1)} σ",
+        rare(p_1),
+        rare(run_1(p_1, watch.in_a_row, watch.readings_a_year)),
+        rare(starts_a_year(p_1, watch.in_a_row, watch.readings_a_year)),
+    )
+
+
+def _verdict(
+    name: str,
+    worst: float,
+    target_1: float,
+    water: float | None,
+    margin: float,
+    baseline: Baseline,
+) -> Verdict:
+    wet = f"water of {water_words(water)} and less is wet" if water else "wet needs no water"
+    if worst <= target_1:
+        return Verdict(
+            mark="holds",
+            sentence=f"{name}: {wet}; noise alone alarms {often(worst)}.",
+            rest="Noise that hangs together over hours alarms more often: watch it for a week.",
+        )
+    needed = figure(100 * margin / baseline.mean, 2)
+    return Verdict(
+        mark="fails",
+        sentence=f"{name}: noise alone would alarm {often(worst)}.",
+        rest=f"{short(target_1)} a year wants {needed} % or more, or more samples, or more in a "
+        "row.",
+    )
+
+
+def _corrodes(tape: LeakTape, watch: Watch) -> str:
+    if tape.excitation == "constant":
+        return "constant current eats one electrode: pulse it, or turn it round"
+    if tape.excitation == "alternating":
+        return "turned round each time: nothing is carried from one electrode to the other"
+    return f"constant current would eat it {figure(1 / watch.share_fed_1, 0)} times as fast"
+
+
+def _in_plan(plan: Plan, subject: str) -> str:
+    tape = sensor_of(plan, subject, LeakTape)
+    damp = f", damp at {ohms(tape.damp_ohm)}" if tape.damp_ohm else ""
+    return f"The plan says wet at {ohms(tape.wet_ohm)}{damp} now."
+
+
+def _beside(given: Given) -> tuple[Beside, ...]:
+    tape = sensor_of(given.plan, given.subject, LeakTape)
+    end = tape.end_of_line_ohm
+    told = f"{ohms(end)}: unplugged is told from dry" if end else "nothing: unplugged reads dry"
+    facts = (("Across the far end", told), ("Excitation", tape.excitation))
+    return (Beside(title="As it is made", facts=facts),)
+
+
+TAPE = RecordingsBench(
+    key="tape",
+    called="a leak tape",
+    heading="Leak tape",
+    does="dry baseline, states, false alarms",
+    subjects=probes_made_as("leak_tape"),
+    asks=_asks,
+    work=_work,
+    begin="Ten readings or more of the dry tape tell where it stands and how it scatters.",
+    nothing="no dry baseline yet.",
+    empty="Dry the tape, wait an hour, and let the board read it fifty times. Paste the counts at "
+    "the right; then a drop of tap water on the tape shows what damp and wet read.",
+    enough=filled("readings"),
+    in_plan=_in_plan,
+    beside=_beside,
+    links=lambda _subject: (("Its circuit", "/wire/circuits"),),
+    caution="A tape is never the only guard against water. Switch the valve off by hand where it "
+    "may run on.",
+)

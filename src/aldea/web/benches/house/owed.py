@@ -1,0 +1,123 @@
+"""What the plan, its certificates and the panel still ask of somebody."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from aldea.core.base.figures import figure
+from aldea.core.base.instants import MS_PER_DAY, day_clock
+from aldea.core.base.quantities import unit_of
+from aldea.core.plan.changes import plan_changes
+from aldea.core.plan.document import Plan
+from aldea.core.wiring.findings import severe
+from aldea.store.calibrations import Certificate
+
+MOST_SEVERE = 4
+DUE_SOON_MS = 30 * MS_PER_DAY
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Owed:
+    """Something that somebody has to do."""
+
+    mark: Literal["fails", "owed", "not_shown"]
+    head: str
+    text: str
+    link: str
+    link_text: str
+
+
+def owed_things(
+    *,
+    base: str,
+    plan: Plan,
+    running: Plan | None,
+    running_number: int | None,
+    certificates: list[Certificate],
+    now_ms: int,
+) -> list[Owed]:
+    """What the plan, its certificates and the panel still ask of somebody."""
+    owed: list[Owed] = [
+        Owed(
+            mark="fails",
+            head=finding.head,
+            text=finding.mend,
+            link=f"{base}/wire?part={finding.at}",
+            link_text="Wire",
+        )
+        for finding in severe(plan)[:MOST_SEVERE]
+    ]
+    due = {c.number: c.due_ms for c in certificates}
+    zone = plan.house.time_zone
+    for claim in plan.claims:
+        probe, band = plan.probe(claim.condition.probe), claim.condition
+        load = plan.load(claim.load)
+        if probe is None or load is None or load.stage != "working":
+            continue
+        link = f"{base}/calibrate/{probe.id}"
+        unit = unit_of(probe.quantity)
+        can_tell = 2 * probe.calibration.expanded_uncertainty
+        if abs(band.on - band.off) < can_tell:
+            owed.append(
+                Owed(
+                    mark="not_shown",
+                    head=f"{load.name}: marks closer than the probe can tell.",
+                    text=f"{figure(abs(band.on - band.off))} {unit} apart; it can tell "
+                    f"{figure(can_tell)}.",
+                    link=f"{base}/tune/{load.id}",
+                    link_text="Tune",
+                )
+            )
+        if probe.calibration.certificate is None:
+            owed.append(
+                Owed(
+                    mark="owed",
+                    head=f"{probe.name} has no certificate.",
+                    text=f"±{figure(probe.calibration.expanded_uncertainty)} {unit} is stated, "
+                    "not measured.",
+                    link=link,
+                    link_text="Calibrate",
+                )
+            )
+        elif probe.calibration.certificate not in due:
+            owed.append(
+                Owed(
+                    mark="owed",
+                    head=f"{probe.name}: certificate {probe.calibration.certificate} is not "
+                    "on record here.",
+                    text="It came with the plan file; its evidence did not.",
+                    link=link,
+                    link_text="Calibrate",
+                )
+            )
+        elif due[probe.calibration.certificate] < now_ms + DUE_SOON_MS:
+            until = day_clock(due[probe.calibration.certificate], zone)
+            owed.append(
+                Owed(
+                    mark="owed",
+                    head=f"{probe.name}: the certificate ends {until}.",
+                    text="Take two salts and a check again.",
+                    link=link,
+                    link_text="Calibrate",
+                )
+            )
+    if running is None:
+        owed.append(
+            Owed(
+                mark="owed",
+                head="Nothing is published yet.",
+                text="The panel has nothing to run.",
+                link=f"{base}/record",
+                link_text="Record",
+            )
+        )
+    elif count := len(plan_changes(running, plan)):
+        owed.append(
+            Owed(
+                mark="owed",
+                head=f"The draft differs from revision {running_number}.",
+                text=f"{count} value{'' if count == 1 else 's'} changed, not published.",
+                link=f"{base}/record",
+                link_text="Record",
+            )
+        )
+    return owed

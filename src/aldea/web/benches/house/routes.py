@@ -1,0 +1,63 @@
+"""The House bench."""
+
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from sqlalchemy import Connection
+
+from aldea.store.calibrations import certificates
+from aldea.web.benches.house.owed import Owed, owed_things
+from aldea.web.benches.house.view import make_house_view
+from aldea.web.shell.access import MemberAccess, State
+from aldea.web.shell.page import (
+    OpenHouse,
+    asked_window,
+    open_house,
+    rail_of,
+    render,
+    render_bench,
+    running_replay,
+)
+from aldea.web.shell.state import AppState
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+def owed_of(connection: Connection, opened: OpenHouse) -> list[Owed]:
+    """What is owed in a house."""
+    return owed_things(
+        base=opened.base,
+        plan=opened.plan,
+        running=opened.revision.plan if opened.revision else None,
+        running_number=opened.revision.number if opened.revision else None,
+        certificates=certificates(connection, opened.access.house.id),
+        now_ms=opened.access.now_ms,
+    )
+
+
+def house_values(request: Request, state: AppState, opened: OpenHouse) -> dict[str, Any]:
+    """What the bench shows at the scrubber of the address."""
+    access = opened.access
+    with state.database.begin() as connection:
+        replayed, mode, plan = running_replay(state, connection, opened)
+        window = asked_window(request, access.now_ms, replayed)
+        traces = {
+            probe.id: state.replays.trace(connection, access.house.id, probe.id, access.now_ms)
+            for probe in plan.probes
+            if probe.stage == "working"
+        }
+        owed = owed_of(connection, opened)
+    view = make_house_view(plan=plan, replayed=replayed, traces=traces, window=window, owed=owed)
+    return {"view": view, "rail": rail_of(plan, replayed, window, mode), "replayed": replayed}
+
+
+@router.get("")
+def house(request: Request, state: State, access: MemberAccess) -> Response:
+    """The house in section at the scrubber's instant."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    values = house_values(request, state, opened)
+    if request.query_params.get("part") == "bench":
+        return render(request, "house/rooms.html", opened=opened, **values)
+    rail = values.pop("rail")
+    return render_bench(request, "house/house.html", opened, current="house", rail=rail, **values)

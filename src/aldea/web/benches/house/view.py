@@ -1,0 +1,260 @@
+"""The House bench: what stands in every room at the scrubber, and what is owed."""
+
+import textwrap
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from aldea.core.base.figures import figure
+from aldea.core.base.instants import span
+from aldea.core.base.quantities import QUANTITIES, unit_of
+from aldea.core.engine import layout as lay
+from aldea.core.plan.document import Load, Place, Plan, Probe
+from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.stretches import stretch_at
+from aldea.core.words.reasons import LoadWords, load_words
+from aldea.core.words.verdicts import Verdict, house_verdict
+from aldea.web.benches.house.owed import Owed
+from aldea.web.shell.plot import Scale, trace_path
+from aldea.web.shell.replay_cache import Replayed
+from aldea.web.shell.section import Room, Section, make_section
+from aldea.web.shell.window import Window
+
+PIXELS_A_CHARACTER = 6.1
+FIRST_READING, READING_STEP = 46, 25
+WIDE_CELL = 130
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """A probe's value at the scrubber, ready to show; `text` is empty where there is none."""
+
+    probe: Probe
+    text: str
+    unit: str
+    uncertainty: str
+    age: str
+    stale: bool
+    spark: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadCell:
+    """A load as a slab on its room's floor; `block` is the slab's height, px, 0 while idle."""
+
+    name: str
+    state: str
+    state_above: int
+    on: bool
+    planned: bool
+    rank: int
+    block: int
+    x: float
+    width: float
+
+    @property
+    def right(self) -> float:
+        """Its right edge, px."""
+        return self.x + self.width
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadingLine:
+    """A reading where it stands in its room."""
+
+    reading: Reading
+    y: float
+    size: int
+    spark: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadRow:
+    """A load with what is told of it."""
+
+    load: Load
+    words: LoadWords
+    on: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RoomView:
+    """A room with what is known of it."""
+
+    room: Room
+    readings: tuple[ReadingLine, ...]
+    cells: tuple[LoadCell, ...]
+    planned_lines: tuple[str, ...]
+    planned_y: float
+    quiet: str
+    quiet_y: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HouseView:
+    """The whole bench."""
+
+    verdict: Verdict
+    section: Section
+    rooms: tuple[RoomView, ...]
+    loft: RoomView | None
+    outside: RoomView | None
+    says: tuple[LoadRow, ...]
+    fresh: str
+    owed: tuple[Owed, ...]
+    planned_note: str
+
+
+def make_house_view(
+    *,
+    plan: Plan,
+    replayed: Replayed | None,
+    traces: dict[str, Trace],
+    window: Window,
+    owed: list[Owed],
+) -> HouseView:
+    """Everything at the scrubber's instant."""
+    section = make_section(plan)
+    readings = {
+        probe.id: _reading(probe, traces.get(probe.id), window)
+        for probe in plan.probes
+        if probe.stage == "working"
+    }
+    told = {row.load.id: row for row in _load_rows(plan, replayed, window)}
+    on = [row.load.name for row in told.values() if row.on]
+    stale = [r.probe.name for r in readings.values() if r.stale]
+    dark = any(row.words.rank == 0 for row in told.values())
+    working = [load for load in plan.loads if load.stage == "working"]
+    with_data = [r for r in readings.values() if r.text]
+
+    def filled(room: Room) -> RoomView:
+        return _room_view(room, plan, readings, told)
+
+    return HouseView(
+        verdict=house_verdict(on=on, resting=len(working) - len(on), dark=dark, faults=stale),
+        section=section,
+        rooms=tuple(filled(room) for room in section.rooms),
+        loft=filled(section.loft) if section.loft else None,
+        outside=filled(section.outside) if section.outside else None,
+        says=tuple(told[load.id] for load in working if load.id in told),
+        fresh=f"{len(with_data) - len(stale)} of {len(readings)} working probes fresh",
+        owed=tuple(owed),
+        planned_note=_planned_note(len(plan.loads) - len(working)),
+    )
+
+
+def _load_rows(plan: Plan, replayed: Replayed | None, window: Window) -> Iterator[LoadRow]:
+    for load in plan.loads:
+        timeline = replayed.rehearsal.timelines.get(load.id) if replayed else None
+        stretch = stretch_at(timeline, window.at_ms) if timeline else None
+        if stretch is not None:
+            words = load_words(stretch, load=load, plan=plan)
+            yield LoadRow(load=load, words=words, on=bool(stretch.state))
+
+
+def _planned_note(count: int) -> str:
+    if not count:
+        return ""
+    if count == 1:
+        return "1 load is planned and switches nothing yet."
+    return f"{count} loads are planned and switch nothing yet."
+
+
+def _reading(probe: Probe, trace: Trace | None, window: Window) -> Reading:
+    found = trace.at(window.at_ms) if trace is not None else None
+    unit = unit_of(probe.quantity)
+    edge = f"±{figure(probe.calibration.expanded_uncertainty)}"
+    if trace is None or found is None:
+        return Reading(
+            probe=probe, text="", unit=unit, uncertainty=edge, age="", stale=False, spark=""
+        )
+    t_ms, raw = found
+    value = probe.calibration.at(raw)
+    age_s = (window.at_ms - t_ms) / 1000
+    stale = age_s >= probe.stale_after_s
+    return Reading(
+        probe=probe,
+        text=figure(value),
+        unit=unit,
+        uncertainty=edge,
+        age=f"no reading for {span(age_s)}" if stale else "",
+        stale=stale,
+        spark=_spark(probe, trace, window) if QUANTITIES[probe.quantity].drawn_small else "",
+    )
+
+
+def _spark(probe: Probe, trace: Trace, window: Window) -> str:
+    part = trace.between(window.start_ms, window.at_ms + 1)
+    if len(part) < 2:
+        return ""
+    value = probe.calibration.over(part.raw)
+    low, high = float(value.min()), float(value.max())
+    middle = (low + high) / 2
+    reach = max(high - low, 4.0) / 2
+    y = Scale(low=middle - reach, high=middle + reach, pixel_low=34, pixel_high=2)
+    return trace_path(
+        part.t_ms,
+        value,
+        start_ms=window.start_ms,
+        end_ms=max(window.end_ms, window.at_ms + 1),
+        width=110,
+        y=y,
+        gap_ms=round(probe.stale_after_s * 1000),
+    )
+
+
+def _room_view(
+    room: Room, plan: Plan, readings: dict[str, Reading], told: dict[str, LoadRow]
+) -> RoomView:
+    place: Place = room.place
+    here = [readings[p.id] for p in plan.probes if p.place == place.id and p.id in readings]
+    planned = [p.name.lower() for p in plan.probes if p.place == place.id and p.stage == "planned"]
+    loads = [load for load in plan.loads if load.place == place.id]
+    width = max(12, int((room.width - 20) / PIXELS_A_CHARACTER))
+    text = f"planned: {', '.join(planned)}" if planned else ""
+    if room.under_roof and len(text) > width:  # under the roof there is room for one line
+        text = f"planned: {len(planned)} probes"
+    return RoomView(
+        room=room,
+        readings=tuple(
+            ReadingLine(
+                reading=reading,
+                y=room.y + FIRST_READING + READING_STEP * index,
+                size=21 if index == 0 else 16,
+                spark="" if place.kind == "outside" else reading.spark,
+            )
+            for index, reading in enumerate(here)
+        ),
+        cells=tuple(_cells(room, loads, told)),
+        planned_lines=tuple(textwrap.wrap(text, width)),
+        planned_y=room.y + (35 if room.under_roof else 42 + READING_STEP * len(here)),
+        quiet="nothing measured here" if not here and not planned and not loads else "",
+        quiet_y=room.y + (54 if place.people else 38),
+    )
+
+
+def _cells(room: Room, loads: list[Load], told: dict[str, LoadRow]) -> Iterator[LoadCell]:
+    """The loads of a room side by side; the word of the state goes above where it is narrow."""
+    gap = 14.0
+    each = (room.width - 20 - gap * (len(loads) - 1)) / max(1, len(loads))
+    for index, load in enumerate(loads):
+        row = told.get(load.id)
+        on = row is not None and row.on
+        rank = row.words.rank if row else lay.RANK_REST
+        yield LoadCell(
+            name=short_name(load.name, room.place.name),
+            state=row.words.state if row else "planned",
+            state_above=20 if round(each, 1) > WIDE_CELL or len(loads) > 1 else 36,
+            on=on,
+            planned=row is None,
+            rank=rank,
+            block=13 if on else 5 if rank != lay.RANK_REST else 0,
+            x=round(room.x + 10 + index * (each + gap), 1),
+            width=round(each, 1),
+        )
+
+
+def short_name(name: str, place: str) -> str:
+    """A thing's name without the words that its place says already: `Cellar cooler` → `Cooler`."""
+    known = {word.casefold() for word in place.split()}
+    left = [word for word in name.split() if word.casefold() not in known] or name.split()
+    return " ".join(left)[:1].upper() + " ".join(left)[1:]

@@ -1,0 +1,22 @@
+"""The Lay out bench: places and what stands in them."""
+
+from pathlib import Path
+
+from aldea.web.benches.layout import routes
+from aldea.web.shell.bench import Bench, Key
+
+BENCH = Bench(
+    key="layout",
+    folder=Path(__file__).parent,
+    routers=(routes.router,),
+    name="Lay out",
+    digit="1",
+    path="/layout",
+    part="place",
+    keys=(
+        Key(key="K", does="keep in draft"),
+        Key(key="Z and Y", does="take the last edit of the draft back, do it again"),
+        Key(key="arrows", does="a part into the next room"),
+    ),
+    views=("/layout?part=load:inlet_valve",),
+)

@@ -1,0 +1,295 @@
+"""The Lay out bench: places and what stands in them, made, moved, changed, taken away, undone."""
+
+from dataclasses import replace
+from typing import Any, Literal
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import fresh_id, ids_of, move_part, part_of, put_part, remove_part
+from aldea.core.wiring.findings import findings
+from aldea.core.words.invariants import figures_of, suggestions, with_figures
+from aldea.store.plans import DraftMovedError, step_draft
+from aldea.web.benches.layout.view import make_layout_view
+from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
+from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.form_fields import Group
+from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.page import OpenHouse, open_house, rail_now, render_bench
+from aldea.web.shell.part_form.parts import KIND_NAMES, groups_of
+from aldea.web.shell.part_form.reading import new_part, read_part
+from aldea.web.shell.state import AppState
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+ADDED = ("place", "load", "probe", "control", "board", "supply")
+
+
+def layout_page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    *,
+    chosen: str = "",
+    adding: str = "",
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    refusal: str = "",
+    moved: DraftMovedError | None = None,
+    moved_rows: tuple[PlanChange, ...] = (),
+    status: int = 200,
+) -> Response:
+    """The bench with one part chosen, or a new one begun."""
+    plan = opened.plan
+    kind, part = _chosen(plan, chosen, adding, typed or {})
+    groups: tuple[Group, ...] = groups_of(plan, kind, part) if part is not None else ()
+    if adding and groups:
+        groups = (replace(groups[0], title=f"New {kind}"), *groups[1:])
+    here = f"{opened.base}/layout"
+    return render_bench(
+        request,
+        "layout/layout.html",
+        opened,
+        current="layout",
+        rail=rail_now(request, state, opened),
+        status=status,
+        view=make_layout_view(plan, "" if adding else chosen, findings(plan)),
+        kind=kind,
+        part_id="" if adding or part is None else getattr(part, "id", ""),
+        groups=groups,
+        typed=typed or {},
+        errors=errors or {},
+        refusal=refusal,
+        adding=adding,
+        added_kinds=[(name, KIND_NAMES[name]) for name in ADDED if plan.places or name == "place"],
+        into=f"&place={chosen.removeprefix('place:')}" if chosen.startswith("place:") else "",
+        here=here,
+        undo_back=f"{here}?part={chosen}" if chosen and not adding else here,
+        moved=moved,
+        moved_rows=moved_rows,
+        version=opened.draft.version,
+    )
+
+
+def _chosen(plan: Plan, chosen: str, adding: str, typed: dict[str, str]) -> tuple[str, Any]:
+    if adding in ADDED:
+        return adding, new_part(plan, adding, typed)
+    if chosen == "house":
+        return "house", plan.house
+    kind, _, part_id = chosen.partition(":")
+    if kind in ADDED and part_id:
+        return kind, part_of(plan, kind, part_id)
+    return "", None
+
+
+@router.get("/layout")
+def layout(request: Request, state: State, access: MemberAccess) -> Response:
+    """The house as it is laid out in the draft."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    query = request.query_params
+    chosen = query.get("part", "")
+    try:
+        return layout_page(
+            request,
+            state,
+            opened,
+            chosen=chosen,
+            adding=query.get("add", ""),
+            typed={"place": query.get("place", "")} if query.get("place") else None,
+        )
+    except NotFoundError:
+        # Undone in between: the bench without it, not an error.
+        return layout_page(request, state, opened)
+
+
+def _back(access: HouseAccess, chosen: str = "") -> Response:
+    query = f"?part={chosen}" if chosen else ""
+    return RedirectResponse(f"/h/{access.house.slug}/layout{query}", status_code=303)
+
+
+@router.post("/layout/part")
+def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Keep a part's form: a new part, or one that is there."""
+    typed = typed_of(form)
+    kind, part_id = typed.get("part_kind", ""), typed.get("part_id", "")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    adding = kind if not part_id and kind != "house" else ""
+    chosen = "house" if kind == "house" else f"{kind}:{part_id}" if part_id else ""
+    found, part = _chosen(opened.plan, chosen, adding, typed)
+    if part is None:
+        raise InputError("part", got=repr(kind), allowed=", ".join(ADDED))
+    fields = Fields(typed)
+    try:
+        made = read_part(fields, opened.plan, found, part)
+    except InputError:
+        return layout_page(
+            request, state, opened, chosen=chosen, adding=adding, typed=typed,
+            errors=fields.errors, status=422,
+        )  # fmt: skip
+    if adding:
+        made = made.model_copy(update={"id": fresh_id(made.name, ids_of(opened.plan, kind))})
+
+    def change(plan: Plan) -> Plan:
+        if kind == "house":
+            return plan.model_copy(update={"house": made})
+        return put_part(plan, kind, made)
+
+    verb = "put in" if adding else "changed"
+    try:
+        edit_draft(state, access, version_of(typed), change, f"{made.name} {verb}")
+    except DraftMovedError as exc:
+        current = replace(opened, draft=exc.current)
+        rows = plan_changes(exc.current.plan, change(exc.current.plan))
+        return layout_page(
+            request, state, current, chosen=chosen, adding=adding, typed=typed, moved=exc,
+            moved_rows=rows, status=409,
+        )  # fmt: skip
+    return _back(access, "house" if kind == "house" else f"{kind}:{made.id}")
+
+
+@router.post("/layout/move")
+def move(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """A chip was dragged, or moved by the arrows, into another place."""
+    typed = typed_of(form)
+    kind, _, part_id = typed.get("part", "").partition(":")
+    place = typed.get("place", "")
+
+    def change(plan: Plan) -> Plan:
+        return move_part(plan, kind, part_id, place)
+
+    return _simple(
+        request,
+        state,
+        access,
+        typed,
+        change,
+        f"{kind} {part_id} moved to {place}",
+        f"{kind}:{part_id}",
+    )
+
+
+@router.post("/layout/remove")
+def remove(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Take a part away with what only hung on it."""
+    typed = typed_of(form)
+    kind, _, part_id = typed.get("part", "").partition(":")
+
+    def change(plan: Plan) -> Plan:
+        if kind not in ADDED:
+            raise InputError("part", got=repr(kind), allowed=", ".join(ADDED))
+        return remove_part(plan, kind, part_id)
+
+    return _simple(
+        request, state, access, typed, change, f"{kind} {part_id} taken away", f"{kind}:{part_id}",
+        after="",
+    )  # fmt: skip
+
+
+@router.post("/layout/never")
+def say_never(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Say what must never happen with a load: one of what is usual, by its number."""
+    typed = typed_of(form)
+    load_id = typed.get("part", "").removeprefix("load:")
+
+    def change(plan: Plan) -> Plan:
+        load = part_of(plan, "load", load_id)
+        offered = suggestions(load, plan)
+        number = typed.get("number", "")
+        if not number.isdigit() or int(number) >= len(offered):
+            raise InputError("number", got=repr(number), allowed=f"0 to {len(offered) - 1}")
+        _, made = offered[int(number)]
+        fields = Fields(typed)
+        values = {
+            figure.key: fields.number(
+                figure.key, low=figure.low, high=figure.high, unit=figure.unit
+            )
+            for figure in figures_of(made, plan)
+            if figure.key in typed
+        }
+        fields.check()
+        made = with_figures(made, values, typed.get("partner", ""))
+        new_id = fresh_id(f"{load_id} never", ids_of(plan, "invariant"))
+        why = typed.get("why", "").strip()[:400]
+        return put_part(plan, "invariant", made.model_copy(update={"id": new_id, "why": why}))
+
+    what = f"stated what must never happen with {load_id}"
+    return _simple(request, state, access, typed, change, what, f"load:{load_id}")
+
+
+@router.post("/layout/unsay")
+def unsay(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Take back what must never happen."""
+    typed = typed_of(form)
+
+    def change(plan: Plan) -> Plan:
+        return remove_part(plan, "invariant", typed.get("invariant", ""))
+
+    return _simple(
+        request, state, access, typed, change, "a must-never taken back", typed.get("part", "")
+    )
+
+
+def _simple(
+    request: Request,
+    state: AppState,
+    access: HouseAccess,
+    typed: dict[str, str],
+    change: Any,
+    what: str,
+    chosen: str,
+    *,
+    after: str | None = None,
+) -> Response:
+    """A change without fields: refused as a sentence above the bench, or kept."""
+    try:
+        edit_draft(state, access, version_of(typed), change, what)
+    except (InputError, NotFoundError, DraftMovedError) as exc:
+        with state.database.begin() as connection:
+            opened = open_house(connection, access)
+        status = 409 if isinstance(exc, DraftMovedError) else 422
+        known = chosen if _is_there(opened.plan, chosen) else ""
+        return layout_page(
+            request, state, opened, chosen=known, refusal=exc.sentence, status=status
+        )
+    return _back(access, chosen if after is None else after)
+
+
+def _is_there(plan: Plan, chosen: str) -> bool:
+    kind, _, part_id = chosen.partition(":")
+    return kind in ADDED and part_id in ids_of(plan, kind)
+
+
+@router.post("/draft/{direction}")
+def step(
+    request: Request,
+    state: State,
+    access: BuilderAccess,
+    direction: Literal["undo", "redo"],
+    form: Sent,
+) -> Response:
+    """Take the last edit back, or do it again, from whatever bench asked."""
+    typed = typed_of(form)
+    back = typed.get("back", "")
+    home = f"/h/{access.house.slug}"
+    if not back.startswith(f"{home}/") or "//" in back or "\\" in back:
+        back = f"{home}/layout"
+    try:
+        with state.database.begin() as connection:
+            step_draft(
+                connection,
+                access.house.id,
+                -1 if direction == "undo" else 1,
+                version_read=version_of(typed),
+                by=access.account,
+                at_ms=access.now_ms,
+            )
+    except (InputError, DraftMovedError) as exc:
+        with state.database.begin() as connection:
+            opened = open_house(connection, access)
+        status = 409 if isinstance(exc, DraftMovedError) else 422
+        return layout_page(request, state, opened, refusal=exc.sentence, status=status)
+    return RedirectResponse(back, status_code=303)

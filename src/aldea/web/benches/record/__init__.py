@@ -1,0 +1,18 @@
+"""The Record bench: revisions, plan files, what is recorded, imports, the log book."""
+
+from pathlib import Path
+
+from aldea.web.benches.record import routes
+from aldea.web.benches.record.imports import routes as imports
+from aldea.web.shell.bench import Bench
+
+BENCH = Bench(
+    key="record",
+    folder=Path(__file__).parent,
+    routers=(routes.router, imports.router),
+    name="Record",
+    digit="9",
+    path="/record",
+    part="keep",
+    views=("/record",),
+)

@@ -1,0 +1,140 @@
+"""The Record bench: revisions, plan files, what is recorded, the log book."""
+
+import hashlib
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from aldea.core.base.errors import InputError
+from aldea.core.plan.changes import plan_changes
+from aldea.store.houses import log_entries
+from aldea.store.imports import (
+    imports_of,
+)
+from aldea.store.plans import DraftMovedError, publish, publish_refusals, revision, revisions
+from aldea.store.readings import summaries
+from aldea.web.benches.record.view import record_verdict, unmended_of
+from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
+from aldea.web.shell.forms import Fields
+from aldea.web.shell.page import (
+    OpenHouse,
+    open_house,
+    rail_now,
+    render_bench,
+)
+from aldea.web.shell.state import AppState
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+def record_page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    *,
+    errors: dict[str, str] | None = None,
+    typed: dict[str, str] | None = None,
+    status: int = 200,
+) -> Response:
+    """Revisions, readings, imports and the log book, with what was refused in its fields."""
+    house = opened.access.house.id
+    with state.database.begin() as connection:
+        made = revisions(connection, house)
+        recorded = summaries(connection, house)
+        runs = imports_of(connection, house)
+        lines = log_entries(connection, house)
+    changed = plan_changes(opened.revision.plan, opened.plan) if opened.revision else ()
+    working = [p for p in opened.plan.probes if p.stage == "working"]
+    return render_bench(
+        request,
+        "record/record.html",
+        opened,
+        current="record",
+        rail=rail_now(request, state, opened),
+        status=status,
+        made=made,
+        recorded=recorded,
+        runs=runs,
+        lines=lines,
+        changed=changed,
+        verdict_words=record_verdict(opened.draft.version, made, changed, recorded),
+        unmended=unmended_of(opened.plan),
+        may_publish=bool(changed) or not made,
+        next_number=made[0].number + 1 if made else 1,
+        working=working,
+        probe_options=[(p.id, p.name) for p in working],
+        probe_names={p.id: p.name for p in opened.plan.probes},
+        errors=errors or {},
+        typed=typed or {},
+        version=opened.draft.version,
+    )
+
+
+@router.get("/record")
+def record(request: Request, state: State, access: MemberAccess) -> Response:
+    """Revisions, readings, log book."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    return record_page(request, state, opened)
+
+
+@router.post("/record/publish")
+def publish_draft(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Make the draft the next revision; every word that is missing is asked at once."""
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
+    reason, despite = fields.text("reason"), fields.text("despite")
+    version = fields.number("version", low=1, high=1e9)
+    status = 422
+    try:
+        fields.check()
+        with state.database.begin() as connection:
+            publish(
+                connection,
+                access.house.id,
+                version_read=int(version),
+                reason=reason,
+                despite=despite,
+                by=access.account,
+                at_ms=access.now_ms,
+            )
+    except (InputError, DraftMovedError) as exc:
+        if isinstance(exc, DraftMovedError):
+            status = 409
+        if not fields.errors:
+            fields.refuse_error(exc.where if exc.where == "despite" else "reason", exc)
+    else:
+        return RedirectResponse(f"/h/{access.house.slug}/record", status_code=303)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    if status == 422:
+        for refusal in publish_refusals(opened.plan, reason, despite):
+            fields.refuse_error(refusal.where, refusal)
+    return record_page(request, state, opened, errors=fields.errors, typed=typed, status=status)
+
+
+def _plan_file(text: str, name: str) -> Response:
+    return Response(
+        text,
+        media_type="application/json",
+        headers={
+            "Content-Disposition": f'attachment; filename="{name}"',
+            "X-Content-SHA256": hashlib.sha256(text.encode()).hexdigest(),
+        },
+    )
+
+
+@router.get("/record/plan.json")
+def draft_file(state: State, access: MemberAccess) -> Response:
+    """The draft as a plan file."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    return _plan_file(opened.draft.text, f"{access.house.slug}-draft.json")
+
+
+@router.get("/record/revisions/{number}.json")
+def revision_file(state: State, access: MemberAccess, number: int) -> Response:
+    """A revision as a plan file."""
+    with state.database.begin() as connection:
+        found = revision(connection, access.house.id, number)
+    return _plan_file(found.text, f"{access.house.slug}-{number}.json")

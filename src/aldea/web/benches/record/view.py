@@ -1,0 +1,50 @@
+"""What the Record bench says of drafts and revisions."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from aldea.core.base.figures import thousands
+from aldea.core.plan.changes import PlanChange
+from aldea.core.plan.document import Plan
+from aldea.core.wiring.findings import severe
+from aldea.core.words.verdicts import Verdict
+from aldea.store.plans import Revision
+from aldea.store.readings import SeriesSummary
+
+MOST_NAMED = 3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unmended:
+    """Severe findings that a publisher has to answer for, the first of them in words."""
+
+    count: int
+    words: str
+
+
+def unmended_of(plan: Plan) -> Unmended:
+    """What stands between the draft and the panel."""
+    found = severe(plan)
+    words = " ".join(finding.head for finding in found[:MOST_NAMED])
+    more = len(found) - MOST_NAMED
+    return Unmended(count=len(found), words=f"{words} and {more} more." if more > 0 else words)
+
+
+def record_verdict(
+    version: int,
+    made: Sequence[Revision],
+    changed: Sequence[PlanChange],
+    recorded: Mapping[str, SeriesSummary],
+) -> Verdict:
+    """How the draft stands to the newest revision, and how much is recorded."""
+    rest = f"{thousands(sum(row.count for row in recorded.values()))} readings are on record."
+    if not made:
+        return Verdict(mark="owed", sentence="Nothing is published yet.", rest=rest)
+    newest = made[0].number
+    if changed:
+        values = f"{len(changed)} value{'' if len(changed) == 1 else 's'}"
+        sentence = f"Draft {version} differs from revision {newest} in {values}."
+        return Verdict(mark="owed", sentence=sentence, rest=rest)
+    return Verdict(
+        mark="holds", sentence=f"Draft {version} is what revision {newest} says.", rest=rest
+    )

@@ -1,0 +1,21 @@
+"""The Tune bench: marks on the trace, what they cost, and keeping them."""
+
+from pathlib import Path
+
+from aldea.web.benches.tune import routes
+from aldea.web.shell.bench import Bench, Key
+
+BENCH = Bench(
+    key="tune",
+    folder=Path(__file__).parent,
+    routers=(routes.router,),
+    name="Tune",
+    digit="4",
+    path="/tune",
+    part="measure",
+    keys=(
+        Key(key="K", does="keep in draft"),
+        Key(key="arrows", does="a rider by 0.1, with Shift by 1.0"),
+    ),
+    views=("/tune/dehumidifier",),
+)

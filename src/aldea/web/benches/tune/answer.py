@@ -1,0 +1,213 @@
+"""What the marks of the Tune bench come to: costs, lanes, notes; all of it changes with them."""
+
+import math
+from dataclasses import dataclass
+
+from aldea.core.base.figures import figure, short, years
+from aldea.core.base.instants import near
+from aldea.core.base.quantities import unit_of
+from aldea.core.plan.document import Band, Claim, Load, Plan
+from aldea.core.plan.tuning import Tuning
+from aldea.core.rehearse.consequence import Consequence
+from aldea.core.rehearse.rehearsal import Faults, quality_spans
+from aldea.core.words.verdicts import Verdict, tune_verdict
+from aldea.web.shell.lanes import Block, lane_blocks
+from aldea.web.shell.replay_cache import Replayed
+from aldea.web.shell.window import Window
+
+OFF_PAST_LIMIT = "Past the limit, off, h/week"
+CUT, SILENCE = ("p0", 0.45), ("fault-put", 0.9)  # pattern and opacity of a fault on the plot
+MOST_FAULTS = 3  # told in words under the lanes
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cost:
+    """One figure of the running plan and of the draft, with bars of one scale."""
+
+    label: str
+    running: str
+    draft: str
+    running_px: float
+    draft_px: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FaultBand:
+    """A span on the plot in which something was wrong, put in or found."""
+
+    x: str
+    width: str
+    text: str
+    fill: str
+    opacity: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TuneAnswer:
+    """What the marks come to; everything here changes while they are dragged."""
+
+    verdict: Verdict
+    days: str
+    costs: tuple[Cost, ...]
+    note: str
+    width_note: str
+    draft_lane: tuple[Block, ...]
+    running_lane: tuple[Block, ...]
+    draft_marks: str
+    running_marks: str
+    draft_closings: str
+    running_closings: str
+    shade: tuple[Block, ...]
+    faults: tuple[FaultBand, ...]
+
+    @property
+    def fault_words(self) -> tuple[str, ...]:
+        """The first of them in words, and how many more there are."""
+        more = len(self.faults) - MOST_FAULTS
+        told = tuple(fault.text for fault in self.faults[:MOST_FAULTS])
+        return (*told, f"and {more} more") if more > 0 else told
+
+    @property
+    def lanes_words(self) -> str:
+        """What both lanes show, for those who do not see them."""
+        running = f", revision {self.running_closings}" if self.running_marks else ""
+        return f"On and off in the window: draft {self.draft_closings} closings{running}"
+
+
+def _bars(running: float, draft: float) -> tuple[float, float]:
+    top = max([v for v in (running, draft) if math.isfinite(v)] + [1e-9])
+    return 288 * min(running, top) / top, 288 * min(draft, top) / top
+
+
+def _cost(label: str, running: float | None, draft: float) -> Cost:
+    bars = _bars(0.0 if running is None else running, draft)
+    return Cost(
+        label=label,
+        running="" if running is None else _figure(label, running),
+        draft=_figure(label, draft),
+        running_px=round(bars[0], 1),
+        draft_px=round(bars[1], 1),
+    )
+
+
+def _figure(label: str, value: float) -> str:
+    return years(value) if "years" in label else figure(value)
+
+
+def _costs(band: Band, running: Consequence | None, draft: Consequence) -> list[Cost]:
+    rows = [
+        ("Closings a day", "closings_per_day"),
+        ("On, hours a day", "on_hours_per_day"),
+        (OFF_PAST_LIMIT, "unanswered_hours_per_week"),
+        ("Relay life, years", "relay_years"),
+    ]
+    return [
+        _cost(label, getattr(running, key) if running else None, getattr(draft, key))
+        for label, key in rows
+        if band.limit is not None or key != "unanswered_hours_per_week"
+    ]
+
+
+def tune_answer(
+    *,
+    plan: Plan,
+    claim: Claim,
+    load: Load,
+    window: Window,
+    shown: Replayed,
+    running: Replayed | None,
+    draft_sum: Consequence,
+    running_sum: Consequence | None,
+    running_tuning: Tuning | None,
+    faults: Faults,
+) -> TuneAnswer:
+    """Everything that follows from the marks. Figures are without the faults put in."""
+    band = claim.condition
+    probe = plan.probe(band.probe)
+    unit = unit_of(probe.quantity) if probe else ""
+    edge = probe.calibration.expanded_uncertainty if probe else 0.0
+    can_tell = 2 * edge
+    width = abs(band.on - band.off)
+    total = draft_sum.beyond_hours_per_week
+    word = "above" if band.direction == "rising" else "below"
+    note = load.relay.basis + "." if load.relay.basis else ""
+    if band.limit is not None:
+        note = (
+            f"The recorded room was {figure(total)} h a week {word} "
+            f"{short(band.limit.value)} {unit}. {note}"
+        )
+    timeline = shown.rehearsal.timelines[load.id]
+    return TuneAnswer(
+        verdict=tune_verdict(
+            load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=can_tell
+        ),
+        days=figure(draft_sum.days, 0 if draft_sum.days >= 3 else 1),
+        costs=tuple(_costs(band, running_sum, draft_sum)),
+        note=note.strip(),
+        width_note=_width_note(width, can_tell, edge, unit),
+        draft_lane=tuple(lane_blocks(timeline, window)),
+        running_lane=tuple(lane_blocks(running.rehearsal.timelines[load.id], window))
+        if running and load.id in running.rehearsal.timelines
+        else (),
+        draft_marks=f"{short(band.on)} / {short(band.off)}",
+        running_marks=f"{short(running_tuning.on)} / {short(running_tuning.off)}"
+        if running_tuning
+        else "",
+        draft_closings=str(_closings(shown, load.id, window)),
+        running_closings=str(_closings(running, load.id, window)) if running else "",
+        shade=tuple(block for block in lane_blocks(timeline, window) if block.height > 6)
+        if window.hours <= 48
+        else (),
+        faults=tuple(_fault_bands(plan, shown, window, faults, band.probe)),
+    )
+
+
+def _width_note(width: float, can_tell: float, edge: float, unit: str) -> str:
+    if width < can_tell:
+        return (
+            f"Width {figure(width)} {unit}: under the {figure(can_tell)} that a probe of "
+            f"±{figure(edge)} can tell apart. Widen it to {figure(can_tell)} or calibrate better."
+        )
+    return f"Width {figure(width)} {unit}; the probe can tell {figure(can_tell)} apart."
+
+
+def _closings(replayed: Replayed | None, load: str, window: Window) -> int:
+    if replayed is None or load not in replayed.rehearsal.timelines:
+        return 0
+    timeline = replayed.rehearsal.timelines[load]
+    before = 0
+    count = 0
+    for stretch in timeline:
+        if stretch.state and not before and window.start_ms <= stretch.start_ms < window.end_ms:
+            count += 1
+        before = stretch.state
+    return count
+
+
+def _fault_bands(
+    plan: Plan, shown: Replayed, window: Window, faults: Faults, probe: str
+) -> list[FaultBand]:
+    zone = plan.house.time_zone
+    spans = [(a, b, "probe silent, put in", SILENCE) for p, a, b in faults.silences if p == probe]
+    spans += [(a, b, "power cut, put in", CUT) for a, b in faults.cuts]
+    put_in = [(a, b) for a, b, _, _ in spans]
+    for start_ms, end_ms, quality in quality_spans(shown.rehearsal, probe):
+        if not any(start_ms < b and end_ms > a for a, b in put_in):
+            spans.append((start_ms, end_ms, f"recorded: {quality}", SILENCE))
+    bands: list[FaultBand] = []
+    for start_ms, end_ms, text, (fill, opacity) in spans:
+        if end_ms <= window.start_ms or start_ms >= window.end_ms:
+            continue
+        x = max(0.0, window.pct(start_ms))
+        began = near(start_ms, window.end_ms, zone)
+        until = near(end_ms, start_ms, zone)
+        bands.append(
+            FaultBand(
+                x=f"{x:.3f}%",
+                width=f"{max(0.3, min(100.0, window.pct(end_ms)) - x):.3f}%",
+                text=f"{text} from {began} to {until}",
+                fill=fill,
+                opacity=opacity,
+            )
+        )
+    return bands

@@ -1,0 +1,142 @@
+"""The form of the Tune bench: its words, its reading, and which field a refusal belongs to."""
+
+import math
+from dataclasses import dataclass
+
+from aldea.core.base.errors import NotFoundError, PlanError
+from aldea.core.base.figures import short
+from aldea.core.base.instants import MS_PER_MINUTE, local
+from aldea.core.plan.check import plan_problems
+from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Silent
+from aldea.core.plan.tuning import Tuning, tuned
+from aldea.core.rehearse.rehearsal import Faults
+from aldea.web.shell.forms import Fields
+from aldea.web.shell.window import Window
+
+LONGEST_FAULT_MIN = 2880
+LABELS = {
+    "on": "On mark",
+    "off": "Off mark",
+    "min_on_min": "Shortest on",
+    "min_off_min": "Shortest off",
+    "silent_min": "Probe silent for",
+    "silent_state": "Then",
+    "return_policy": "After a power cut",
+    "return_delay_s": "Wait after a power cut",
+    "return_reason": "Why is that safe",
+    "silence_at": "Probe silent from",
+    "silence_min": "Probe silent for",
+    "cut_at": "Power cut from",
+    "cut_min": "Power cut for",
+}
+AFTER_CUT = (("decide", "decide again"), ("off", "stay off"), ("last", "as it was"))
+SILENT_STATES = (("off", "then off"), ("on", "then on"))
+FAULT_FIELDS = (("silence", "Silent probe", "Silent"), ("cut", "Power cut", "Cut"))
+FIELD_OF_PATH = {
+    "on": "on",
+    "off": "off",
+    "reason": "return_reason",
+    "state": "silent_state",
+    "min_on_s": "min_on_min",
+    "min_off_s": "min_off_min",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """A form of the bench, read: the plan that it makes and the faults to put in."""
+
+    plan: Plan
+    tuning: Tuning
+    faults: Faults
+
+
+def subject_of(plan: Plan, load_id: str) -> tuple[Load, Claim]:
+    """The load that the bench is about, and the claim whose band is tuned."""
+    load = plan.load(load_id)
+    claims = plan.claims_of(load_id)
+    if load is None or load.stage != "working" or not claims:
+        raise NotFoundError(
+            "load", got=repr(load_id), allowed="a working load with a band of its own"
+        )
+    return load, claims[0]
+
+
+def words_of(tuning: Tuning) -> dict[str, str]:
+    """A tuning as it stands in its fields."""
+    return {
+        "on": short(tuning.on),
+        "off": short(tuning.off),
+        "min_on_min": short(round(tuning.min_on_s / 60, 4)),
+        "min_off_min": short(round(tuning.min_off_s / 60, 4)),
+        "silent_min": short(round(tuning.silent.after_s / 60, 4)),
+        "silent_state": tuning.silent.state,
+        "return_policy": tuning.power_return.policy,
+        "return_delay_s": short(tuning.power_return.delay_s),
+        "return_reason": tuning.power_return.reason,
+    }
+
+
+def fault_words(window: Window, zone: str) -> dict[str, str]:
+    """Where the two trial faults stand until somebody moves them: inside the window."""
+    length = window.end_ms - window.start_ms
+    silence = local(window.start_ms + round(length * 0.3), zone)
+    cut = local(window.start_ms + round(length * 0.62), zone)
+    return {
+        "silence_on": "",
+        "silence_at": f"{silence:%Y-%m-%dT%H:%M}",
+        "silence_min": "90",
+        "cut_on": "",
+        "cut_at": f"{cut:%Y-%m-%dT%H:%M}",
+        "cut_min": "20",
+    }
+
+
+def read_tuning(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
+    """The form, or `InputError` with every wrong field named in `fields.errors`."""
+    probe = plan.probe(claim.condition.probe)
+    if probe is None:
+        raise NotFoundError("probe", got=claim.condition.probe, allowed="a probe of the plan")
+    low, high = probe.range.low, probe.range.high
+    on = fields.number("on", low=low, high=high)
+    off = fields.number("off", low=low, high=high)
+    min_on = fields.number("min_on_min", low=0, high=1440, unit="min")
+    min_off = fields.number("min_off_min", low=0, high=1440, unit="min")
+    silent_min = fields.number("silent_min", low=0, high=1440, unit="min")
+    silent_state = fields.choice("silent_state", ("off", "on"))
+    policy = fields.choice("return_policy", ("off", "decide", "last"))
+    delay = fields.number("return_delay_s", low=0, high=86_400, unit="s")
+    reason = fields.text("return_reason")
+    faults = _faults(fields, plan, claim)
+    fields.check()
+    tuning = Tuning(
+        on=on,
+        off=off,
+        min_on_s=round(min_on * 60, 3),
+        min_off_s=round(min_off * 60, 3),
+        silent=Silent(after_s=round(silent_min * 60, 3), state=silent_state),  # type: ignore[arg-type]
+        power_return=PowerReturn(policy=policy, delay_s=delay, reason=reason),  # type: ignore[arg-type]
+    )
+    made = tuned(plan, claim, tuning)
+    for problem in plan_problems(made):
+        fields.refuse_error(_field_of(problem), problem)
+    fields.check()
+    return Asked(plan=made, tuning=tuning, faults=faults)
+
+
+def _field_of(problem: PlanError) -> str:
+    return FIELD_OF_PATH.get(problem.where.rsplit("/", 1)[-1], "on")
+
+
+def _faults(fields: Fields, plan: Plan, claim: Claim) -> Faults:
+    zone = plan.house.time_zone
+    spans: dict[str, tuple[int, int]] = {}
+    for name in ("silence", "cut"):
+        if not fields.sent.get(f"{name}_on"):
+            continue
+        start = fields.moment_ms(f"{name}_at", zone)
+        minutes = fields.number(f"{name}_min", low=0.1, high=LONGEST_FAULT_MIN, unit="min")
+        if start is not None and math.isfinite(minutes):
+            spans[name] = (start, start + round(minutes * MS_PER_MINUTE))
+    silences = ((claim.condition.probe, *spans["silence"]),) if "silence" in spans else ()
+    return Faults(silences=silences, cuts=(spans["cut"],) if "cut" in spans else ())

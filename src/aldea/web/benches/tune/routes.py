@@ -1,0 +1,322 @@
+"""The Tune bench: marks on the trace, what they cost, and keeping them."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+from markupsafe import Markup
+from sqlalchemy import Connection
+
+from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.base.figures import short
+from aldea.core.devices.loads.classes import must_rest
+from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.text import plan_text
+from aldea.core.plan.tuning import Tuning
+from aldea.core.rehearse.rehearsal import Faults, load_consequence
+from aldea.core.words.verdicts import Verdict
+from aldea.formats.events_csv import events_csv
+from aldea.store.plans import DraftMovedError
+from aldea.web.benches.tune.answer import TuneAnswer, tune_answer
+from aldea.web.benches.tune.form import (
+    AFTER_CUT,
+    FAULT_FIELDS,
+    LABELS,
+    SILENT_STATES,
+    Asked,
+    fault_words,
+    read_tuning,
+    subject_of,
+    words_of,
+)
+from aldea.web.benches.tune.plot import tune_plot
+from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
+from aldea.web.shell.drafts import edit_draft
+from aldea.web.shell.forms import Fields
+from aldea.web.shell.page import (
+    OpenHouse,
+    asked_window,
+    open_house,
+    rail_of,
+    render,
+    render_bench,
+)
+from aldea.web.shell.replay_cache import Replayed
+from aldea.web.shell.state import AppState
+from aldea.web.shell.window import Window, window_of
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answered:
+    """The answer and the replay that the rail shows."""
+
+    answer: TuneAnswer
+    shown: Replayed
+    running_tuning: Tuning | None
+
+
+def _answer(
+    state: AppState,
+    connection: Connection,
+    opened: OpenHouse,
+    asked: Asked,
+    load: Load,
+    window: Window,
+) -> Answered | None:
+    """What the asked plan does; None where nothing is recorded."""
+    house, now_ms = opened.access.house.id, opened.access.now_ms
+    _, claim = subject_of(asked.plan, load.id)
+    text = plan_text(asked.plan)
+    draft = state.replays.replay(connection, house, asked.plan, text, now_ms=now_ms)
+    if draft is None or claim.condition.probe not in draft.traces:
+        return None
+    shown = draft
+    if asked.faults:
+        shown = (
+            state.replays.replay(
+                connection, house, asked.plan, text, now_ms=now_ms, faults=asked.faults
+            )
+            or draft
+        )
+    trace = draft.traces[claim.condition.probe]
+    beyond = state.replays.beyond(connection, house, asked.plan, claim, trace)
+    running, running_sum, running_tuning = None, None, None
+    if opened.revision is not None:
+        plan = opened.revision.plan
+        claims = [c for c in plan.claims_of(load.id) if c.id == claim.id]
+        running = state.replays.replay(connection, house, plan, opened.revision.text, now_ms=now_ms)
+        if running is not None and claims and load.id in running.rehearsal.timelines:
+            running_tuning = Tuning.of(plan, claims[0])
+            running_beyond = state.replays.beyond(
+                connection, house, plan, claims[0], running.traces[claims[0].condition.probe]
+            )
+            running_sum = load_consequence(running.rehearsal, claims[0], running_beyond)
+    return Answered(
+        answer=tune_answer(
+            plan=asked.plan,
+            claim=claim,
+            load=load,
+            window=window,
+            shown=shown,
+            running=running,
+            draft_sum=load_consequence(draft.rehearsal, claim, beyond),
+            running_sum=running_sum,
+            running_tuning=running_tuning,
+            faults=asked.faults,
+        ),
+        shown=shown,
+        running_tuning=running_tuning,
+    )
+
+
+def _refused_answer(answer: TuneAnswer, opened: OpenHouse) -> TuneAnswer:
+    """The draft's own figures under a verdict that says that they are not the typed ones'."""
+    verdict = Verdict(
+        mark="fails",
+        sentence="Not kept: a field is refused.",
+        rest=f"The figures are those of draft {opened.draft.version}, {answer.draft_marks}.",
+    )
+    return replace(answer, verdict=verdict)
+
+
+def _page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    load_id: str,
+    *,
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    kept: bool = False,
+    moved: DraftMovedError | None = None,
+    moved_rows: tuple[PlanChange, ...] = (),
+    status: int = 200,
+) -> Response:
+    load, claim = subject_of(opened.plan, load_id)
+    draft_tuning = Tuning.of(opened.plan, claim)
+    asked = Asked(plan=opened.plan, tuning=draft_tuning, faults=Faults())
+    errors = dict(errors or {})
+    if typed is not None and not errors:
+        fields = Fields(typed)
+        try:
+            asked = read_tuning(fields, opened.plan, load, claim)
+        except InputError:
+            errors = fields.errors
+    state.engine.check()
+    with state.database.begin() as connection:
+        first = state.replays.replay(
+            connection,
+            opened.access.house.id,
+            opened.plan,
+            opened.draft.text,
+            now_ms=opened.access.now_ms,
+        )
+        window = asked_window(request, opened.access.now_ms, first)
+        answered = _answer(state, connection, opened, asked, load, window)
+        _, shown_claim = subject_of(asked.plan, load_id)
+        plot = None
+        if answered is not None:
+            plot = tune_plot(
+                asked.plan,
+                shown_claim,
+                answered.shown,
+                window,
+                answered.running_tuning,
+                lambda key, draw: state.replays.picture(
+                    connection, opened.access.house.id, key, draw
+                ),
+            )
+    shown = answered.answer if answered else None
+    words = {**words_of(asked.tuning), **fault_words(window, opened.plan.house.time_zone)}
+    return render_bench(
+        request,
+        "tune/tune.html",
+        opened,
+        current="tune",
+        rail=rail_of(asked.plan, answered.shown if answered else None, window, "Replay · draft"),
+        status=status,
+        load=load,
+        here=f"{opened.base}/tune/{load.id}",
+        loads=[
+            row
+            for row in opened.plan.loads
+            if row.stage == "working" and opened.plan.claims_of(row.id)
+        ],
+        plot=plot,
+        answer=_refused_answer(answered.answer, opened) if answered and errors else shown,
+        after_cut=AFTER_CUT,
+        silent_states=SILENT_STATES,
+        fault_fields=FAULT_FIELDS,
+        overview_start=answered.shown.start_ms if answered else 0,
+        overview_end=answered.shown.end_ms if answered else 0,
+        typed={**words, **(typed or {})},
+        was=words_of(answered.running_tuning) if answered and answered.running_tuning else {},
+        errors=errors,
+        kept=kept,
+        moved=moved,
+        moved_rows=moved_rows,
+        version=opened.draft.version,
+        why_safe=f"Why is that safe, class {load.load_class}"
+        if must_rest(load.load_class)
+        else "Why is that safe",
+    )
+
+
+@router.get("/tune")
+def first(state: State, access: MemberAccess) -> Response:
+    """To the first load with a band."""
+    with state.database.begin() as connection:
+        plan = open_house(connection, access).plan
+    for load in plan.loads:
+        if load.stage == "working" and plan.claims_of(load.id):
+            return RedirectResponse(f"/h/{access.house.slug}/tune/{load.id}", status_code=303)
+    raise NotFoundError(
+        "load",
+        got="no working load with a band",
+        allowed="one in the plan",
+        mend="Import a plan that has one.",
+    )
+
+
+@router.get("/tune/{load_id}")
+def bench_page(request: Request, state: State, access: MemberAccess, load_id: str) -> Response:
+    """The band rule beside the trace."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    kept = request.query_params.get("kept") == str(opened.draft.version)
+    return _page(request, state, opened, load_id, kept=kept)
+
+
+@router.post("/tune/{load_id}/answer")
+def answer(
+    request: Request, state: State, access: MemberAccess, load_id: str, form: Sent
+) -> Response:
+    """What the marks in the form come to; stores nothing, so that everybody may try."""
+    state.engine.check()
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        load, claim = subject_of(opened.plan, load_id)
+        try:
+            asked = read_tuning(fields, opened.plan, load, claim)
+        except InputError:
+            return render(request, "tune/refused.html", errors=fields.errors, labels=LABELS)
+        window = window_of(
+            now_ms=access.now_ms,
+            hours=float(typed["window_h"]) if typed.get("window_h", "").isdigit() else None,
+            end_ms=int(typed["window_end"]) if typed.get("window_end", "").isdigit() else None,
+            at_ms=int(typed["window_at"]) if typed.get("window_at", "").isdigit() else None,
+            first_ms=None,
+        )
+        answered = _answer(state, connection, opened, asked, load, window)
+    if answered is None:
+        raise NotFoundError("readings", got="none", allowed="a recorded log of the probe")
+    values: dict[str, Any] = {
+        "answer": answered.answer,
+        "rail": rail_of(asked.plan, answered.shown, window, "Replay · draft"),
+        "load": load,
+        "opened": opened,
+        "swap": Markup('hx-swap-oob="true"'),
+    }
+    return render(request, "tune/answer.html", **values)
+
+
+@router.post("/tune/{load_id}/keep")
+def keep(
+    request: Request, state: State, access: BuilderAccess, load_id: str, form: Sent
+) -> Response:
+    """Write the marks into the draft, unless somebody else changed it since it was read."""
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    load, claim = subject_of(opened.plan, load_id)
+    version = int(fields.number("version", low=1, high=1e9))
+    try:
+        asked = read_tuning(fields, opened.plan, load, claim)
+    except InputError:
+        return _page(request, state, opened, load_id, typed=typed, errors=fields.errors, status=422)
+    marks = f"{short(asked.tuning.on)} / {short(asked.tuning.off)}"
+
+    def change(plan: Plan) -> Plan:
+        return read_tuning(fields, plan, *subject_of(plan, load_id)).plan
+
+    try:
+        done = edit_draft(state, access, version, change, f"Draft: {load.name} {marks}")
+    except DraftMovedError as exc:
+        current = replace(opened, draft=exc.current)
+        return _page(
+            request,
+            state,
+            current,
+            load_id,
+            typed=typed,
+            moved=exc,
+            moved_rows=plan_changes(exc.current.plan, asked.plan),
+            status=409,
+        )
+    return RedirectResponse(f"{opened.base}/tune/{load_id}?kept={done.version}", status_code=303)
+
+
+@router.get("/tune/{load_id}/events.csv")
+def events(state: State, access: MemberAccess, load_id: str) -> Response:
+    """Every event of the draft's replay, as `aldea replay` writes it."""
+    state.engine.check()
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        subject_of(opened.plan, load_id)
+        replayed = state.replays.replay(
+            connection, access.house.id, opened.plan, opened.draft.text, now_ms=access.now_ms
+        )
+    if replayed is None:
+        raise NotFoundError("readings", got="none", allowed="a recorded log of the probe")
+    return Response(
+        events_csv(replayed.rehearsal.run),
+        media_type="text/csv",
+        headers={"Content-Disposition": 'attachment; filename="events.csv"'},
+    )

@@ -1,0 +1,52 @@
+"""Every special circuit, drawn and computed."""
+
+from fastapi import APIRouter, Request, Response
+
+from aldea.core.wiring.circuits import circuits
+from aldea.core.words.verdicts import Verdict
+from aldea.web.benches.wire.circuits.drawing import circuit_svg
+from aldea.web.benches.wire.pages import wire_sub_page
+from aldea.web.shell.access import MemberAccess, State
+from aldea.web.shell.page import (
+    open_house_of,
+)
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+@router.get("/wire/circuits")
+def special(request: Request, state: State, access: MemberAccess) -> Response:
+    """Every special circuit, drawn and computed."""
+    opened = open_house_of(state, access)
+    made = circuits(opened.plan)
+    return wire_sub_page(
+        request,
+        state,
+        opened,
+        "wire/circuits/circuits.html",
+        "circuits",
+        verdict_words=_verdict(len(made)),
+        circuits=[
+            (circuit, circuit_svg(circuit.draws, circuit.values), _change_at(circuit.owner))
+            for circuit in made
+        ],
+    )
+
+
+def _verdict(count: int) -> Verdict:
+    if not count:
+        return Verdict(
+            mark="owed",
+            sentence="0 special circuits.",
+            rest="Fans in steps, drives, two-way circuits, tapes and dividers appear here.",
+        )
+    return Verdict(
+        mark="holds",
+        sentence=f"{count} special circuit{'' if count == 1 else 's'}.",
+        rest="Drawn and computed from the plan; figures are stated, not measured.",
+    )
+
+
+def _change_at(owner: str) -> str:
+    """Where the figures of a circuit's owner are changed, below the house."""
+    return f"/{'wire' if owner.startswith('relay:') else 'layout'}?part={owner}"

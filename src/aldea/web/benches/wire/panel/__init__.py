@@ -1,0 +1,1 @@
+"""The panel: boards drawn, the schedule, pins, findings with their mends."""

@@ -1,0 +1,280 @@
+"""The Wire bench: drawing and schedule, pins by the solver or by hand, mends, sheets and lists."""
+
+from dataclasses import replace
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import part_of, put_part
+from aldea.core.plan.panel import Assignment, Board
+from aldea.core.wiring.assign import assign_pins
+from aldea.core.wiring.findings import findings
+from aldea.core.wiring.relays import with_relays
+from aldea.core.wiring.signals import signals
+from aldea.store.plans import DraftMovedError
+from aldea.web.benches.wire.pages import PAGES
+from aldea.web.benches.wire.panel.places import places_svg
+from aldea.web.benches.wire.panel.schedule import Shown
+from aldea.web.benches.wire.panel.view import make_wire_view
+from aldea.web.benches.wire.sheets.view import SCREEN
+from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
+from aldea.web.shell.drafts import Change, edit_draft, version_of
+from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.page import (
+    OpenHouse,
+    asked_window,
+    open_house,
+    rail_of,
+    render,
+    render_bench,
+    running_replay,
+)
+from aldea.web.shell.part_form.parts import groups_of
+from aldea.web.shell.part_form.reading import read_part
+from aldea.web.shell.state import AppState
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+def _board(plan: Plan, asked: str) -> Board | None:
+    types = board_types(plan)
+    shown = [b for b in plan.boards if types[b.board_type].role != "multiplexer"]
+    found = next((b for b in plan.boards if b.id == asked), None)
+    return found or (shown[0] if shown else None)
+
+
+def wire_page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    *,
+    board_id: str = "",
+    chosen: str = "",
+    refusal: str = "",
+    conflict: tuple[str, ...] = (),
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    moved: DraftMovedError | None = None,
+    moved_rows: tuple[PlanChange, ...] = (),
+    status: int = 200,
+) -> Response:
+    """The bench with one board drawn, or everything by place."""
+    plan, query = opened.plan, request.query_params
+    by_place = query.get("by") == "place"
+    with state.database.begin() as connection:
+        replayed, mode, shown = running_replay(state, connection, opened)
+    window = asked_window(request, opened.access.now_ms, replayed)
+    board_id = board_id or query.get("board", "")
+    if chosen.startswith("board:") and not board_id:
+        board_id = chosen.removeprefix("board:")
+    board = None if by_place else _board(plan, board_id or _board_of(plan, chosen))
+    view = make_wire_view(
+        plan,
+        shown=Shown(only=query.get("rows", ""), board=board, part=chosen),
+        replayed=replayed,
+        window=window,
+        draft_version=opened.draft.version,
+    )
+    this = f"{opened.base}/wire?board={board.id if board else ''}"
+    if query.get("drawing") and view.drawing is not None:
+        return render(request, "wire/panel/drawing.html", view=view, c=SCREEN, this=this)
+    relay = next((r for r in plan.relays if f"relay:{r.id}" == chosen), None)
+    return render_bench(
+        request,
+        "wire/panel/panel.html",
+        opened,
+        current="wire",
+        rail=rail_of(shown, replayed, window, mode),
+        status=status,
+        view=view,
+        places=places_svg(plan) if by_place else None,
+        by_place=by_place,
+        board=board,
+        chosen=chosen,
+        c=SCREEN,
+        pages=PAGES,
+        page_now="panel",
+        refusal=refusal,
+        conflict=conflict,
+        moved=moved,
+        moved_rows=moved_rows,
+        relay=relay,
+        relay_fields=groups_of(plan, "relay", relay)[0].fields if relay is not None else (),
+        here=f"{opened.base}/wire",
+        this=this,
+        undo_back=f"{this}&part={chosen}" if chosen else this,
+        back=f"/wire?board={board.id if board else ''}",
+        sent_along={"part": chosen, "board": board.id if board else ""},
+        typed=typed or {},
+        errors=errors or {},
+        version=opened.draft.version,
+    )
+
+
+def _board_of(plan: Plan, chosen: str) -> str:
+    row = next((a for a in plan.assignments if a.signal.startswith(f"{chosen}.")), None)
+    return row.board if row and chosen else ""
+
+
+@router.get("/wire")
+def wire(request: Request, state: State, access: MemberAccess) -> Response:
+    """The panel of the draft at the scrubber's instant."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    return wire_page(request, state, opened, chosen=request.query_params.get("part", ""))
+
+
+def _change(
+    request: Request,
+    state: AppState,
+    access: HouseAccess,
+    typed: dict[str, str],
+    change: Change,
+    what: str,
+) -> Response:
+    """A change from this bench: kept and back, or refused as a sentence above it."""
+    chosen = typed.get("part", "")
+    try:
+        edit_draft(state, access, version_of(typed), change, what)
+    except (InputError, NotFoundError, DraftMovedError) as exc:
+        with state.database.begin() as connection:
+            opened = open_house(connection, access)
+        status = 409 if isinstance(exc, DraftMovedError) else 422
+        return wire_page(
+            request, state, opened, chosen=chosen, refusal=exc.sentence, status=status,
+            board_id=typed.get("board", ""),
+        )  # fmt: skip
+    return _back(access, typed)
+
+
+def _back(access: HouseAccess, typed: dict[str, str]) -> Response:
+    home = f"/h/{access.house.slug}"
+    back = typed.get("back", "")
+    if back.startswith(("/wire", "/layout", "/record")) and "\\" not in back:
+        return RedirectResponse(f"{home}{back}", status_code=303)
+    part, board = typed.get("part", ""), typed.get("board", "")
+    query = "&".join(f"{k}={v}" for k, v in (("board", board), ("part", part)) if v)
+    return RedirectResponse(f"{home}/wire{f'?{query}' if query else ''}", status_code=303)
+
+
+@router.post("/wire/assign")
+def assign(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Give every line a pin; what a hand chose stays. Or say which wishes exclude each other."""
+    typed = typed_of(form)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    try:
+        done = assign_pins(opened.plan)
+    except InputError as exc:
+        return wire_page(request, state, opened, refusal=exc.sentence, status=422)
+    if done.conflict:
+        return wire_page(
+            request, state, opened, conflict=tuple(w.words for w in done.conflict), status=422
+        )
+
+    def change(plan: Plan) -> Plan:
+        return plan.model_copy(update={"assignments": done.assignments})
+
+    return _change(request, state, access, typed, change, "pins assigned")
+
+
+@router.post("/wire/pin")
+def choose_pin(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """A hand chooses the pins of a part; empty gives a line back to the solver."""
+    typed = typed_of(form)
+    wishes = {key[4:]: value for key, value in typed.items() if key.startswith("pin-")}
+
+    def change(plan: Plan) -> Plan:
+        rows = {row.signal: row for row in plan.assignments}
+        known = {signal.id for signal in signals(plan)}
+        for signal, wish in wishes.items():
+            if signal not in known:
+                raise NotFoundError("line", got=repr(signal)[:80], allowed="a line of this plan")
+            if not wish:
+                rows.pop(signal, None)
+                continue
+            board_id, _, pin = wish.partition("/")
+            old = rows.get(signal)
+            if old is not None and (old.board, old.pin) == (board_id, pin):
+                continue
+            board = part_of(plan, "board", board_id)
+            if board_types(plan)[board.board_type].pin(pin) is None:
+                raise InputError("pin", got=repr(pin), allowed=f"a pin of {board.name}")
+            rows[signal] = Assignment(
+                signal=signal, board=board_id, pin=pin, by="hand", reason="chosen by hand"
+            )
+        return plan.model_copy(update={"assignments": tuple(rows.values())})
+
+    return _change(request, state, access, typed, change, f"pins of {typed.get('part', '')} chosen")
+
+
+@router.post("/wire/mend")
+def mend(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Do the mend of a finding."""
+    typed = typed_of(form)
+
+    def change(plan: Plan) -> Plan:
+        found = next((f for f in findings(plan) if f.key == typed.get("finding")), None)
+        if found is None or found.apply is None:
+            raise NotFoundError(
+                "finding", got=repr(typed.get("finding")), allowed="one that still stands"
+            )
+        return found.apply(plan)
+
+    return _change(request, state, access, typed, change, f"mended {typed.get('finding', '')}")
+
+
+@router.post("/wire/relays")
+def propose(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Propose the relays of a load."""
+    typed = typed_of(form)
+    load_id = typed.get("load", "")
+    return _change(
+        request, state, access, typed, lambda plan: with_relays(plan, load_id),
+        f"relays of {load_id} proposed",
+    )  # fmt: skip
+
+
+@router.post("/wire/relay")
+def keep_relay(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Keep the form of a relay; with `alike`, the same for all relays of its board."""
+    typed = typed_of(form)
+    relay_id = typed.get("part", "").removeprefix("relay:")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    relay = part_of(opened.plan, "relay", relay_id)
+    fields = Fields(typed)
+    try:
+        made = read_part(fields, opened.plan, "relay", relay)
+    except InputError:
+        return wire_page(
+            request, state, opened, chosen=f"relay:{relay_id}", typed=typed, errors=fields.errors,
+            status=422,
+        )  # fmt: skip
+
+    def change(plan: Plan) -> Plan:
+        plan = put_part(plan, "relay", made)
+        if typed.get("alike"):
+            own = _board_of(plan, f"relay:{relay_id}")
+            facts = {
+                key: getattr(made, key)
+                for key in ("active", "coil_v", "coil_ma", "driver", "rated_a")
+            }
+            for other in plan.relays:
+                if _board_of(plan, f"relay:{other.id}") == own:
+                    plan = put_part(plan, "relay", other.model_copy(update=facts))
+        return plan
+
+    try:
+        edit_draft(state, access, version_of(typed), change, f"{relay_id.upper()} changed")
+    except DraftMovedError as exc:
+        current = replace(opened, draft=exc.current)
+        return wire_page(
+            request, state, current, chosen=f"relay:{relay_id}", typed=typed, moved=exc,
+            moved_rows=plan_changes(exc.current.plan, change(exc.current.plan)), status=409,
+        )  # fmt: skip
+    return _back(access, typed)

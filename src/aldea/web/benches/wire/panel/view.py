@@ -1,0 +1,189 @@
+"""The Wire bench: the drawing, the schedule, what is wrong, and which pin a chosen part sits on."""
+
+from dataclasses import dataclass
+
+from aldea.core.base.errors import PlanError
+from aldea.core.base.figures import figure, short
+from aldea.core.base.instants import MS_PER_HOUR
+from aldea.core.base.quantities import unit_of
+from aldea.core.devices.finding import Finding
+from aldea.core.engine.contacts.compiled import CompiledContacts, compile_contacts
+from aldea.core.engine.contacts.run import conducting_at, run_contacts
+from aldea.core.plan.document import Plan
+from aldea.core.plan.panel import Supply
+from aldea.core.rehearse.stretches import stretch_at
+from aldea.core.wiring.conductors import conductors
+from aldea.core.wiring.findings import findings
+from aldea.core.wiring.supply_budget import supply_budget
+from aldea.core.words.verdicts import Verdict
+from aldea.web.benches.wire.panel.drawing import PanelState, draw_panel
+from aldea.web.benches.wire.panel.pins import PinChoice, PinRow, pin_choices, pin_table
+from aldea.web.benches.wire.panel.schedule import ScheduleRow, Shown, schedule_rows
+from aldea.web.benches.wire.panel.spots import PanelDrawing
+from aldea.web.shell.replay_cache import Replayed
+from aldea.web.shell.window import Window
+
+SETTLED_MS = MS_PER_HOUR  # longer than every dead time and travel
+MOST_OPEN = 40
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SupplyRow:
+    """A supply with what it must give at once."""
+
+    name: str
+    words: str
+    sum_ma: float
+    rating_ma: float
+    share_words: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WireView:
+    """The whole bench; `open_left` counts the open findings that are not listed."""
+
+    verdict: Verdict
+    drawing: PanelDrawing | None
+    rows: tuple[ScheduleRow, ...]
+    count: int
+    findings: tuple[tuple[str, Finding], ...]
+    open: tuple[Finding, ...]
+    open_count: int
+    open_left: int
+    choices: tuple[PinChoice, ...]
+    pins: tuple[PinRow, ...]
+    supplies: tuple[SupplyRow, ...]
+    note: str
+
+
+def warning_tags(found: tuple[Finding, ...]) -> dict[str, str]:
+    """W1, W2, … for what is severe or a warning, in that order."""
+    shown = [f for f in found if f.weight != "open"]
+    return {finding.key: f"W{i + 1}" for i, finding in enumerate(shown)}
+
+
+def contacts_at(
+    plan: Plan, replayed: Replayed | None, t_ms: int
+) -> tuple[CompiledContacts | None, dict[str, bool], str]:
+    """The compiled wiring and what conducts at an instant; a note where it cannot be compiled."""
+    try:
+        lines = compile_contacts(plan)
+    except PlanError as exc:
+        return None, {}, f"{exc.where}: {exc.got}. {exc.mend}"
+    if replayed is None:
+        return lines, conducting_at(lines, [], t_ms), ""
+    run = replayed.rehearsal.run
+    since_ms = max(run.start_ms, t_ms - SETTLED_MS)
+    events = run_contacts(lines, run, since_ms=since_ms, until_ms=t_ms + 1)
+    return lines, conducting_at(lines, events, t_ms), ""
+
+
+def make_wire_view(
+    plan: Plan,
+    *,
+    shown: Shown,
+    replayed: Replayed | None,
+    window: Window,
+    draft_version: int,
+) -> WireView:
+    """The bench for one board, or for all rows where there is none."""
+    found = findings(plan)
+    tags = warning_tags(found)
+    lines, conducting, note = contacts_at(plan, replayed, window.at_ms)
+    readings = _readings(plan, replayed, window.at_ms)
+    drawing = None
+    if shown.board is not None:
+        drawing = draw_panel(
+            plan,
+            shown.board,
+            found=found,
+            tags=tags,
+            shown=PanelState(
+                lines=lines,
+                conducting=conducting,
+                ranks=_ranks(plan, replayed, window.at_ms),
+                readings=readings,
+            ),
+            numbers={wire.signal: wire.number for wire in conductors(plan) if wire.signal},
+        )
+    still_open = tuple(f for f in found if f.weight == "open")
+    return WireView(
+        verdict=_verdict(plan, found, draft_version),
+        drawing=drawing,
+        rows=schedule_rows(plan, found, tags, readings, shown),
+        count=len(conductors(plan)),
+        findings=tuple((tags[f.key], f) for f in found if f.key in tags),
+        open=still_open[:MOST_OPEN],
+        open_count=len(still_open),
+        open_left=max(0, len(still_open) - MOST_OPEN),
+        choices=pin_choices(plan, shown.part),
+        pins=pin_table(plan, shown.part),
+        supplies=tuple(_supply_row(plan, supply) for supply in plan.supplies),
+        note=note,
+    )
+
+
+def _ranks(plan: Plan, replayed: Replayed | None, t_ms: int) -> dict[str, int]:
+    """Who decides about each load, by its rank."""
+    ranks = {}
+    for load in plan.loads:
+        timeline = replayed.rehearsal.timelines.get(load.id) if replayed else None
+        stretch = stretch_at(timeline, t_ms) if timeline else None
+        if stretch is not None:
+            ranks[load.id] = stretch.rank
+    return ranks
+
+
+def _supply_row(plan: Plan, supply: Supply) -> SupplyRow:
+    budget = supply_budget(plan, supply)
+    return SupplyRow(
+        name=supply.name,
+        words=f"{figure(budget.sum_ma, 0)} of {short(budget.rating_ma)} mA",
+        sum_ma=budget.sum_ma,
+        rating_ma=budget.rating_ma,
+        share_words=f"{supply.name}: {figure(budget.share_pct, 0)} % at once",
+    )
+
+
+def _verdict(
+    plan: Plan,
+    found: tuple[Finding, ...],
+    version: int,
+) -> Verdict:
+    severe = [f for f in found if f.weight == "severe"]
+    owed = sum(f.weight == "open" for f in found)
+    warned = sum(f.weight == "warning" for f in found)
+    rest = f"{warned} warning{'' if warned == 1 else 's'}, {owed} still open."
+    if severe:
+        count = len(severe)
+        things = "One thing needs" if count == 1 else f"{count} things need"
+        return Verdict(
+            mark="fails",
+            sentence=f"{things} mending before draft {version} may go to the panel.",
+            rest=rest,
+        )
+    if not plan.boards:
+        return Verdict(
+            mark="owed",
+            sentence="There is no board yet.",
+            rest="Put one into a place at Lay out; then pins are assigned here.",
+        )
+    if owed or warned:
+        things = f"{owed} thing{'' if owed == 1 else 's'} still open at the panel"
+        words = f"{warned} warning{'' if warned == 1 else 's'}"
+        sentence = f"{things}, {words}." if owed else f"Every line has its pin; {words}."
+        return Verdict(mark="owed", sentence=sentence)
+    return Verdict(mark="holds", sentence="Every line has its pin and nothing clashes.")
+
+
+def _readings(plan: Plan, replayed: Replayed | None, t_ms: int) -> dict[str, str]:
+    if replayed is None:
+        return {}
+    found = {}
+    for probe in plan.probes:
+        trace = replayed.traces.get(probe.id)
+        at = trace.at(t_ms) if trace is not None else None
+        if at is not None:
+            value = probe.calibration.at(at[1])
+            found[f"probe:{probe.id}"] = f"{figure(value)} {unit_of(probe.quantity)}"
+    return found

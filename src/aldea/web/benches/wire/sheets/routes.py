@@ -1,0 +1,73 @@
+"""The sheets that are printed, and the schedule as a file."""
+
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+
+from aldea.core.base.errors import NotFoundError
+from aldea.core.base.instants import stamp
+from aldea.core.wiring.conductors import conductors
+from aldea.core.wiring.findings import findings
+from aldea.formats.tables_csv import schedule_csv
+from aldea.web.benches.wire.panel.drawing import PanelState, draw_panel
+from aldea.web.benches.wire.panel.view import contacts_at, warning_tags
+from aldea.web.benches.wire.sheets.view import PAPER, make_sheet
+from aldea.web.shell.access import MemberAccess, State
+from aldea.web.shell.files import csv_file
+from aldea.web.shell.page import (
+    open_house,
+)
+from aldea.web.shell.printing import pdf_answer
+from aldea.web.shell.templates import templates
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+@router.get("/wire/schedule.csv")
+def schedule_file(state: State, access: MemberAccess) -> Response:
+    """The wiring schedule as CSV."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    return csv_file(schedule_csv(conductors(opened.plan)), f"{access.house.slug}-schedule.csv")
+
+
+@router.get("/wire/{sheet}.pdf")
+def printed(request: Request, state: State, access: MemberAccess, sheet: str) -> Response:
+    """The door sheet, or the electrician's part alone, as A4."""
+    if sheet not in ("door-sheet", "electrician"):
+        raise NotFoundError("sheet", got=repr(sheet), allowed="door-sheet or electrician")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    plan = opened.plan
+    found = findings(plan)
+    tags = warning_tags(found)
+    lines, _, note = contacts_at(plan, None, access.now_ms)
+    at_rest = {r.id: bool(lines.unpowered[i]) for i, r in enumerate(lines.relays)} if lines else {}
+    wires = conductors(plan)
+    drawings = [
+        draw_panel(
+            plan,
+            board,
+            found=found,
+            tags=tags,
+            shown=PanelState(lines=lines, conducting=at_rest, ranks={}, readings={}),
+            numbers={wire.signal: wire.number for wire in wires if wire.signal},
+        )
+        for board in plan.boards
+        if any(row.board == board.id for row in plan.assignments)
+    ]
+    same = opened.revision is not None and opened.revision.text == opened.draft.text
+    values: dict[str, Any] = {
+        "plan": plan,
+        "sheet": make_sheet(plan, tuple((tags[f.key], f) for f in found if f.key in tags)),
+        "drawings": drawings,
+        "wires": wires,
+        "c": PAPER,
+        "draft": opened.draft.version,
+        "revision": opened.revision.number if opened.revision else None,
+        "drawn": "this is it" if same else f"draft {opened.draft.version} is drawn, and is not",
+        "when": stamp(access.now_ms, plan.house.time_zone),
+        "note": note,
+    }
+    html = templates.env.get_template(f"wire/sheets/{sheet.replace('-', '_')}.html").render(values)
+    return pdf_answer(html, f"{access.house.slug}-{sheet}.pdf")

@@ -1,0 +1,130 @@
+"""The sheets that are printed: panel door, and the electrician's part alone; A4 by weasyprint."""
+
+from dataclasses import dataclass
+
+from aldea.core.base.instants import span
+from aldea.core.devices.conductor import Conductor
+from aldea.core.devices.finding import Finding
+from aldea.core.devices.loads.ratings import contact_of, has_contactor, load_current_a
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.plan.document import Load, Plan
+from aldea.core.wiring.conductors import conductors
+from aldea.core.wiring.terminals import terminals
+
+PAPER = {
+    "ink": "#000000",
+    "ink2": "#333333",
+    "plate": "#ffffff",
+    "lit": "#ffffff",
+    "sunk": "#f3f3f3",
+    "fail": "#000000",
+    "fault": "#000000",
+}
+SCREEN = {key: f"var(--{key})" for key in PAPER}
+RETURNS = {"off": "off, stays", "decide": "decides again", "last": "as it was"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RelayRow:
+    """What the relays of one load do, for the door."""
+
+    relays: str
+    terminals: str
+    load: str
+    volt_free: bool
+    feed: str
+    power_return: str
+    probe_lost: str
+    longest: str
+    current: str
+    contact: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DoorSheet:
+    """Everything on the door sheet that is not the drawing."""
+
+    feeds: str
+    isolation: tuple[str, ...]
+    rows: tuple[RelayRow, ...]
+    warnings: tuple[tuple[str, Finding], ...]
+    mains: tuple[Conductor, ...]
+    elv: tuple[Conductor, ...]
+
+    @property
+    def on_mains(self) -> tuple[RelayRow, ...]:
+        """The rows of loads that are switched at mains."""
+        return tuple(row for row in self.rows if not row.volt_free)
+
+
+def make_sheet(plan: Plan, warnings: tuple[tuple[str, Finding], ...]) -> DoorSheet:
+    """Isolation steps first, then a row a load, then what is still wrong."""
+    wires = conductors(plan)
+    feeds = sorted({load.feed for load in plan.loads if load.feed and plan.relays_of(load.id)})
+    return DoorSheet(
+        feeds=_spoken(feeds),
+        isolation=tuple(_isolation(plan)),
+        rows=tuple(_row(load, plan) for load in plan.loads if plan.relays_of(load.id)),
+        warnings=warnings,
+        mains=tuple(wire for wire in wires if wire.net == "mains"),
+        elv=tuple(wire for wire in wires if wire.net == "ELV"),
+    )
+
+
+def _spoken(names: list[str]) -> str:
+    if len(names) < 2:
+        return "".join(names)
+    return f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def _isolation(plan: Plan) -> list[str]:
+    """What to know before the panel is opened: shared feeds, then what each load says of itself."""
+    wired = [load for load in plan.loads if plan.relays_of(load.id)]
+    by_feed: dict[str, list[str]] = {}
+    for load in wired:
+        if load.feed and not load_device(load).volt_free:
+            by_feed.setdefault(load.feed, []).append(load.name)
+    lines = [
+        f"{feed} feeds {len(names)} loads: {_spoken(names)}."
+        for feed, names in by_feed.items()
+        if len(names) > 1
+    ]
+    for load in wired:
+        labels = [t.label for t in terminals(plan) if t.load == load.id]
+        lines += load_device(load).isolation(load, labels)
+    lines.append(f"Everything below the double line in the drawing is {plan.house.mains_v:g} V.")
+    return lines
+
+
+def _row(load: Load, plan: Plan) -> RelayRow:
+    relays = plan.relays_of(load.id)
+    labels = [t.label for t in terminals(plan) if t.load == load.id]
+    runs = [
+        i.rule.at_most_s
+        for i in plan.invariants
+        if i.rule.form == "at_most" and i.rule.load == load.id
+    ]
+    back, volt_free = load.power_return, load_device(load).volt_free
+    bears: dict[str, list[str]] = {}
+    for relay in relays:
+        words = f"{relay.rated_a:g} A, bears {contact_of(relay, load, plan).allowed_a:.1f} A"
+        if has_contactor(relay, load):
+            words += " of its contactor’s coil"
+        bears.setdefault(words, []).append(relay.id.upper())
+    return RelayRow(
+        relays=", ".join(r.id.upper() for r in relays),
+        terminals="volt-free" if volt_free else f"X1:{', '.join(labels)}",
+        load=load.name,
+        volt_free=volt_free,
+        feed="–" if volt_free else load.feed or "to be named",
+        power_return=f"{RETURNS[back.policy]}{f', {span(back.delay_s)}' if back.delay_s else ''}",
+        probe_lost=f"{load.silent.state} in {span(load.silent.after_s)}"
+        if load.silent.after_s
+        else load.silent.state,
+        longest=span(min(runs)) if runs else "not stated",
+        current=f"{load_current_a(load, plan):.1f} A",
+        contact="; ".join(
+            words if len(bears) == 1 else f"{', '.join(names)}: {words}"
+            for words, names in bears.items()
+        ),
+    )

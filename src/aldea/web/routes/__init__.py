@@ -1,1 +1,0 @@
-"""Routes: parse, call one core or store function, render."""

@@ -1,0 +1,63 @@
+"""One way to change a draft from a page: read it at a version, change it, keep it as one step."""
+
+from collections.abc import Callable
+
+from aldea.core.base.errors import AldeaError, InputError
+from aldea.core.plan.document import Plan
+from aldea.store.houses import add_log_entry
+from aldea.store.plans import Draft, keep_change, read_draft
+from aldea.web.shell.access import HouseAccess
+from aldea.web.shell.state import AppState
+
+Change = Callable[[Plan], Plan]
+
+
+def edit_draft(
+    state: AppState, access: HouseAccess, version: int, change: Change, what: str
+) -> Draft:
+    """Apply a change to the draft and keep it, beside what others changed in other parts since.
+
+    Raises `DraftMovedError` where somebody changed the same part since `version`, `InputError`
+    (`PlanError`) where the changed plan does not fit together; nothing is kept then.
+    """
+    with state.database.begin() as connection:
+        before = read_draft(connection, access.house.id)
+        kept = keep_change(
+            connection,
+            access.house.id,
+            change,
+            version_read=version,
+            by=access.account,
+            at_ms=access.now_ms,
+            what=what,
+        )
+        if kept.version != before.version:
+            add_log_entry(
+                connection,
+                access.house.id,
+                account=access.account,
+                at_ms=access.now_ms,
+                what=f"{what}.",
+            )
+    return kept
+
+
+def refused_edit(
+    state: AppState, access: HouseAccess, sent: dict[str, str], change: Change, what: str
+) -> str:
+    """Edit the draft by a form that carries its version; the refusal's sentence, empty if kept."""
+    try:
+        edit_draft(state, access, version_of(sent), change, what)
+    except AldeaError as exc:
+        return exc.sentence
+    return ""
+
+
+def version_of(sent: dict[str, str]) -> int:
+    """The version that a form was made for; `InputError` where it carries none."""
+    text = sent.get("version", "")
+    if not text.isdigit():
+        raise InputError(
+            "version", got=repr(text), allowed="the draft's version", mend="Load the page again."
+        )
+    return int(text)

@@ -1,0 +1,87 @@
+"""Reading form fields: every wrong one is named, with what was typed kept."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from starlette.datastructures import FormData
+
+from aldea.core.base.errors import AldeaError, InputError
+from aldea.core.base.instants import ms_of_local
+
+
+def number_of(text: str) -> float:
+    """A number as people type it: decimal point or comma, true minus, spaces around it."""
+    return float(text.strip().replace("−", "-").replace(",", "."))
+
+
+def typed_of(form: FormData) -> dict[str, str]:
+    """What was typed into a form, without its files."""
+    return {key: value for key, value in form.items() if isinstance(value, str)}
+
+
+@dataclass(slots=True)
+class Fields:
+    """What was sent, and what is wrong with it, field by field."""
+
+    sent: Mapping[str, str]
+    errors: dict[str, str] = field(default_factory=dict)
+
+    def text(self, name: str, *, most: int = 400) -> str:
+        """Text without spaces around it."""
+        text = str(self.sent.get(name, "")).strip()
+        if len(text) > most:
+            self.refuse(name, f"{len(text)} characters", f"up to {most}")
+        return text
+
+    def number(
+        self, name: str, *, low: float = -math.inf, high: float = math.inf, unit: str = ""
+    ) -> float:
+        """A finite number in [low, high]; NaN after a refusal."""
+        text = str(self.sent.get(name, "")).strip()
+        allowed = f"{low:g} to {high:g} {unit}".strip()
+        try:
+            value = number_of(text)
+        except ValueError:
+            self.refuse(name, repr(text) if text else "nothing", f"a number, {allowed}")
+            return math.nan
+        if not (low <= value <= high):
+            self.refuse(name, f"{value:g} {unit}".strip(), allowed)
+            return math.nan
+        return value
+
+    def choice(self, name: str, allowed: Mapping[str, object] | tuple[str, ...]) -> str:
+        """One of a list."""
+        value = str(self.sent.get(name, ""))
+        if value not in allowed:
+            self.refuse(name, repr(value), "one of the list")
+        return value
+
+    def moment_ms(self, name: str, zone: str) -> int | None:
+        """A wall-clock time of the house, `2025-11-13T08:30`; None after a refusal."""
+        text = str(self.sent.get(name, "")).strip()
+        try:
+            moment = datetime.fromisoformat(text)
+        except ValueError:
+            self.refuse(name, repr(text) if text else "nothing", "a day and a time")
+            return None
+        if moment.tzinfo is not None or not 2000 <= moment.year <= 2100:
+            self.refuse(name, repr(text), "a wall-clock time of the house")
+            return None
+        return ms_of_local(moment, zone)
+
+    def refuse(self, name: str, got: str, allowed: str) -> None:
+        """Write down what is wrong with a field; the first thing said of it stands."""
+        self.errors.setdefault(name, f"Got {got}; allowed: {allowed}.")
+
+    def refuse_error(self, name: str, error: AldeaError) -> None:
+        """Put a refusal of the core at the field that it is about."""
+        text = f"Got {error.got}; allowed: {error.allowed}. {error.mend}".strip()
+        self.errors.setdefault(name, text)
+
+    def check(self) -> None:
+        """Raise `InputError` where any field is wrong."""
+        if self.errors:
+            name, refusal = next(iter(self.errors.items()))
+            raise InputError(name, got="a refused field", allowed=refusal)

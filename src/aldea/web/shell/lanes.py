@@ -1,0 +1,93 @@
+"""A load's timeline as blocks on a lane: state by height, who decides by pattern."""
+
+from dataclasses import dataclass
+
+from aldea.core.engine import layout as lay
+from aldea.core.rehearse.stretches import Stretch
+from aldea.web.shell.window import Window
+
+LANE_PX = 13
+TRACK_PX = 748  # what a lane is at 1280; wider tracks stretch
+DUTY_ABOVE_H = 48
+STEP_HEIGHT = 0.92
+THINNEST_PATTERN_PX = {1: 5, 2: 5, 3: 5, 4: 5}  # under which a pattern could not be told
+SOLID = {5: "var(--sched)", lay.RANK_DEMAND: "var(--demand)", lay.RANK_REST: "var(--rest)"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Block:
+    """A rectangle on a lane, in percent of the track and pixels of height."""
+
+    x: str
+    width: str
+    y: float
+    height: float
+    fill: str
+
+
+def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
+    """What a timeline looks like in a window: states by height, who decides by pattern."""
+    shown = [s for s in timeline if s.end_ms > window.start_ms and s.start_ms < window.end_ms]
+    if window.hours > DUTY_ABOVE_H:
+        return _duty(shown, window)
+    blocks: list[Block] = []
+    for stretch in shown:
+        x = max(0.0, window.pct(stretch.start_ms))
+        width = min(100.0, window.pct(stretch.end_ms)) - x
+        rank = stretch.rank
+        if stretch.state or rank not in (lay.RANK_REST, 0):
+            tall = bool(stretch.state)
+            height = LANE_PX * STEP_HEIGHT if tall else 4.0
+            least = THINNEST_PATTERN_PX.get(rank, 1.2) * 100 / TRACK_PX
+            narrow = width < 100 * 3 / TRACK_PX
+            fill = SOLID[rank] if narrow and rank in SOLID else f"url(#p{rank})"
+            blocks.append(
+                Block(
+                    x=f"{x:.3f}%",
+                    width=f"{max(width, least):.3f}%",
+                    y=LANE_PX - height,
+                    height=height,
+                    fill=fill,
+                )
+            )
+        elif rank == 0:
+            blocks.append(
+                Block(
+                    x=f"{x:.3f}%",
+                    width=f"{max(width, 0.4):.3f}%",
+                    y=0,
+                    height=LANE_PX,
+                    fill="url(#p0)",
+                )
+            )
+    return blocks
+
+
+def _duty(shown: list[Stretch], window: Window) -> list[Block]:
+    """Share of the time on, as height, per two pixels."""
+    bins = TRACK_PX // 2
+    step_ms = (window.end_ms - window.start_ms) / bins
+    on_ms = [0.0] * bins
+    for stretch in shown:
+        if not stretch.state:
+            continue
+        first = max(0.0, (stretch.start_ms - window.start_ms) / step_ms)
+        last = min(float(bins), (stretch.end_ms - window.start_ms) / step_ms)
+        index = int(first)
+        while index < last:
+            on_ms[index] += min(index + 1, last) - max(index, first)
+            index += 1
+    blocks: list[Block] = []
+    for index, share in enumerate(on_ms):
+        if share > 0.01:
+            height = max(1.0, share * LANE_PX * STEP_HEIGHT)
+            blocks.append(
+                Block(
+                    x=f"{100 * index / bins:.3f}%",
+                    width=f"{100 / bins:.3f}%",
+                    y=LANE_PX - height,
+                    height=round(height, 2),
+                    fill=SOLID[lay.RANK_DEMAND],
+                )
+            )
+    return blocks

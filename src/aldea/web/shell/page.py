@@ -1,0 +1,126 @@
+"""A page: the draft and the revision of a house as a visitor may use them, and its rendering."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from fastapi import Request, Response
+from sqlalchemy import Connection
+
+from aldea.core.plan.document import Plan
+from aldea.store.plans import Draft, Revision, newest_revision, read_draft
+from aldea.web.shell.access import HouseAccess
+from aldea.web.shell.rail import Rail, make_rail
+from aldea.web.shell.replay_cache import Replayed
+from aldea.web.shell.state import AppState
+from aldea.web.shell.templates import templates
+from aldea.web.shell.window import Window, window_of
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OpenHouse:
+    """What every bench of a house starts from."""
+
+    access: HouseAccess
+    draft: Draft
+    revision: Revision | None
+    base: str
+
+    @property
+    def plan(self) -> Plan:
+        """The draft's plan."""
+        return self.draft.plan
+
+
+def open_house(connection: Connection, access: HouseAccess) -> OpenHouse:
+    """The draft and the newest revision of a house."""
+    return OpenHouse(
+        access=access,
+        draft=read_draft(connection, access.house.id),
+        revision=newest_revision(connection, access.house.id),
+        base=f"/h/{access.house.slug}",
+    )
+
+
+def open_house_of(state: AppState, access: HouseAccess) -> OpenHouse:
+    """The same in a transaction of its own."""
+    with state.database.begin() as connection:
+        return open_house(connection, access)
+
+
+def whole_number(text: str | None) -> int | None:
+    """A number of an address, or None where it is none: an address never fails a page."""
+    try:
+        return int(float(text)) if text else None
+    except (ValueError, OverflowError):
+        return None
+
+
+def asked_window(request: Request, now_ms: int, replayed: Replayed | None) -> Window:
+    """The window that the address asks for."""
+    query = request.query_params
+    hours = whole_number(query.get("hours"))
+    return window_of(
+        now_ms=now_ms,
+        hours=hours,
+        end_ms=whole_number(query.get("end")),
+        at_ms=whole_number(query.get("at")),
+        first_ms=replayed.start_ms if replayed else None,
+    )
+
+
+def running_replay(
+    state: AppState, connection: Connection, opened: OpenHouse
+) -> tuple[Replayed | None, str, Plan]:
+    """What the newest revision does on the record; the draft where nothing is published."""
+    state.engine.check()
+    house, now_ms = opened.access.house.id, opened.access.now_ms
+    chosen = opened.revision or opened.draft
+    replayed = state.replays.replay(connection, house, chosen.plan, chosen.text, now_ms=now_ms)
+    mode = f"Replay · revision {opened.revision.number}" if opened.revision else "Replay · draft"
+    return replayed, mode, chosen.plan
+
+
+def rail_of(plan: Plan, replayed: Replayed | None, window: Window, mode: str) -> Rail:
+    """The rail of a bench."""
+    if replayed is None:
+        return make_rail(plan, None, window, mode, {})
+    return make_rail(plan, replayed.rehearsal, window, mode, replayed.words)
+
+
+def rail_now(request: Request, state: AppState, opened: OpenHouse) -> Rail:
+    """The rail of a bench that stays at the running revision."""
+    with state.database.begin() as connection:
+        replayed, mode, plan = running_replay(state, connection, opened)
+    window = asked_window(request, opened.access.now_ms, replayed)
+    return rail_of(plan, replayed, window, mode)
+
+
+def render(request: Request, template: str, *, status: int = 200, **values: Any) -> Response:
+    """A page or a part of one."""
+    return templates.TemplateResponse(request, template, values, status_code=status)
+
+
+def render_bench(
+    request: Request,
+    template: str,
+    opened: OpenHouse,
+    *,
+    current: str,
+    rail: Rail,
+    status: int = 200,
+    **values: Any,
+) -> Response:
+    """A bench with roof and rail around it."""
+    return render(
+        request,
+        template,
+        status=status,
+        opened=opened,
+        current=current,
+        rail=rail,
+        zone=opened.plan.house.time_zone,
+        house_name=opened.plan.house.name,
+        form_token=opened.access.visitor.form_token,
+        may_build=opened.access.may_build,
+        **values,
+    )

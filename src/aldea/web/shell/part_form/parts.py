@@ -1,0 +1,224 @@
+"""The fields of every kind of part that is laid out: what is asked, in which unit, what is allowed.
+
+A kind shows the figures that it needs and no others.
+"""
+
+from collections.abc import Callable
+from typing import Any, get_args
+
+from aldea.core.base.figures import short
+from aldea.core.devices.loads.registry import load_device
+from aldea.core.devices.sensors.contact.device import ContactDevice
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.defaults import PLACES, place_figures
+from aldea.core.plan.document import House, Place, Plan, WallType
+from aldea.core.plan.panel import Board, Control, RelayOutput, Supply
+from aldea.core.wiring.circuits import PRESSED
+from aldea.web.shell.form_fields import (
+    Field,
+    Group,
+    Options,
+    choice,
+    named,
+    number,
+    places,
+    text,
+)
+from aldea.web.shell.part_form.devices import load_groups, probe_groups
+
+CONTROL_TYPES: Options = (
+    ("push_button", "push-button, momentary"),
+    ("wall_switch", "wall switch, latching"),
+    ("selector", "selector switch"),
+    ("remote", "remote receiver"),
+    ("lamp", "lamp on the panel"),
+)
+KIND_NAMES = {
+    "place": "Place",
+    "load": "Load",
+    "probe": "Probe",
+    "control": "Control",
+    "board": "Board",
+    "supply": "Supply",
+    "relay": "Relay",
+    "house": "House",
+}
+
+
+def groups_of(plan: Plan, kind: str, part: Any) -> tuple[Group, ...]:
+    """The form of a part, as groups of fields."""
+    made: dict[str, Callable[[Plan, Any], tuple[Group, ...]]] = {
+        "house": _house,
+        "place": _place,
+        "probe": probe_groups,
+        "load": load_groups,
+        "control": _control,
+        "board": _board,
+        "supply": _supply,
+        "relay": _relay,
+    }
+    return made[kind](plan, part)
+
+
+def _house(_plan: Plan, house: House) -> tuple[Group, ...]:
+    colours = tuple(
+        text(key, f"{key} wire", getattr(house.colours, key))
+        for key in type(house.colours).model_fields
+    )
+    return (
+        Group(
+            title="House",
+            fields=(
+                text("name", "Name", house.name),
+                text("time_zone", "Time zone", house.time_zone),
+                number(house, "latitude_deg", "North", "°", note="for the sun"),
+                number(house, "longitude_deg", "East", "°"),
+                number(house, "mains_v", "Mains", "V"),
+                number(house, "mains_hz", "Frequency", "Hz"),
+                number(house, "tariff_per_kwh", "Energy costs", "a kWh"),
+                text("currency", "Currency", house.currency),
+            ),
+        ),
+        Group(title="Conductor colours", fields=colours, inside="colours"),
+    )
+
+
+def _people(line: str) -> tuple[str, ...]:
+    return tuple(name.strip() for name in line.split(",") if name.strip())
+
+
+def _place(plan: Plan, place: Place) -> tuple[Group, ...]:
+    usual = place_figures(place)
+
+    def size(key: str, label: str, unit: str) -> Field:
+        value, is_default = usual[key]
+        note = f"default {short(float(value))}" if is_default else ""
+        return number(place, key, label, unit, note=note)
+
+    kinds = tuple((key, facts.name) for key, facts in PLACES.items())
+    walls = (("", f"default: {usual['walls'][0]}"), *((w, w) for w in get_args(WallType)))
+    others = tuple(p for p in plan.places if p.id != place.id and p.kind != "enclosure")
+    people = Field(
+        name="people",
+        label="People",
+        value=", ".join(place.people),
+        note="names, a comma between",
+        read=_people,
+    )
+    return (
+        Group(
+            title="Place",
+            fields=(
+                text("name", "Name", place.name),
+                choice("kind", "Kind", place.kind, kinds),
+                number(place, "level", "Level", note="0 is the ground"),
+                number(place, "top_level", "Up to level"),
+                number(place, "from_m", "Wall from", "m"),
+                number(place, "to_m", "to", "m"),
+                choice("within", "Inside", place.within, named(others, "stands by itself")),
+                people,
+            ),
+        ),
+        Group(
+            title="For the room model",
+            fields=(
+                size("depth_m", "Depth", "m"),
+                size("height_m", "Height", "m"),
+                size("air_changes_per_h", "Air changes", "an hour"),
+                choice("walls", "Walls", place.walls, walls),
+            ),
+        ),
+    )
+
+
+def _control(plan: Plan, control: Control) -> tuple[Group, ...]:
+    rows = [
+        text("name", "Name", control.name),
+        choice("place", "Stands in", control.place, places(plan)),
+        choice("kind", "Kind", control.kind, CONTROL_TYPES),
+        choice("load", "Is for", control.load, named(plan.loads, "nothing yet")),
+    ]
+    if control.kind in PRESSED:
+        contact = ContactDevice.asks
+        rows.append(number(control, "contacts", "Contacts"))
+        rows += [
+            choice(key, contact[key].label, getattr(control, key), contact[key].options)
+            for key in ("closed_means", "pull")
+        ]
+        rows += [
+            number(control, key, contact[key].label, contact[key].unit)
+            for key in ("pull_ohm", "debounce_ms")
+        ]
+    if control.kind == "remote":
+        rows.append(number(control, "lockout_ms", "Repeats ignored for", "ms"))
+    if control.kind == "lamp":
+        rows.append(number(control, "lamp_ma", "Takes", "mA"))
+    return (Group(title="Control", fields=tuple(rows)),)
+
+
+def _board(plan: Plan, board: Board) -> tuple[Group, ...]:
+    types = board_types(plan)
+    kind = types[board.board_type]
+    is_a = tuple((made.id, made.name) for made in types.values())
+    rows = [
+        text("name", "Name", board.name),
+        choice("place", "Stands in", board.place, places(plan)),
+        choice("board_type", "Is a", board.board_type, is_a),
+    ]
+    if kind.role == "controller":
+        rows.append(choice("supply", "Fed by", board.supply, named(plan.supplies, "nobody")))
+    else:
+        hosts = [
+            other
+            for other in plan.boards
+            if types[other.board_type].role == "controller" and other.id != board.id
+        ]
+        rows.append(choice("host", "Hangs on", board.host, named(hosts, "nothing yet")))
+    if kind.role == "expander":
+        rows.append(number(board, "address", "Bus address", "of 127"))
+    if kind.has_radio:
+        on = "yes" if board.radio_on else "no"
+        rows.append(choice("radio_on", "Radio", on, (("yes", "on"), ("no", "off"))))
+    return (Group(title="Board", fields=tuple(rows)),)
+
+
+def _supply(plan: Plan, supply: Supply) -> tuple[Group, ...]:
+    return (
+        Group(
+            title="Supply",
+            fields=(
+                text("name", "Name", supply.name),
+                choice("place", "Stands in", supply.place, places(plan)),
+                number(supply, "volts", "Gives", "V"),
+                number(supply, "rating_ma", "up to", "mA"),
+                number(supply, "margin_1", "Margin kept", "of 1"),
+            ),
+        ),
+    )
+
+
+DRIVERS: Options = (
+    ("module", "its module"),
+    ("transistor", "a transistor"),
+    ("board", "the board’s output"),
+)
+ACTIVE: Options = (("high", "the pin is high"), ("low", "the pin is low"))
+CONTACTS: Options = (("no", "14, open at rest"), ("nc", "12, closed at rest"))
+CONTACTOR: Options = (("no", "none"), ("yes", "it switches one"))
+
+
+def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
+    load = plan.load(relay.load)
+    rows = [
+        choice("driver", "Driven by", relay.driver, DRIVERS),
+        choice("active", "Pulls in when", relay.active, ACTIVE),
+        choice("contact", "Contact", relay.contact, CONTACTS),
+        number(relay, "rated_a", "Contact bears", "A"),
+        number(relay, "coil_v", "Coil", "V"),
+        number(relay, "coil_ma", "takes", "mA"),
+        number(relay, "pull_ohm", "Resistor to idle", "Ω", note="at the pin"),
+    ]
+    if load is None or not load_device(load).no_contactor:
+        stands = "yes" if relay.contactor else "no"
+        rows.append(choice("contactor", "Contactor", stands, CONTACTOR))
+    return (Group(title="Relay", fields=tuple(rows)),)

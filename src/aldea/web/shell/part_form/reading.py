@@ -1,0 +1,186 @@
+"""Reading a part's form: from what was typed to the part, with every refusal at its field."""
+
+import math
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import ValidationError
+
+from aldea.core.base.errors import PlanError
+from aldea.core.base.parts import Part
+from aldea.core.devices.asked import kinds_of
+from aldea.core.devices.loads.models import figures_for
+from aldea.core.devices.sensors.models import SENSOR_FACTS
+from aldea.core.devices.sensors.registry import sensor_device
+from aldea.core.plan.board_types import board_types
+from aldea.core.plan.check import plan_problems
+from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe
+from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import fresh_id, ids_of, put_part
+from aldea.core.plan.panel import Board, Control, Supply
+from aldea.web.shell.form_fields import Field
+from aldea.web.shell.forms import Fields
+from aldea.web.shell.part_form.parts import groups_of
+
+FIRST_ADDRESS, LAST_ADDRESS = 0x44, 0x78  # where sensors of usual houses answer
+
+
+def new_part(plan: Plan, kind: str, sent: Mapping[str, str]) -> Any:
+    """A part with the defaults of its kind, for a form that is not kept yet."""
+    name = str(sent.get("name", "")).strip() or f"New {kind}"
+    part_id = fresh_id(name, ids_of(plan, kind))
+    first = plan.places[0].id if plan.places else "none"
+    place = str(sent.get("place") or first)
+    if kind == "place":
+        asked = str(sent.get("kind", "room"))
+        place_kind = asked if asked in PLACES else "room"
+        level = str(sent.get("level", "0")).replace("−", "-")
+        return new_place(
+            plan.places,
+            id=part_id,
+            name=name,
+            kind=place_kind,
+            level=int(level) if re.fullmatch(r"-?\d{1,2}", level) else 0,
+        )
+    if kind == "probe":
+        return new_probe(probe_id=part_id, name=name, place=place, quantity="air_temperature")
+    if kind == "load":
+        return new_load(load_id=part_id, name=name, place=place, kind="relay")
+    if kind == "control":
+        return Control(id=part_id, name=name, place=place, kind="push_button")
+    if kind == "supply":
+        return Supply(id=part_id, name=name, place=place)
+    return Board(
+        id=part_id,
+        name=name,
+        place=place,
+        board_type="wifi_38",
+        supply=plan.supplies[0].id if plan.supplies else None,
+    )
+
+
+def read_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Any:
+    """The part as typed; `InputError` (from `fields.check`) with every wrong field named."""
+    update: dict[str, Any] = {}
+    for group in groups_of(plan, kind, part):
+        owner = getattr(part, group.inside) if group.inside else part
+        typed = {
+            f.name: _value(fields, f, type(owner)) for f in group.fields if f.name in fields.sent
+        }
+        if group.inside:
+            update[group.inside] = (owner, typed)
+        else:
+            update.update(typed)
+    fields.check()
+    for key, value in list(update.items()):
+        if isinstance(value, tuple) and len(value) == 2 and hasattr(value[0], "model_copy"):
+            update[key] = _inner(fields, value[0], value[1])
+    update = _consequences(plan, kind, part, update)
+    made = _checked(fields, type(part), {**dict(part), **update})
+    fields.check()
+    if kind != "house":
+        for problem in plan_problems(put_part(plan, kind, made)):
+            fields.refuse_error(_field_of(problem, fields), problem)
+        fields.check()
+    return made
+
+
+def _value(fields: Fields, field: Field, model: type[Part]) -> Any:
+    if field.kind == "number":
+        return _figure(fields, field)
+    if field.kind == "choice":
+        chosen = fields.choice(field.name, tuple(option for option, _ in field.options))
+        return _chosen(chosen, field.name, model)
+    value = fields.text(field.name)
+    if field.read is None:
+        return value
+    try:
+        return field.read(value)
+    except ValueError:
+        fields.refuse(field.name, repr(value), field.example)
+        return None
+
+
+def _figure(fields: Fields, field: Field) -> float | None:
+    if field.optional and not str(fields.sent.get(field.name, "")).strip():
+        return None
+    figure = fields.number(field.name, low=field.low, high=field.high, unit=field.unit)
+    if not field.whole or not math.isfinite(figure):
+        return figure
+    if figure != int(figure):
+        fields.refuse(field.name, f"{figure:g}", "a whole number")
+    return int(figure)
+
+
+def _chosen(value: str, name: str, model: type[Part]) -> Any:
+    """A choice as its model holds it: yes or no, a whole number, nothing where it may be empty."""
+    if name not in model.model_fields:
+        return value
+    kinds = kinds_of(model, name)
+    if bool in kinds:
+        return value == "yes"
+    if not value and type(None) in kinds:
+        return None
+    return int(value) if int in kinds and value.isdigit() else value
+
+
+def _inner(fields: Fields, inner: Any, typed: dict[str, Any]) -> Any:
+    return _checked(fields, type(inner), {**inner.model_dump(), **typed})
+
+
+def _checked(fields: Fields, model: Any, values: dict[str, Any]) -> Any:
+    try:
+        return model.model_validate(values, strict=False)
+    except ValidationError as exc:
+        for problem in exc.errors(include_url=False):
+            name = str(problem["loc"][0]) if problem["loc"] else "name"
+            # A rule on a list's part is shown at the line in which the list is typed.
+            fields.refuse(name, repr(problem.get("input"))[:60], str(problem["msg"]))
+        return None
+
+
+def _consequences(plan: Plan, kind: str, part: Any, update: dict[str, Any]) -> dict[str, Any]:
+    """A changed kind brings its own figures and takes those of the old one along."""
+    if kind == "load" and update.get("kind", part.kind) != part.kind:
+        fresh = new_load(load_id=part.id, name=part.name, place=part.place, kind=update["kind"])
+        return {
+            **update,
+            **figures_for(update["kind"]),
+            "nature": fresh.nature,
+            "load_class": fresh.load_class,
+        }
+    if kind == "board" and "board_type" in update:
+        # A controller is fed by a supply; what hangs on one is fed, and reached, by its host.
+        if board_types(plan)[update["board_type"]].role == "controller":
+            return {**update, "host": None, "address": None}
+        return {**update, "supply": None}
+    if kind == "probe":
+        update = dict(update)
+        wanted = update.pop("sensor_kind", part.sensor.kind if part.sensor else "")
+        quantity = update.get("quantity", part.quantity)
+        if quantity != part.quantity:
+            usual = new_probe(probe_id=part.id, name=part.name, place=part.place, quantity=quantity)
+            update |= {
+                "range": usual.range,
+                "resolution": usual.resolution,
+                "calibration": usual.calibration,
+            }
+        if not wanted:
+            update["sensor"] = None
+        elif part.sensor is None or part.sensor.kind != wanted:
+            model = SENSOR_FACTS[wanted].model
+            facts = {"address": _free_address(plan)} if "address" in model.model_fields else {}
+            update["sensor"] = model.model_validate(facts)
+    return update
+
+
+def _free_address(plan: Plan) -> int:
+    devices = [(sensor_device(probe), probe.sensor) for probe in plan.probes]
+    used = {device.address(sensor) for device, sensor in devices if device is not None}
+    return next(address for address in range(FIRST_ADDRESS, LAST_ADDRESS) if address not in used)
+
+
+def _field_of(problem: PlanError, fields: Fields) -> str:
+    name = problem.where.rsplit("/", 1)[-1]
+    return name if name in fields.sent else "name"

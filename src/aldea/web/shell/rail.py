@@ -1,0 +1,189 @@
+"""The time rail: lanes, ticks and the words of every stretch, ready to draw."""
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+
+from jinja2.utils import htmlsafe_json_dumps
+from markupsafe import Markup
+
+from aldea.core.base.instants import local
+from aldea.core.plan.document import Load, Plan
+from aldea.core.rehearse.rehearsal import Rehearsal
+from aldea.core.rehearse.stretches import Stretch, stretch_at
+from aldea.core.words.reasons import load_words
+from aldea.web.shell.lanes import DUTY_ABOVE_H, LANE_PX, Block, lane_blocks
+from aldea.web.shell.ticks import Tick, time_ticks
+from aldea.web.shell.window import Window
+
+SPANS_H = (3, 6, 12, 24, 48, 168, 720)
+MOST_LANES = 8  # what the open rail is high enough for; working loads go before planned ones
+MOST_REMEMBERED = 60
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lane:
+    """One load on the rail: its blocks, and the words at the scrubber."""
+
+    load: Load
+    y: float
+    blocks: tuple[Block, ...]
+    state: str
+    decided_by: str
+    why: str
+    next_change: str
+
+    @property
+    def planned(self) -> bool:
+        """Whether it switches nothing yet."""
+        return self.load.stage == "planned"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rail:
+    """Everything that the rail's template and script need."""
+
+    mode: str
+    window: Window
+    at_words: str
+    ticks: tuple[Tick, ...]
+    lanes: tuple[Lane, ...]
+    data: dict[str, Any]
+    json: Markup
+    zone_note: str
+    planned_note: str
+
+    @property
+    def working(self) -> tuple[Lane, ...]:
+        """Lanes of loads that are switched."""
+        return tuple(lane for lane in self.lanes if not lane.planned)
+
+    @property
+    def heights_note(self) -> str:
+        """What heights mean in this window."""
+        share = " · height = share of time on" if self.window.hours > DUTY_ABOVE_H else ""
+        return f"tall = on · low kerb = kept off{share}"
+
+
+def make_rail(
+    plan: Plan,
+    rehearsal: Rehearsal | None,
+    window: Window,
+    mode: str,
+    remembered: dict[object, Any],
+) -> Rail:
+    """Draw every load of the plan; planned ones have an empty lane that says so.
+
+    `remembered` keeps the words for a rehearsal: thirty days of it are thousands of sentences.
+    """
+    zone = plan.house.time_zone
+    shown = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
+    lanes: list[Lane] = []
+    lane_data: list[dict[str, Any]] = []
+    for index, load in enumerate(load for load in plan.loads if load in shown):
+        timeline = rehearsal.timelines.get(load.id) if rehearsal else None
+        lanes.append(_lane(load, plan, timeline, window, index))
+        if timeline:
+            rows = _once(remembered, (load.id,), lambda: _rows(load, plan, timeline))  # noqa: B023
+            lane_data.append(_lane_data(load, rows, window))
+    head = {
+        "start": window.start_ms,
+        "end": window.end_ms,
+        "at": window.at_ms,
+        "now": window.now_ms,
+        "zone": zone,
+        "spans": SPANS_H,
+    }
+    lanes_json = _once(
+        remembered,
+        (window.start_ms, window.end_ms),
+        lambda: htmlsafe_json_dumps(lane_data, dumps=json.dumps),
+    )
+    head_json = htmlsafe_json_dumps(head, dumps=json.dumps)
+    return Rail(
+        mode=mode,
+        window=window,
+        at_words=_at_words(window.at_ms, zone),
+        ticks=time_ticks(window, zone),
+        lanes=tuple(lanes),
+        zone_note=_clock_change(window, zone),
+        planned_note=_planned_note(plan, lanes),
+        data={**head, "lanes": lane_data},
+        json=Markup(f'{head_json[:-1]}, "lanes": {lanes_json}}}'),  # noqa: S704  both are safe
+    )
+
+
+def _lane(
+    load: Load, plan: Plan, timeline: list[Stretch] | None, window: Window, index: int
+) -> Lane:
+    stretch = stretch_at(timeline, window.at_ms) if timeline else None
+    words = load_words(stretch, load=load, plan=plan) if stretch else None
+    return Lane(
+        load=load,
+        y=index * LANE_PX,
+        blocks=tuple(lane_blocks(timeline, window)) if timeline else (),
+        state=words.state if words else "unknown",
+        decided_by=words.decided_by if words else "nothing recorded yet",
+        why=words.why if words else "",
+        next_change=words.next_change if words else "unknown",
+    )
+
+
+def _planned_note(plan: Plan, lanes: list[Lane]) -> str:
+    """How many loads are only planned, and how many are not drawn."""
+    planned = [lane.load for lane in lanes if lane.planned]
+    if not planned:
+        return ""
+    why = "no rule yet" if plan.relays_of(planned[0].id) else "not wired"
+    count = f"{len(planned)} load{'' if len(planned) == 1 else 's'} planned: {why}."
+    more = len(plan.loads) - len(lanes)
+    return f"{count} {more} more not drawn here." if more else count
+
+
+def _once(remembered: dict[object, Any], key: object, make: Callable[[], Any]) -> Any:
+    """What was made for a key before, or made now; a few windows are remembered."""
+    if key not in remembered:
+        if len(remembered) > MOST_REMEMBERED:
+            remembered.clear()
+        remembered[key] = make()
+    return remembered[key]
+
+
+def _at_words(t_ms: int, zone: str) -> str:
+    moment = local(t_ms, zone)
+    return f"{moment:%a} {moment.day} {moment:%b %H:%M}"
+
+
+def _lane_data(load: Load, rows: list[dict[str, Any]], window: Window) -> dict[str, Any]:
+    shown = [r for r in rows if r["e"] > window.start_ms and r["s"] <= window.end_ms]
+    return {"load": load.id, "name": load.name, "rows": shown}
+
+
+def _rows(load: Load, plan: Plan, timeline: list[Stretch]) -> list[dict[str, Any]]:
+    rows = []
+    for stretch in timeline:
+        words = load_words(stretch, load=load, plan=plan)
+        rows.append(
+            {
+                "s": stretch.start_ms,
+                "e": stretch.end_ms,
+                "on": stretch.state,
+                "rank": words.rank,
+                "state": words.state,
+                "decided_by": words.decided_by,
+                "until": words.until,
+                "why": words.why,
+                "next": words.next_change,
+            }
+        )
+    return rows
+
+
+def _clock_change(window: Window, zone: str) -> str:
+    start, end = local(window.start_ms, zone), local(window.end_ms, zone)
+    shift = (end.utcoffset() or timedelta()) - (start.utcoffset() or timedelta())
+    if not shift:
+        return ""
+    return f"the clock went {'forward' if shift > timedelta() else 'back'} 1 h in this span"

@@ -1,0 +1,74 @@
+"""What the whole server shares, made once at start."""
+
+import gc
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import procrastinate
+
+from aldea.core.base.errors import AldeaError
+from aldea.store.database import Database
+from aldea.store.readings import ReadingCache
+from aldea.web.shell.replay_cache import ReplayCache
+
+SHORT_WAIT_S = 0.5  # a compiled engine is loaded from disk in less
+
+
+def wall_clock_ms() -> int:
+    """UTC epoch milliseconds now."""
+    return time.time_ns() // 1_000_000
+
+
+class EngineStartingError(AldeaError):
+    """The engine still compiles itself; a replay would have to wait for it."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "engine",
+            got="an engine that still compiles itself",
+            allowed="one that is ready, about ten seconds after the first start",
+            mend="Ask again in a moment.",
+        )
+
+
+@dataclass(slots=True)
+class EngineStart:
+    """The engine compiles itself once, in the background; pages say so while it does."""
+
+    ready: threading.Event = field(default_factory=threading.Event)
+
+    def begin(self) -> None:
+        """Start compiling."""
+        threading.Thread(target=self._compile, name="engine-start", daemon=True).start()
+
+    def check(self) -> None:
+        """Raise `EngineStartingError` while a replay would have to wait."""
+        if not self.ready.wait(SHORT_WAIT_S):
+            raise EngineStartingError
+
+    def _compile(self) -> None:
+        from aldea.core.engine.warm import warm_up  # noqa: PLC0415
+
+        try:
+            warm_up()
+        finally:
+            # What is loaded by now stays for good: looking through it again costs an answer 0.2 s.
+            gc.collect()
+            gc.freeze()
+            self.ready.set()
+
+
+@dataclass(slots=True, kw_only=True)
+class AppState:
+    """The server's parts."""
+
+    database: Database
+    readings: ReadingCache
+    replays: ReplayCache
+    queue: procrastinate.App
+    uploads: Path
+    engine: EngineStart
+    clock: Callable[[], int] = wall_clock_ms

@@ -1,0 +1,36 @@
+// What the rail's data says: the row at an instant, the changes of a lane, the next span.
+
+export const HOUR = 3600000;
+
+// The row of a lane that an instant lies in; null before the first.
+export function rowAt(rows, t) {
+  let low = 0, high = rows.length - 1, found = null;
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    if (rows[middle].s <= t) { found = rows[middle]; low = middle + 1; } else high = middle - 1;
+  }
+  return found;
+}
+
+// The instant of the next change of state after `at`, or of the last one before it.
+export function changeFrom(rows, at, direction) {
+  const edges = rows.filter((row, i) => i > 0 && row.on !== rows[i - 1].on).map((row) => row.s);
+  return direction > 0 ? edges.find((t) => t > at) : edges.reverse().find((t) => t < at);
+}
+
+// A longer or shorter span of the list around `at`, and where it ends; null at the end of the list.
+export function otherSpan(rail, at, step) {
+  const hours = (rail.end - rail.start) / HOUR;
+  let index = rail.spans.findIndex((h) => h >= hours - 0.01);
+  if (index < 0) index = rail.spans.length - 1;
+  const next = rail.spans[Math.min(Math.max(index + step, 0), rail.spans.length - 1)];
+  if (next === rail.spans[index] && Math.abs(next - hours) < 0.01) return null;
+  return { hours: next, end: Math.min(rail.now, Math.max(at + (next * HOUR) / 2, rail.start)) };
+}
+
+export const clockOf = (zone) => {
+  const format = new Intl.DateTimeFormat("en-GB", {
+    timeZone: zone, weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit",
+  });
+  return (t) => format.format(t).replace(/,/g, "");
+};

@@ -1,0 +1,83 @@
+"""The templates: where they lie and what they may call; one environment for all that is drawn."""
+
+from collections.abc import Sequence
+from itertools import groupby
+from pathlib import Path
+
+from fastapi.templating import Jinja2Templates
+from jinja2 import (
+    ChoiceLoader,
+    Environment,
+    FileSystemLoader,
+    PrefixLoader,
+    StrictUndefined,
+    select_autoescape,
+)
+
+from aldea.core.base.figures import figure, ohms, short, signed, thousands
+from aldea.core.base.instants import day_clock, span, stamp
+from aldea.web.shell.bench import Bench, Key, doorways
+
+FOLDER = Path(__file__).parent / "templates"
+COMMON_KEYS = (
+    Key(key=", and .", does="previous and next change of the load on the rail"),
+    Key(key="< and >", does="one hour back, one hour on"),
+    Key(key="Home", does="the scrubber to now"),
+    Key(key="[ and ]", does="a shorter, a longer span"),
+    Key(key="R", does="fold or open the rail"),
+    Key(key="arrows", does="the scrubber by a minute, with Shift by ten"),
+    Key(key="D", does="light or dark"),
+    Key(key="?", does="this list"),
+)
+
+
+def make_environment() -> Environment:
+    """The environment with the shell's own templates; benches bring theirs."""
+    environment = Environment(
+        loader=FileSystemLoader(FOLDER),
+        autoescape=select_autoescape(("html", "svg")),
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+    environment.globals["swap"] = ""  # an answer sets it: each part takes the place of its own
+    environment.filters.update(
+        figure=figure,
+        signed=signed,
+        short=short,
+        ohms=ohms,
+        span=span,
+        stamp=stamp,
+        day_clock=day_clock,
+        path_words=lambda path: path.strip("/").replace("/", " › ").replace("_", " "),
+        thousands=thousands,
+    )
+    return environment
+
+
+templates = Jinja2Templates(env=make_environment())
+
+
+def use_benches(benches: Sequence[Bench]) -> None:
+    """Take the benches' templates, doorways and keys from their registry; called once at start."""
+    environment = templates.env
+    environment.loader = ChoiceLoader(
+        [
+            FileSystemLoader(FOLDER),
+            PrefixLoader({bench.key: FileSystemLoader(bench.folder) for bench in benches}),
+        ]
+    )
+    environment.globals["doorways"] = doorways(benches)
+    environment.globals["keys"] = listed_keys(benches)
+
+
+def listed_keys(benches: Sequence[Bench]) -> tuple[Key, ...]:
+    """Every key: those of the doorways, those of all benches, those of some with their names."""
+    digits = " ".join(door.digit for door in doorways(benches))
+    own = [(key.key, key.does, bench.name) for bench in benches for key in bench.keys]
+    own.sort(key=lambda row: row[:2])
+    listed = [
+        Key(key=key, does=f"{does} ({', '.join(name for *_, name in rows)})")
+        for (key, does), rows in groupby(own, key=lambda row: row[:2])
+    ]
+    return (Key(key=digits, does="the benches"), *COMMON_KEYS[:-2], *listed, *COMMON_KEYS[-2:])

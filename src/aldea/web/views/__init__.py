@@ -1,1 +1,0 @@
-"""What pages show, computed and finished before a template sees it."""

@@ -1,0 +1,32 @@
+"""What is wrong with the look of a page: axe, and what is small, cut, overlapping or scrolls."""
+
+from pathlib import Path
+
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page
+
+LOOK = Path(__file__).with_name("look.js").read_text().split("\n", 1)[1]
+
+
+def serious(page: Page, *rules: str) -> list[str]:
+    """What axe calls serious or worse, of some rules or of all."""
+    options: dict[str, object] = {"resultTypes": ["violations"]}
+    if rules:
+        options["runOnly"] = list(rules)
+    if page.evaluate("typeof axe === 'undefined'"):
+        found = Axe().run(page, options=options).response["violations"]
+    else:  # on the same page again
+        found = page.evaluate("o => axe.run(document, o)", options)["violations"]
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]} ({len(v['nodes'])})"
+        for v in found
+        if v["impact"] in ("serious", "critical")
+    ]
+
+
+def faults(page: Page) -> list[str]:
+    """Everything that is wrong with a page as it stands, in both themes."""
+    found = serious(page) + page.evaluate(LOOK)
+    # The other theme has the same words in other colours.
+    page.evaluate("document.documentElement.dataset.theme = 'dark'")
+    return [*found, *serious(page, "color-contrast")]

@@ -1,0 +1,42 @@
+"""Every view of every bench, as the registry lists them: whole and accessible."""
+
+import pytest
+from tests.browser.driving import HOUSE, bring_cookie, settle, sign_in
+from tests.browser.looking import faults
+from tests.web.benches.calibrate.recordings.recorded import MILL, bench_at
+
+from aldea.web.registry import BENCHES
+
+pytestmark = pytest.mark.browser
+# A view that begins with two strokes stands beside the houses, not in one.
+VIEWS = [
+    view[1:] if view.startswith("//") else HOUSE + view for bench in BENCHES for view in bench.views
+]
+WITH_FINDINGS = (
+    f"{bench_at('detective', 'studio_temp')}?counts=1800&known_degc=20&expanded_k=0.3",
+    f"{bench_at('difference', 'drying_temp')}?pairs=20.0+20.31%0A20.1+20.39%0A20.2+20.52",
+    f"{bench_at('filters', 'drying_rh')}?window=9",
+    f"{bench_at('curve', 'studio_temp')}?points=0+32650%0A25+10000%0A50+3603%0A10+19900",
+)
+
+
+@pytest.mark.parametrize("path", [*VIEWS, *WITH_FINDINGS])
+def test_every_view_is_whole_and_accessible(page, base, path):
+    """No serious finding of axe, nothing cut, overlapping or under 11 px, no page that scrolls."""
+    page.emulate_media(color_scheme="light")
+    if path != "/sign-in" and not bring_cookie(page, base, "jon"):
+        sign_in(page, base, "jon")
+    page.goto(base + path)
+    settle(page)
+    assert page.url == base + path
+    assert faults(page) == []
+
+
+@pytest.mark.parametrize(("key", "subject"), MILL)
+def test_every_recording_opened_again_is_whole_and_accessible(page, base, key, subject):
+    page.emulate_media(color_scheme="light")
+    sign_in(page, base, "jon")
+    page.goto(base + bench_at(key, subject))
+    page.locator("#recordings a").first.click()
+    settle(page)
+    assert faults(page) == []

@@ -1,0 +1,231 @@
+"""Lay out and Wire over HTTP: what is refused and how, what is kept, who may."""
+
+import json
+import re
+
+import pytest
+from benchmarks.large_house import large_house
+from tests.web.pages import H, draft, found_in, plain, version_of
+
+from aldea.core.plan.text import plan_text
+from aldea.core.wiring.assign import assign_pins
+
+POSTS = (
+    f"{H}/layout/part",
+    f"{H}/layout/move",
+    f"{H}/layout/remove",
+    f"{H}/layout/never",
+    f"{H}/layout/unsay",
+    f"{H}/draft/undo",
+    f"{H}/wire/assign",
+    f"{H}/wire/pin",
+    f"{H}/wire/mend",
+    f"{H}/wire/relays",
+    f"{H}/wire/relay",
+    f"{H}/wire/boards/copy",
+    f"{H}/wire/boards/keep",
+    f"{H}/wire/boards/remove",
+    f"{H}/wire/parts",
+    f"{H}/wire/controls/learn",
+    f"{H}/wire/controls/forget",
+)
+
+
+SHEETS = (
+    "/wire/door-sheet.pdf",
+    "/wire/schedule.csv",
+    "/wire/parts.csv",
+    "/wire/boards/wifi_38.csv",
+)
+
+
+@pytest.mark.parametrize("path", POSTS)
+def test_a_viewer_changes_nothing_also_by_address(signed, path):
+    client = signed("guest")
+    before = draft(client)
+    answer = client.post(path, data={"version": str(before["version"]), "part": "load:skylight"})
+    assert answer.status_code == 403
+    assert draft(client) == before
+
+
+@pytest.mark.parametrize("path", SHEETS)
+def test_a_viewer_may_take_sheets_and_lists(signed, path):
+    assert signed("guest").get(H + path).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("path", "sent", "said"),
+    [
+        ("layout/part", {"part_kind": "ghost"}, "place, load"),
+        (
+            "layout/part",
+            {"part_kind": "place", "part_id": "panel", "within": "panel"},
+            "one of the list",
+        ),
+        ("layout/part", {"part_kind": "load", "part_id": "skylight", "pulse_s": "0"}, "0.05 to 10"),
+        (
+            "layout/part",
+            {"part_kind": "probe", "part_id": "cellar_rh", "address": "200"},
+            "0 to 127",
+        ),
+        (
+            "layout/part",
+            {"part_kind": "place", "part_id": "loft", "level": "1.5"},
+            "a whole number",
+        ),
+        ("layout/part", {"part_kind": "house", "time_zone": "Mill/Time"}, "time zone database"),
+        ("layout/move", {"part": "load:skylight", "place": "attic"}, "a part of this plan"),
+        ("layout/remove", {"part": "place:loft"}, "Loft skylight"),
+        ("layout/remove", {"part": "probe:drying_rh"}, "drying_band"),
+        ("layout/never", {"part": "load:skylight", "number": "99"}, "allowed: 0 to"),
+        (
+            "wire/pin",
+            {"part": "relay:k5", "pin-relay:k5.coil": "board_a/XX"},
+            "a pin of Board A",
+        ),
+        ("wire/pin", {"part": "x", "pin-relay:none.coil": ""}, "a line of this plan"),
+        ("wire/pin", {"part": "x", "pin-gibberish": "board_a/P13"}, "a line of this plan"),
+        ("wire/mend", {"finding": "no-such"}, "one that still stands"),
+        ("wire/boards/copy", {"type": "wifi_38", "name": " "}, "a name for the board"),
+        ("wire/boards/remove", {"type": "wifi_38"}, "a part of this plan"),
+        (
+            "wire/controls/learn",
+            {"control": "drying_remote", "name": "x", "code": "zz"},
+            "0–9, a–f",
+        ),
+        (
+            "wire/controls/learn",
+            {"control": "drying_remote", "name": "x", "code": "a3f1c0"},
+            "a3f1c0 again",
+        ),
+        (
+            "wire/controls/learn",
+            {"control": "step_selector", "name": "x", "pattern": "000"},
+            "again",
+        ),
+    ],
+)
+def test_what_is_wrong_is_said_and_nothing_is_kept(signed, path, sent, said):
+    client = signed("jon")
+    before = draft(client)
+    answer = client.post(f"{H}/{path}", data={"version": str(before["version"]), **sent})
+    assert answer.status_code == 422, answer.text[:300]
+    assert said in answer.text
+    assert draft(client) == before
+
+
+def test_a_hand_that_chooses_a_pin_twice_is_kept_and_told(signed):
+    client = signed("jon")
+    version = str(draft(client)["version"])
+    sent = {"version": version, "part": "relay:k5", "pin-relay:k5.coil": "board_a/DO6"}
+    assert client.post(f"{H}/wire/pin", data=sent).status_code == 303
+    page = client.get(f"{H}/wire").text
+    assert "DO6 is taken twice." in page
+    wiring = client.get("/api/v1/houses/molino-alto/wiring").json()
+    assert "twice-board_a-DO6" in {f["key"] for f in wiring["findings"]}
+    assert len({c["number"] for c in wiring["conductors"]}) == len(wiring["conductors"])
+    undo = {"version": str(draft(client)["version"]), "back": f"{H}/wire?board=board_a"}
+    answer = client.post(f"{H}/draft/undo", data=undo)
+    assert answer.headers["location"] == f"{H}/wire?board=board_a"
+    assert "DO6 is taken twice." not in client.get(f"{H}/wire").text
+
+
+@pytest.mark.parametrize("back", ["//evil.example", "https://evil.example/h/molino-alto/", "\\x"])
+def test_undo_never_leads_elsewhere(signed, back):
+    client = signed("jon")
+    client.post(
+        f"{H}/layout/move",
+        data={
+            "version": str(draft(client)["version"]),
+            "part": "probe:stair_radar",
+            "place": "loft",
+        },
+    )
+    sent = {"version": str(draft(client)["version"]), "back": back}
+    assert client.post(f"{H}/draft/undo", data=sent).headers["location"] == f"{H}/layout"
+
+
+def test_two_builders_get_the_difference_and_lose_nothing(signed):
+    client = signed("jon")
+    version = str(draft(client)["version"])
+    form = {"part_kind": "load", "part_id": "panel_heater", "version": version}
+    assert client.post(f"{H}/layout/part", data={**form, "power_w": "1400"}).status_code == 303
+    late = client.post(f"{H}/layout/part", data={**form, "power_w": "1200"})
+    assert late.status_code == 409
+    assert "while you were here" in late.text
+    assert re.search(r"power w</td>\s*<td[^>]*>1400</td>\s*<td[^>]*><b>1200", late.text)
+    assert 'value="1200"' in late.text
+
+
+def test_ten_thousand_probes_are_refused_with_the_path(signed):
+    client = signed("jon")
+    document = json.loads(plan_text(large_house()))
+    document["probes"] = [
+        {**document["probes"][0], "id": f"q{i}", "sensor": None} for i in range(10_000)
+    ]
+    count = client.get("/houses").text.count("/h/")
+    files = {"plan": ("big.json", json.dumps(document).encode())}
+    answer = client.post("/houses", files=files)
+    assert answer.status_code == 422
+    assert "/probes" in answer.text
+    assert client.get("/houses").text.count("/h/") == count
+
+
+def test_a_large_house_is_drawn_and_listed(signed):
+    plan = large_house()
+    plan = plan.model_copy(update={"assignments": assign_pins(plan).assignments})
+    client = signed("jon")
+    files = {"plan": ("large.json", plan_text(plan).encode())}
+    assert client.post("/houses", files=files).status_code == 303
+    for path in ("layout", "wire?board=b1", "wire?by=place", "wire/parts", "wire/circuits"):
+        answer = client.get(f"/h/large-house/{path}")
+        assert answer.status_code == 200, path
+    assert client.get("/h/large-house").status_code == 200
+
+
+def test_what_hangs_on_a_board_is_fed_by_it_and_by_no_supply(signed):
+    """A board is born as a controller with a supply; as an expander it has a host instead."""
+    client = signed("jon")
+
+    def sent(**fields):
+        version = str(draft(client)["version"])
+        form = {"part_kind": "board", "version": version, **fields}
+        answer = client.post(f"{H}/layout/part", data=form)
+        assert answer.status_code == 303, answer.text
+
+    sent(name="Expander", place="drying_room", board_type="wifi_38")
+    born = next(b for b in draft(client)["plan"]["boards"] if b["name"] == "Expander")
+    assert born["supply"]
+    sent(part_id=born["id"], name="Expander", board_type="expander_16")
+    sent(
+        part_id=born["id"], name="Expander", board_type="expander_16", host="board_b", address="33"
+    )
+    made = next(b for b in draft(client)["plan"]["boards"] if b["name"] == "Expander")
+    assert (made["supply"], made["host"], made["address"]) == (None, "board_b", 33)
+    wires = client.get("/api/v1/houses/molino-alto/wiring").json()["conductors"]
+    starts = {w["end"]: w["start"] for w in wires}
+    assert starts["Expander:+3.3 V"] == "Board B:+3.3 V"
+    sent(part_id=born["id"], name="Expander", board_type="wifi_38")
+    again = next(b for b in draft(client)["plan"]["boards"] if b["name"] == "Expander")
+    assert (again["supply"], again["host"], again["address"]) == (None, None, None)
+    assert "Expander has no supply" in client.get(f"{H}/wire").text
+
+
+def test_a_relay_form_that_met_another_change_shows_both_and_keeps_what_was_typed(signed):
+    client = signed("jon")
+    url = f"{H}/wire?part=relay:k5"
+    page = client.get(url).text
+    form = found_in(r'<form[^>]*id="relay-form"(.*?)</form>', page)
+    fields = dict(re.findall(r'name="([a-z_0-9.:]+)"[^>]*?value="([^"]*)"', form))
+    fields.pop("alike", None)
+    for name, options in re.findall(r'<select[^>]*name="([^"]+)"[^>]*>(.*?)</select>', form, re.S):
+        fields[name] = found_in(r'value="([^"]*)"[^>]*selected', options)
+    assert client.post(f"{H}/wire/relay", data={**fields, "coil_ma": "71"}).status_code == 303
+    answer = client.post(f"{H}/wire/relay", data={**fields, "coil_ma": "82"})
+    assert answer.status_code == 409
+    shown = plain(answer.text)
+    assert re.search(r"coil ma 71(\.0)? 82", shown), shown
+    assert 'value="82"' in answer.text, "what was typed stands in its field"
+    again = {**fields, "coil_ma": "82", "version": version_of(answer.text)}
+    assert client.post(f"{H}/wire/relay", data=again).status_code == 303
+    assert 'value="82"' in client.get(url).text

@@ -1,0 +1,48 @@
+"""Door sheet and electrician’s part."""
+
+import subprocess
+
+from aldea.core.wiring.conductors import conductors
+from aldea.demo.mill import mill_plan
+from aldea.web.benches.wire.sheets.view import make_sheet
+
+
+def test_the_sheet_says_isolation_first():
+    sheet = make_sheet(mill_plan(), ())
+    assert sheet.feeds == "F1, F2, F3, F4 and F5"
+    said = " ".join(sheet.isolation)
+    for words in (
+        "F2 feeds 2 loads",
+        "hold charge",
+        "X1:8a and X1:8b can be live",
+        "shuts by itself",
+    ):
+        assert words in said
+    rows = {row.load: row for row in sheet.rows}
+    assert rows["Booster pump"].longest == "15 min"
+    assert rows["Loft skylight"].terminals == "volt-free"
+    assert rows["Drying extractor"].longest == "not stated"
+
+
+def test_the_printed_sheets_hold_every_conductor(signed, tmp_path):
+    """Read back with pdftotext: no number, terminal or relay is missing on paper."""
+    client = signed("guest")
+    plan = mill_plan(on=62.0, off=56.0)
+    texts = {}
+    for sheet in ("door-sheet", "electrician"):
+        file = tmp_path / f"{sheet}.pdf"
+        file.write_bytes(client.get(f"/h/molino-alto/wire/{sheet}.pdf").content)
+        done = subprocess.run(
+            ["pdftotext", "-layout", str(file), "-"], capture_output=True, text=True, check=True
+        )
+        texts[sheet] = done.stdout
+    for wire in conductors(plan):
+        text = texts["door-sheet" if wire.net == "ELV" else "electrician"]
+        line = [row for row in text.split("\n") if row.split()[:1] == [wire.number]]
+        assert line, wire.number
+        first = " ".join(wire.start.split(":")[0].split()[:3])
+        assert first in " ".join(line), wire.number
+    for relay in plan.relays:
+        assert relay.id.upper() in texts["door-sheet"]
+    assert "prove dead at X1" in texts["door-sheet"]
+    assert "prove dead at X1" in texts["electrician"]

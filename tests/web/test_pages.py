@@ -1,0 +1,127 @@
+"""Pages and data over HTTP: who may what, what is refused and how, what is never stored."""
+
+import re
+
+import pytest
+from httpx import Client
+from tests.serving import served
+from tests.web.conftest import form_token
+from tests.web.pages import H, draft
+from tests.web.sent import TUNING
+
+from aldea.demo.load import PASSWORD
+
+TUNE = f"{H}/tune/dehumidifier"
+
+
+CHANGES = (
+    f"{H}/calibrate/drying_rh/pairs",
+    f"{H}/calibrate/drying_rh/pairs/1/withdraw",
+    f"{H}/calibrate/drying_rh/sign",
+    f"{TUNE}/keep",
+    f"{H}/record/publish",
+    f"{H}/record/readings",
+    f"{H}/record/readings/1/check",
+    f"{H}/record/readings/1/store",
+    f"{H}/record/readings/1/stop",
+)
+
+
+@pytest.mark.parametrize("path", ["", "/calibrate/drying_rh", "/tune/dehumidifier", "/record"])
+def test_every_bench_answers_with_strict_headers(signed, path):
+    answer = signed("guest").get(H + path)
+    assert answer.status_code == 200
+    policy = answer.headers["content-security-policy"]
+    assert "default-src 'none'" in policy
+    assert "unsafe" not in policy
+    assert not re.search(r"\sstyle=", answer.text), "no inline style gets through the policy"
+    assert not re.search(r"<script(?![^>]*(src=|application/json))", answer.text)
+
+
+@pytest.mark.parametrize("role", ["guest", "ines"])
+@pytest.mark.parametrize("path", CHANGES)
+def test_who_does_not_build_changes_nothing_also_by_address(signed, role, path):
+    client = signed(role)
+    before = draft(client)
+    answer = client.post(path, data={**TUNING, "version": "2", "reason": "x"})
+    assert answer.status_code == 403
+    assert "a builder" in answer.text
+    assert draft(client) == before
+
+
+def test_nobody_gets_in_unsigned(client):
+    client.cookies.clear()
+    assert client.get(H).headers["location"] == "/sign-in?next=/h/molino-alto"
+    answer = client.get("/api/v1/houses/molino-alto/plan")
+    assert answer.status_code == 401
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert client.post(f"{TUNE}/keep", data=TUNING).status_code == 303
+
+
+def test_a_change_needs_the_form_token_and_this_site(signed):
+    client = signed("jon")
+    token = client.headers.pop("x-form-token")
+    assert client.post(f"{TUNE}/keep", data={**TUNING, "version": "2"}).status_code == 403
+    sent = {**TUNING, "version": "2", "form_token": token}
+    for headers in ({"origin": "http://elsewhere.example"}, {"sec-fetch-site": "cross-site"}):
+        assert client.post(f"{TUNE}/keep", data=sent, headers=headers).status_code == 403
+
+
+def test_sign_in_never_leads_elsewhere(client):
+    client.cookies.clear()
+    for path in ("//evil.example", "https://evil.example", "/\\evil.example"):
+        page = client.get("/sign-in", params={"next": path}).text
+        assert 'name="next_path" value="/"' in page
+
+
+def test_a_wrong_password_keeps_the_name(client):
+    client.cookies.clear()
+    token = form_token(client.get("/sign-in").text)
+    answer = client.post("/sign-in", data={"name": "Oriol", "password": "no", "form_token": token})
+    assert answer.status_code == 422
+    assert 'value="oriol"' in answer.text
+
+
+def test_state_reason_and_next_change_are_the_same_at_every_instant(signed):
+    """What the rail carries against what the instant is asked for, at edges and between."""
+    client = signed("guest")
+    rail = client.get("/api/v1/houses/molino-alto/rail", params={"hours": 24}).json()
+    rows = rail["lanes"][0]["rows"]
+    assert len(rows) > 20
+    instants = [r["s"] for r in rows] + [r["e"] - 1 for r in rows]
+    for t in [i for i in instants if rail["start"] <= i <= rail["end"]][::7]:
+        row = max((r for r in rows if r["s"] <= t), key=lambda r: r["s"])
+        load = client.get("/api/v1/houses/molino-alto/at", params={"t": t}).json()["loads"][0]
+        for key, name in (("why", "why"), ("state", "state"), ("next", "next_change")):
+            assert row[key] == load[name]
+
+
+@pytest.mark.parametrize(
+    "path",
+    ["/h/nowhere", f"{H}/tune/boiler", f"{H}/calibrate/plinth_tape", f"{H}/certificates/99", "/x"],
+)
+def test_what_is_not_there_says_so(signed, path):
+    answer = signed("guest").get(path)
+    assert answer.status_code == 404
+    assert "allowed:" in answer.text
+
+
+@pytest.mark.parametrize("query", ["hours=x&end=y&at=z", "hours=1e99", "at=-5", "hours=-3&end=1"])
+def test_an_odd_address_never_fails_a_page(signed, query):
+    assert signed("guest").get(f"{H}?{query}").status_code == 200
+    assert signed("guest").get(f"{TUNE}?{query}").status_code == 200
+
+
+def test_while_the_engine_compiles_the_page_says_so(module_database, tmp_path):
+    """A server whose engine is not ready: pages say so and come again, data answers 503."""
+    with served(module_database, tmp_path, ready=False) as base, Client(base_url=base) as client:
+        token = form_token(client.get("/sign-in").text)
+        client.post("/sign-in", data={"name": "jon", "password": PASSWORD, "form_token": token})
+        for path in (H, TUNE):
+            answer = client.get(path)
+            assert answer.status_code == 503
+            assert "The engine is compiling itself." in answer.text
+            assert "data-reload-s" in answer.text
+        data = client.get("/api/v1/houses/molino-alto/rail")
+        assert data.status_code == 503
+        assert data.json()["status"] == 503
