@@ -6,9 +6,7 @@ import sys
 import time
 from types import FrameType
 
-import psycopg
 import uvicorn
-from sqlalchemy.exc import OperationalError
 
 from aldea.cli.opening import open_database
 from aldea.cli.packages import ensure_printing
@@ -61,15 +59,6 @@ def serve(*, port: int, with_demo: bool) -> None:
             )
     except KeyboardInterrupt:
         pass
-    except (psycopg.errors.DiskFull, OperationalError) as exc:
-        if "No space left" not in str(exc):
-            raise
-        raise SetUpError(
-            str(settings.state),
-            got="a full disk",
-            allowed="room for the readings",
-            mend="Free space and start again; nothing is half-stored.",
-        ) from exc
     print("aldea: stopped")
 
 

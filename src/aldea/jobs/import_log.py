@@ -149,7 +149,7 @@ def _words(exc: Exception) -> str:
         return exc.sentence
     if isinstance(exc, FileNotFoundError):
         return "The upload is no longer here; choose the file again."
-    if isinstance(exc, (OSError, psycopg.errors.DiskFull)) or "No space left" in str(exc):
+    if isinstance(exc, OSError):
         return f"The disk said: {exc}. Nothing was stored: free space and start again."
     if isinstance(exc, MemoryError):
         return "The log needs more memory than there is. Nothing was stored: import it in parts."

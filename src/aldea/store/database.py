@@ -6,9 +6,9 @@ from pathlib import Path
 
 import psycopg
 from sqlalchemy import Connection, Engine, create_engine, make_url, text
-from sqlalchemy.exc import OperationalError
 
-from aldea.core.base.errors import SetUpError
+from aldea.core.base.errors import SetUpError, UnavailableError
+from aldea.store.translating import translated
 
 MIGRATIONS = Path(__file__).with_name("migrations")
 OLDEST_VERSION_NUM = 150_000
@@ -39,13 +39,13 @@ class Database:
     @contextmanager
     def begin(self) -> Iterator[Connection]:
         """A transaction: committed at the end, rolled back where an error leaves it."""
-        with self.engine.begin() as connection:
+        with translated(), self.engine.begin() as connection:
             yield connection
 
     @contextmanager
     def raw(self) -> Iterator[psycopg.Connection]:
         """A psycopg connection of its own, for COPY."""
-        with psycopg.connect(self.conninfo) as connection:
+        with translated(), psycopg.connect(self.conninfo) as connection:
             yield connection
 
     def check_server(self) -> None:
@@ -53,11 +53,10 @@ class Database:
         try:
             with self.begin() as connection:
                 number = int(connection.scalar(text("SHOW server_version_num")) or 0)
-        except OperationalError as exc:
-            where = self.url.render_as_string(hide_password=True)
+        except UnavailableError as exc:
             raise SetUpError(
-                where,
-                got=str(exc.orig).strip().splitlines()[0] if exc.orig else "no answer",
+                self.url.render_as_string(hide_password=True),
+                got=exc.got,
                 allowed="a PostgreSQL server that answers and has this database",
                 mend="Check ALDEA_DATABASE_URL, or unset it to use the private cluster.",
             ) from exc

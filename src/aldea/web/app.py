@@ -7,6 +7,7 @@ from collections.abc import AsyncIterator, Callable
 from pathlib import Path
 
 from fastapi import FastAPI
+from starlette.middleware.body_limit import RequestBodyLimitMiddleware
 from starlette.middleware.gzip import GZipMiddleware
 
 from aldea.jobs.queue import make_queue, work
@@ -15,7 +16,7 @@ from aldea.store.database import Database
 from aldea.store.readings import ReadingCache
 from aldea.web.api import routes as api
 from aldea.web.registry import BENCHES
-from aldea.web.shell.access import add_headers
+from aldea.web.shell.gate import Gate
 from aldea.web.shell.problems import answer_errors
 from aldea.web.shell.replay_cache import ReplayCache
 from aldea.web.shell.state import AppState, EngineStart, wall_clock_ms
@@ -23,6 +24,7 @@ from aldea.web.shell.statics import serve_statics
 from aldea.web.shell.templates import use_benches
 
 SECONDS_BETWEEN_SWEEPS = 600
+MOST_BODY_BYTES = 1_000_000  # counted as it comes, unless an address says otherwise
 log = logging.getLogger("aldea.web")
 
 
@@ -73,7 +75,8 @@ def create_app(
     )
     app.state.aldea = state
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
-    app.middleware("http")(add_headers)
+    app.add_middleware(RequestBodyLimitMiddleware, max_body_size=MOST_BODY_BYTES)
+    app.add_middleware(Gate)
     serve_statics(app, BENCHES)
     use_benches(BENCHES)
     for bench in BENCHES:

@@ -58,5 +58,9 @@ class ConflictError(AldeaError):
     """Somebody else changed the same thing in between."""
 
 
+class UnavailableError(AldeaError):
+    """Something that Aldea needs does not answer now; asking again later may help."""
+
+
 class SetUpError(AldeaError):
     """The machine, the folder or the database server is not as it must be."""

@@ -4,8 +4,9 @@ from typing import Annotated, Any
 
 import numpy as np
 import psycopg
-from fastapi import APIRouter, Request
-from pydantic import BaseModel, Field
+from fastapi import APIRouter, Depends, Request
+from fastapi.exceptions import RequestValidationError
+from pydantic import BaseModel, Field, ValidationError
 
 from aldea.core.base.errors import InputError
 from aldea.core.base.figures import figure
@@ -141,8 +142,27 @@ def wiring(state: State, access: MemberAccess) -> Wiring:
     )
 
 
-@router.post("/api/v1/houses/{slug}/readings", tags=["replay"])
-def readings_in(body: ReadingsIn, state: State, access: BuilderAccess) -> ReadingsStored:
+async def sent_readings(request: Request, _access: BuilderAccess) -> ReadingsIn:
+    """The body, read only for somebody who may store it."""
+    try:
+        return ReadingsIn.model_validate_json(await request.body())
+    except ValidationError as exc:
+        raise RequestValidationError(exc.errors(include_url=False, include_context=False)) from exc
+
+
+@router.post(
+    "/api/v1/houses/{slug}/readings",
+    tags=["replay"],
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": ReadingsIn.model_json_schema()}},
+        }
+    },
+)
+def readings_in(
+    body: Annotated[ReadingsIn, Depends(sent_readings)], state: State, access: BuilderAccess
+) -> ReadingsStored:
     """Store readings as they come; a live bench shows them two seconds later."""
     with state.database.begin() as connection:
         plan = open_house(connection, access).plan

@@ -1,40 +1,24 @@
 """Who is asking, what they may do, and the headers that every answer carries."""
 
 import secrets
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from typing import Annotated
 from urllib.parse import quote, urlsplit
 
-from fastapi import Depends, Request, Response
+from fastapi import Depends, Request
 from fastapi import Path as FromPath
 from starlette.datastructures import FormData
-from starlette.responses import PlainTextResponse
 
 from aldea.core.base.errors import AldeaError, NotAllowedError
-from aldea.formats.log_options import MOST_BYTES
 from aldea.store.accounts import Account, Role, Session, find_session
 from aldea.store.houses import HouseRow, house_for
 from aldea.web.shell.state import AppState
 
-MOST_BODY_BYTES = MOST_BYTES + 1_000_000
 MOST_FIELDS = 6000  # a board table of 400 pins sends that many
 MOST_ROW = 2**63 - 1  # what a number of a row can be in the database
 SESSION_COOKIE = "aldea_session"
 FORM_COOKIE = "aldea_form"
-CONTENT_POLICY = (
-    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; "
-    "font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; "
-    "frame-ancestors 'none'"
-)
-HEADERS = {
-    "Content-Security-Policy": CONTENT_POLICY,
-    "X-Content-Type-Options": "nosniff",
-    "X-Frame-Options": "DENY",
-    "Referrer-Policy": "same-origin",
-    "Cross-Origin-Opener-Policy": "same-origin",
-    "Permissions-Policy": "camera=(), microphone=(), geolocation=()",
-}
 
 
 class SignInNeededError(AldeaError):
@@ -76,23 +60,6 @@ class HouseAccess:
     def may_build(self) -> bool:
         """Whether this visitor may change the plan and the records."""
         return self.role == "builder"
-
-
-async def add_headers(
-    request: Request, call_next: Callable[[Request], Awaitable[Response]]
-) -> Response:
-    """Put the security headers on every answer, and refuse what is too large to be read."""
-    length = request.headers.get("content-length", "0")
-    if not length.isdigit() or int(length) > MOST_BODY_BYTES:
-        response: Response = PlainTextResponse(
-            f"Got {length} bytes; allowed: up to {MOST_BODY_BYTES}. Send the log in parts.", 413
-        )
-    else:
-        response = await call_next(request)
-    response.headers.update(HEADERS)
-    if not request.url.path.startswith("/static/"):
-        response.headers.setdefault("Cache-Control", "no-store")
-    return response
 
 
 def app_state(request: Request) -> AppState:

@@ -1,5 +1,7 @@
 """What an error looks like: a page for people, a problem document (RFC 9457) for programs."""
 
+from http import HTTPStatus
+
 from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse
@@ -11,10 +13,16 @@ from aldea.core.base.errors import (
     InputError,
     NotAllowedError,
     NotFoundError,
+    UnavailableError,
 )
 from aldea.web.shell.access import SignInNeededError
 from aldea.web.shell.page import render
 from aldea.web.shell.state import EngineStartingError
+
+
+class BadRequestError(AldeaError):
+    """What came is no request that a page could be made for."""
+
 
 STATUS_OF: dict[type[AldeaError], int] = {
     InputError: 422,
@@ -23,16 +31,25 @@ STATUS_OF: dict[type[AldeaError], int] = {
     ConflictError: 409,
     SignInNeededError: 401,
     EngineStartingError: 503,
+    UnavailableError: 503,
+    BadRequestError: 400,
     AldeaError: 500,
 }
-
-
 HEADS = {
     403: "That is not yours to do.",
     404: "That is not here.",
+    405: "That is not asked here.",
     409: "Somebody was faster.",
+    413: "That is too much at once.",
     422: "That cannot be used.",
+    500: "Aldea made a mistake.",
+    503: "The database does not answer.",
 }
+UNREADABLE = "What was sent cannot be read as a form. Load the page again and send it from there."
+HTTP_SENTENCES = {
+    405: "This address answers other requests. Load the page that leads here, and go on from there."
+}
+AGAIN_S = 5  # between two looks for a database that was away
 
 
 def status_of(error: AldeaError) -> int:
@@ -53,34 +70,86 @@ def _is_api(request: Request) -> bool:
     return request.url.path.startswith(("/api/", "/schema/"))
 
 
+def answer_of(request: Request, error: AldeaError) -> Response:
+    """The answer to an error: a page, a way to sign in, or a problem document."""
+    if isinstance(error, SignInNeededError) and not _is_api(request):
+        if request.headers.get("hx-request"):
+            return Response(status_code=204, headers={"HX-Redirect": error.sign_in_path})
+        return RedirectResponse(error.sign_in_path, status_code=303)
+    status = status_of(error)
+    if isinstance(error, EngineStartingError) and not _is_api(request):
+        return render(request, "engine_starting.html", status=status, again=request.url.path)
+    if _is_api(request):
+        answer: Response = problem(
+            status, type(error).__name__.removesuffix("Error"), error.sentence
+        )
+    else:
+        answer = _error_page(request, status, error.sentence)
+    if isinstance(error, UnavailableError):
+        answer.headers["Retry-After"] = str(AGAIN_S)
+    return answer
+
+
+def failure_answer(request: Request) -> Response:
+    """The answer where Aldea itself went wrong: what to do, and nothing of the inside."""
+    sentence = (
+        "What you asked for was not done, and nothing was half-stored; the server's log says what "
+        "went wrong. Go back, what you typed is still there, and try once more; where it comes "
+        "again, tell the maintainers what you did."
+    )
+    if _is_api(request):
+        return problem(500, "Internal error", sentence)
+    return _error_page(request, 500, sentence)
+
+
+def too_large_answer(request: Request) -> Response:
+    """The answer to a body beyond what its address takes."""
+    sentence = "More was sent than this address takes. Send a log in parts, a form without files."
+    if _is_api(request):
+        return problem(413, "Too large", sentence)
+    return _error_page(request, 413, sentence)
+
+
 async def _aldea_error(request: Request, exc: Exception) -> Response:
     if not isinstance(exc, AldeaError):
         raise exc
-    if isinstance(exc, SignInNeededError) and not _is_api(request):
-        if request.headers.get("hx-request"):
-            return Response(status_code=204, headers={"HX-Redirect": exc.sign_in_path})
-        return RedirectResponse(exc.sign_in_path, status_code=303)
-    status = status_of(exc)
-    if isinstance(exc, EngineStartingError) and not _is_api(request):
-        return render(request, "engine_starting.html", status=status, again=request.url.path)
-    if _is_api(request):
-        return problem(status, type(exc).__name__.removesuffix("Error"), exc.sentence)
-    return _error_page(request, status, exc)
+    return answer_of(request, exc)
 
 
 async def _http_error(request: Request, exc: Exception) -> Response:
     if not isinstance(exc, HTTPException):
         raise exc
+    if exc.status_code == HTTPStatus.REQUEST_ENTITY_TOO_LARGE:
+        return too_large_answer(request)
+    if exc.status_code == HTTPStatus.NOT_FOUND:
+        error = NotFoundError("address", got=request.url.path, allowed="a page of Aldea")
+        return answer_of(request, error)
     if _is_api(request):
-        return problem(exc.status_code, "HTTP error", str(exc.detail))
-    error = NotFoundError("address", got=request.url.path, allowed="a page of Aldea")
-    return _error_page(request, exc.status_code, error)
+        answer: Response = problem(exc.status_code, "HTTP error", str(exc.detail))
+    else:
+        answer = _error_page(
+            request, exc.status_code, HTTP_SENTENCES.get(exc.status_code, UNREADABLE)
+        )
+    answer.headers.update(exc.headers or {})
+    return answer
 
 
-def _error_page(request: Request, status: int, error: AldeaError) -> Response:
-    head = HEADS.get(status, "That did not work.")
-    sentence = error.sentence[:1].upper() + error.sentence[1:]
-    return render(request, "error.html", status=status, code=status, head=head, sentence=sentence)
+def _error_page(request: Request, status: int, sentence: str) -> Response:
+    return render(
+        request,
+        "error.html",
+        status=status,
+        code=status,
+        head=HEADS.get(status, "That did not work."),
+        sentence=sentence[:1].upper() + sentence[1:],
+        again_s=AGAIN_S if status == HTTPStatus.SERVICE_UNAVAILABLE else None,
+        # A page that was asked for can be asked for again; what was sent is sent by its form.
+        again=_asked(request) if request.method in ("GET", "HEAD") else None,
+    )
+
+
+def _asked(request: Request) -> str:
+    return request.url.path + (f"?{request.url.query}" if request.url.query else "")
 
 
 async def _unreadable(request: Request, exc: Exception) -> Response:
@@ -89,7 +158,7 @@ async def _unreadable(request: Request, exc: Exception) -> Response:
     first = exc.errors()[0]
     where = ".".join(str(step) for step in first["loc"])
     error = InputError(where, got=repr(first.get("input"))[:80], allowed=str(first["msg"]))
-    return await _aldea_error(request, error)
+    return answer_of(request, error)
 
 
 def answer_errors(app: FastAPI) -> None:

@@ -32,6 +32,7 @@ FIRST = {
     "mains_hz": "50",
     "copy": "",
 }  # what stands in the form of a new house
+ROOM_FOR_A_FORM = 100_000
 router = APIRouter(include_in_schema=False)
 
 
@@ -77,7 +78,7 @@ def _page(
     )
 
 
-@router.post("/houses")
+@router.post("/houses", max_body_size=MAX_BYTES + ROOM_FOR_A_FORM)
 def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Response:
     """A new house from a plan file: the whole of it, or nothing."""
     upload = form.get("plan")

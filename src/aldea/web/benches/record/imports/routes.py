@@ -13,6 +13,7 @@ from aldea.formats.log_options import (
     DELIMITERS,
     HEAD_BYTES,
     LOCAL_FORMATS,
+    MOST_BYTES,
     LogOptions,
     TimeKind,
     guess_options,
@@ -46,9 +47,10 @@ from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 PREVIEW_ROWS = 8
+ROOM_FOR_A_FORM = 100_000
 
 
-@router.post("/record/readings")
+@router.post("/record/readings", max_body_size=MOST_BYTES + ROOM_FOR_A_FORM)
 async def upload(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
     """Take a log in and show its first rows; nothing is stored yet."""
     sent = form.get("log")

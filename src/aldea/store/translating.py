@@ -1,0 +1,80 @@
+"""What the database says, in Aldea's own errors: translated here and nowhere else."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import psycopg
+from psycopg import errors
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.exc import TimeoutError as PoolTimeoutError
+
+from aldea.core.base.errors import AldeaError, ConflictError, InputError, UnavailableError
+
+AGAIN = "Ask again in a moment; nothing was changed."
+
+
+@contextmanager
+def translated() -> Iterator[None]:
+    """Raise what the database refused as an `AldeaError`; what is a defect of ours stays as it is.
+
+    A server that is away or full is `UnavailableError`, a value that it cannot hold `InputError`,
+    two people at one thing `ConflictError`.
+    """
+    try:
+        yield
+    except PoolTimeoutError as exc:
+        raise UnavailableError(
+            "database",
+            got="more work than it has connections for",
+            allowed="fewer at once",
+            mend=AGAIN,
+        ) from exc
+    except (DBAPIError, psycopg.Error) as exc:
+        said = in_our_words(exc)
+        if said is None:
+            raise
+        raise said from exc
+
+
+def in_our_words(exc: DBAPIError | psycopg.Error) -> AldeaError | None:
+    """The error of ours that says the same; None for one that only a mend of the code helps."""
+    cause = exc.orig if isinstance(exc, DBAPIError) else exc
+    if isinstance(cause, errors.DiskFull):
+        return UnavailableError(
+            "database",
+            got="a full disk",
+            allowed="room for what is to be stored",
+            mend="Free space and try again; nothing is half-stored.",
+        )
+    if isinstance(cause, (errors.DeadlockDetected, errors.SerializationFailure)):
+        return ConflictError(
+            "database",
+            got="two changes that wait for each other",
+            allowed="one at a time",
+            mend=AGAIN,
+        )
+    if isinstance(cause, errors.UniqueViolation):
+        return ConflictError(
+            "database",
+            got="the same thing twice at one moment",
+            allowed="once",
+            mend="Load the page again and look what is there now.",
+        )
+    if isinstance(cause, (errors.DataError, errors.ProgramLimitExceeded)):
+        return InputError(
+            "value",
+            got=_first_line(cause),
+            allowed="text without control characters, a number in the range of its field",
+        )
+    if isinstance(cause, (psycopg.OperationalError, psycopg.InterfaceError)):
+        return UnavailableError(
+            "database",
+            got=_first_line(cause),
+            allowed="a database that answers",
+            mend=AGAIN,
+        )
+    return None
+
+
+def _first_line(cause: BaseException) -> str:
+    return (str(cause).strip().splitlines() or ["no answer"])[0][:200]
