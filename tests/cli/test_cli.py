@@ -1,5 +1,6 @@
 """The command line: the terminal's replay is the page's; refusals are one sentence."""
 
+import io
 import os
 import signal
 import socket
@@ -17,16 +18,18 @@ from tests.serving import served
 from tests.web.conftest import form_token
 
 from aldea.cli.main import main
-from aldea.core.base.errors import SetUpError
+from aldea.core.base.errors import NotFoundError, SetUpError
 from aldea.core.base.instants import local
 from aldea.core.plan.text import plan_text
+from aldea.demo.load import PASSWORD as DEMO_PASSWORD
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
 from aldea.store import cluster as clusters
-from aldea.store.accounts import sign_in
+from aldea.store.accounts import find_account, is_right
 from aldea.store.cluster import Cluster, free_port
 from aldea.store.database import Database
 from aldea.store.houses import house_for
+from aldea.store.sessions import find_session, open_session
 
 Terminal = Callable[..., tuple[int, str, str]]
 HOME = Path(__file__).resolve().parents[2]
@@ -123,7 +126,7 @@ def test_a_taken_port_is_said_with_another():
         port = taken.getsockname()[1]
         done = aldea("demo", "--port", str(port))
     assert done.returncode == 2
-    assert f"./aldea demo --port {port + 1}" in done.stderr
+    assert f"another: --port {port + 1}" in done.stderr
 
 
 def test_a_wrong_server_address_is_said(monkeypatch):
@@ -154,9 +157,10 @@ def test_without_a_server_the_line_to_run_is_said(monkeypatch):
         clusters.server_binaries()
 
 
-def start_demo(home: Path, port: int) -> subprocess.Popen[str]:
+def start_demo(home: Path, port: int, *words: str) -> subprocess.Popen[str]:
+    words = words or ("demo",)
     process = subprocess.Popen(
-        [sys.executable, "-m", "aldea.cli.main", "demo", "--port", str(port)],
+        [sys.executable, "-m", "aldea.cli.main", *words, "--port", str(port)],
         env={**ENV, "ALDEA_HOME": str(home)},
         stdout=subprocess.PIPE,
         stderr=subprocess.STDOUT,
@@ -202,17 +206,147 @@ def test_the_demo_ends_at_one_fixed_moment():
     assert datetime.fromtimestamp(END_MS / 1000, UTC).isoformat() == "2025-11-13T18:42:00+00:00"
 
 
-def test_people_are_let_in_from_the_terminal(module_database, monkeypatch, terminal):
+def test_people_are_let_in_and_out_from_the_terminal(module_database, monkeypatch, terminal):
     monkeypatch.setenv("ALDEA_DATABASE_URL", module_database.conninfo)
-    assert terminal("account", "Oriol", "--password", "ten letters")[0] == 0
-    assert "a name that is free" in terminal("account", "oriol", "--password", "ten letters")[2]
-    assert "10 or more" in terminal("account", "nela", "--password", "short")[2]
+
+    def piped(*words: str, password: str) -> str:
+        monkeypatch.setattr(sys, "stdin", io.StringIO(password + "\n"))
+        code, out, err = terminal(*words)
+        return str(err if code else out)
+
+    assert "oriol can sign in" in piped("account", "oriol", password="ten letters")
+    assert "a name that is free" in piped("account", " Oriol", password="ten letters")
+    assert "10 or more" in piped("account", "nela", password="short")
+    assert "on one line" in piped("account", "ne\nla", password="ten letters")
+    assert terminal("account", "nela", "--password", "ten letters")[0] == 2, "never an argument"
     assert terminal("member", "molino-alto", "oriol", "viewer")[0] == 0
     assert terminal("member", "molino-alto", "oriol", "householder")[0] == 0
     assert "householder, viewer" in terminal("member", "molino-alto", "oriol", "king")[2]
     with module_database.begin() as connection:
-        oriol = sign_in(
-            connection, name="oriol", password="ten letters", address="a", now_ms=END_MS
-        )
-        assert oriol is not None
+        found = find_account(connection, "oriol")
+        assert found is not None
+        oriol, password_hash = found
+        assert is_right("ten letters", password_hash)
         assert house_for(connection, "molino-alto", oriol)[1] == "householder"
+        token = open_session(connection, oriol, END_MS)
+    assert "signed out everywhere" in terminal("member", "molino-alto", "oriol", "out")[1]
+    assert "somebody of this house" in terminal("member", "molino-alto", "oriol", "out")[2]
+    with module_database.begin() as connection:
+        assert find_session(connection, token, END_MS) is None
+        with pytest.raises(NotFoundError):
+            house_for(connection, "molino-alto", oriol)
+        token = open_session(connection, oriol, END_MS)
+    assert "another password" in piped("password", "oriol", password="eleven letters")
+    assert "one made with" in piped("password", "nobody", password="eleven letters")
+    with module_database.begin() as connection:
+        assert find_session(connection, token, END_MS) is None
+        found = find_account(connection, "oriol")
+        assert found is not None
+        assert is_right("eleven letters", found[1])
+        assert not is_right("ten letters", found[1])
+
+
+def answers(port: int) -> bool:
+    try:
+        urllib.request.urlopen(f"http://127.0.0.1:{port}/sign-in", timeout=3)
+    except OSError:
+        return False
+    return True
+
+
+def test_two_servers_of_one_folder_and_the_last_one_stops_the_database(cluster):
+    home = cluster.folder.parent / "two"
+    home.mkdir()
+    home.chmod(0o755)
+    one, two = free_port(), free_port()
+    running = home / ".aldea/cluster/data/postmaster.pid"
+    first = start_demo(home, one)
+    second = start_demo(home, two)
+    second.send_signal(signal.SIGTERM)
+    assert "aldea: stopped" in second.communicate(timeout=20)[0]
+    assert running.exists(), "the first one's database goes on"
+    assert answers(one)
+    third = start_demo(home, two)
+    first.kill()
+    first.communicate(timeout=20)
+    assert answers(two), "and goes on when the first one is killed"
+    third.send_signal(signal.SIGTERM)
+    assert "aldea: stopped" in third.communicate(timeout=20)[0]
+    assert not running.exists(), "the last one stops it"
+
+
+def test_a_server_whose_database_is_gone_says_so_and_still_ends(cluster):
+    home = cluster.folder.parent / "gone"
+    home.mkdir()
+    home.chmod(0o755)
+    port = free_port()
+    server = start_demo(home, port)
+    data = home / ".aldea/cluster/data"
+    os.kill(int((data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
+    time.sleep(1)
+    with Client(base_url=f"http://127.0.0.1:{port}") as client:
+        client.cookies.set("aldea_session", "x")
+        answer = client.get("/houses")
+    assert answer.status_code == 503
+    assert "The database does not answer." in answer.text
+    server.send_signal(signal.SIGTERM)
+    assert "aldea: stopped" in server.communicate(timeout=20)[0]
+
+
+def test_serving_a_house_of_one_s_own_has_no_sign_in_but_one_s_own(cluster, terminal, monkeypatch):
+    home = cluster.folder.parent / "own"
+    home.mkdir()
+    home.chmod(0o755)
+    port = free_port()
+    server = start_demo(home, port, "serve", "--workers", "2")
+    try:
+        assert (home / ".aldea/own/cluster/data").is_dir()
+        assert not (home / ".aldea/cluster").exists()
+        monkeypatch.setenv("ALDEA_HOME", str(home))
+        monkeypatch.setattr(sys, "stdin", io.StringIO("a long password\n"))
+        assert terminal("account", "nela")[0] == 0
+        with Client(base_url=f"http://127.0.0.1:{port}", timeout=30) as client:
+            for name, password, status in (
+                ("jon", DEMO_PASSWORD, 422),
+                ("nela", "a long password", 303),
+            ):
+                token = form_token(client.get("/sign-in").text)
+                sent = {"name": name, "password": password, "form_token": token}
+                assert client.post("/sign-in", data=sent).status_code == status
+            token = form_token(client.get("/houses").text)
+            facts = {"name": "Molino Bajo", "time_zone": "Europe/Madrid", "mains_v": "230"}
+            sent = {**facts, "mains_hz": "50", "form_token": token}
+            begun = client.post("/houses/new", data=sent)
+            assert begun.headers["location"] == "/h/molino-bajo/layout"
+            for _ in range(8):  # whichever process answers knows the house
+                assert client.get("/h/molino-bajo").status_code == 200
+    finally:
+        server.send_signal(signal.SIGTERM)
+        said = server.communicate(timeout=30)[0]
+    assert "sign in as" not in said
+    assert not (home / ".aldea/own/cluster/data/postmaster.pid").exists()
+
+
+def test_a_database_with_the_demo_s_sign_ins_is_not_served_as_one_s_own(
+    module_database, monkeypatch, terminal
+):
+    monkeypatch.setenv("ALDEA_DATABASE_URL", module_database.conninfo)
+    code, _, said = terminal("serve", "--port", str(free_port()))
+    assert code == 2
+    assert "anybody can read" in said
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        (("--host", "0.0.0.0"), "--tls-cert"),
+        (("--host", "the-mill"), "an address such as"),
+        (("--proxy", "the-mill"), "an address such as"),
+        (("--tls-cert", "/nowhere.pem"), "a PEM file"),
+        (("--tls-cert", __file__), "both"),
+    ],
+)
+def test_a_place_to_listen_at_that_is_unsafe_is_refused(terminal, words, said):
+    code, _, refusal = terminal("serve", "--port", str(free_port()), *words)
+    assert code == 2
+    assert said in refusal

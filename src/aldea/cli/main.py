@@ -14,57 +14,91 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
     add_completion=False,
 )
-Port = Annotated[int, typer.Option(help="Port on loopback.", min=1, max=65535)]
+Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
+Workers = Annotated[int, typer.Option(help="Server processes on one database.", min=1, max=16)]
+Demo = Annotated[bool, typer.Option("--demo", help="In the demo house's database, not your own.")]
+Name = Annotated[str, typer.Argument(help="What the person signs in as.")]
 
 
 @app.command()
-def demo(port: Port = 8080) -> None:
-    """Set everything up and serve the demo house."""
-    from aldea.cli.serving import serve
+def demo(port: Port = 8080, workers: Workers = 1) -> None:
+    """Set everything up and serve the demo house, to this machine alone."""
+    from aldea.cli.serving import Listening, serve
 
-    serve(port=port, with_demo=True)
+    serve(Listening(port=port, workers=workers), with_demo=True)
 
 
 @app.command()
-def serve(port: Port = 8080) -> None:
-    """Serve without loading the demo house."""
+def serve(
+    port: Port = 8080,
+    host: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
+    proxy: Annotated[
+        list[str] | None, typer.Option(help="Address of a proxy that is believed who asks.")
+    ] = None,
+    tls_cert: Annotated[Path | None, typer.Option(help="Certificate chain, PEM.")] = None,
+    tls_key: Annotated[Path | None, typer.Option(help="Its private key, PEM.")] = None,
+    workers: Workers = 1,
+) -> None:
+    """Serve houses of your own: a database apart from the demo's, no sign-in but yours."""
+    from aldea.cli.serving import Listening
     from aldea.cli.serving import serve as serve_now
 
-    serve_now(port=port, with_demo=False)
+    listening = Listening(
+        host=host,
+        port=port,
+        proxies=tuple(proxy or ()),
+        certificate=tls_cert,
+        key=tls_key,
+        workers=workers,
+    )
+    serve_now(listening, with_demo=False)
 
 
 @app.command()
-def worker() -> None:
+def worker(demo: Demo = False) -> None:
     """Work the queue of long jobs in a process of its own."""
     from aldea.cli.serving import work_queue
 
-    work_queue()
+    work_queue(demo=demo)
 
 
 @app.command()
-def account(
-    name: Annotated[str, typer.Argument(help="What the person signs in as.")],
-    password: Annotated[
-        str, typer.Option(prompt=True, hide_input=True, confirmation_prompt=True)
-    ] = "",
-) -> None:
-    """Make an account; the first one may begin the first house."""
-    from aldea.cli.people import add_account
+def account(name: Name, demo: Demo = False) -> None:
+    """Make an account; the first one may begin the first house. Asks for the password."""
+    from aldea.cli.people import add_account, asked_password
+    from aldea.store.settings import Settings
 
-    add_account(name, password)
+    add_account(Settings().place(demo=demo), name, asked_password())
     print(f"aldea: {name} can sign in")
+
+
+@app.command()
+def password(name: Name, demo: Demo = False) -> None:
+    """Give an account another password; it is signed out everywhere."""
+    from aldea.cli.people import asked_password, set_password
+    from aldea.store.settings import Settings
+
+    set_password(Settings().place(demo=demo), name, asked_password())
+    print(f"aldea: {name} has another password, and is signed out everywhere")
 
 
 @app.command()
 def member(
     house: Annotated[str, typer.Argument(help="The house as in its address: molino-alto.")],
     name: Annotated[str, typer.Argument(help="An account.")],
-    role: Annotated[str, typer.Argument(help="builder, householder or viewer.")],
+    role: Annotated[str, typer.Argument(help="builder, householder, viewer, or out.")],
+    demo: Demo = False,
 ) -> None:
-    """Give an account a role in a house."""
-    from aldea.cli.people import let_in
+    """Give an account a role in a house, or take it out of the house."""
+    from aldea.cli.people import let_in, let_out
+    from aldea.store.settings import Settings
 
-    let_in(house, name, role)
+    place = Settings().place(demo=demo)
+    if role == "out":
+        let_out(place, house, name)
+        print(f"aldea: {name} is out of {house}, and signed out everywhere")
+        return
+    let_in(place, house, name, role)
     print(f"aldea: {name} is a {role} of {house}")
 
 

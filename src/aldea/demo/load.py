@@ -8,7 +8,7 @@ from aldea.demo.hand_recordings import hand_recordings
 from aldea.demo.mill import DRYING_RH, SLUG, mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
 from aldea.store import tables as t
-from aldea.store.accounts import Role, create_account
+from aldea.store.accounts import Role, create_account, find_account, hashed, is_right
 from aldea.store.calibrations import take_pair
 from aldea.store.database import Database
 from aldea.store.houses import add_log_entry, create_house, set_member
@@ -50,13 +50,21 @@ def is_loaded(database: Database) -> bool:
         return connection.scalar(select(t.house.c.id).where(t.house.c.slug == SLUG)) is not None
 
 
+def holds_demo_accounts(database: Database) -> bool:
+    """Whether anybody could sign in by what the demo prints."""
+    with database.begin() as connection:
+        found = [find_account(connection, name) for name, _ in SIGN_INS]
+    return any(account and is_right(PASSWORD, account[1]) for account in found)
+
+
 def load_demo(database: Database) -> None:
     """Everything in one transaction: a start that is cut short leaves nothing half."""
     now_ms = END_MS
+    hashes = {name: hashed(PASSWORD) for name, _ in SIGN_INS}
     with database.begin() as connection:
         people = {
-            name: create_account(connection, name=name, password=PASSWORD, now_ms=now_ms)
-            for name, _ in SIGN_INS
+            name: create_account(connection, name=name, password_hash=password_hash, now_ms=now_ms)
+            for name, password_hash in hashes.items()
         }
         jon = people["jon"]
         house = create_house(

@@ -1,4 +1,4 @@
-"""What was left behind: runs whose worker died, uploads nobody came back to, old rows of the queue.
+"""What was left behind: runs whose worker died, uploads nobody came back to, old rows.
 
 Any number of servers may do it at any time: a run that somebody works at holds its lock.
 """
@@ -17,15 +17,17 @@ from aldea.store.imports import (
     unused_since,
     with_an_upload,
 )
+from aldea.store.sessions import forget_ended
 
 UNUSED_DAYS = 14
 SECOND_LOOK_S = 1.0  # between taking work from the queue and taking its lock: far less
 
 
 def sweep(database: Database, uploads: Path, now_ms: int) -> None:
-    """Release interrupted runs, throw unused uploads away, clear the queue of the dead."""
+    """Release interrupted runs, throw unused uploads away, forget what is over."""
     _release(database)
     with database.begin() as connection:
+        forget_ended(connection, now_ms)
         forget_old(connection)
         for run_id in unused_since(connection, now_ms - UNUSED_DAYS * MS_PER_DAY):
             throw_away(uploads, run_id)

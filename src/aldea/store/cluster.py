@@ -4,6 +4,7 @@ Debian's server refuses root: as root everything runs as the user postgres, else
 """
 
 import contextlib
+import fcntl
 import json
 import os
 import pwd
@@ -13,6 +14,7 @@ import shutil
 import socket
 import subprocess
 import time
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -81,12 +83,13 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def port_is_free(port: int) -> bool:
-    """Whether nobody listens on that port of loopback."""
-    with socket.socket() as probe:
+def port_is_free(port: int, host: str = "127.0.0.1") -> bool:
+    """Whether nobody listens on that port of an address; of loopback where none is said."""
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(family) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", port))
+            probe.bind((host, port))
         except OSError:
             return False
         return True
@@ -98,7 +101,6 @@ class Cluster:
 
     folder: Path
     throw_away: bool = False
-    started_here: bool = False
 
     @property
     def data(self) -> Path:
@@ -142,10 +144,28 @@ class Cluster:
                     "away to begin again.",
                 )
             binaries = older
-        if self._ready(binaries):
-            return
-        self._launch(binaries)
-        self.started_here = True
+        if not self._ready(binaries):
+            self._launch(binaries)
+
+    @contextlib.contextmanager
+    def used(self) -> Iterator[None]:
+        """Use it: started where it does not run; the last of all its users stops it.
+
+        The lock ends with its process, however that ends: nobody has to be asked who is still
+        there. Meanwhile others may come and go in the same folder.
+        """
+        self.folder.mkdir(parents=True, exist_ok=True)
+        with (self.folder / "users.lock").open("a") as users:
+            fcntl.flock(users, fcntl.LOCK_SH)  # waits for one that is just stopping it
+            with (self.folder / "start.lock").open("a") as starting:
+                fcntl.flock(starting, fcntl.LOCK_EX)
+                self.start()
+            try:
+                yield
+            finally:
+                with contextlib.suppress(BlockingIOError):
+                    fcntl.flock(users, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                    self.stop()
 
     def stop(self) -> None:
         """Stop the server; a throw-away one without ceremony."""

@@ -4,12 +4,14 @@ import re
 import unicodedata
 from dataclasses import dataclass
 
-from sqlalchemy import Connection, func, select
+from sqlalchemy import Connection, delete, func, select, text
 from sqlalchemy.dialects.postgresql import insert
 
 from aldea.core.base.errors import NotAllowedError, NotFoundError
 from aldea.store import tables as t
 from aldea.store.accounts import Account, Role
+
+ONE_AT_A_TIME = text("SELECT pg_advisory_xact_lock(715523)")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,11 +38,20 @@ def slug_of(name: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:40] or "house"
 
 
+def house_named(connection: Connection, slug: str) -> int:
+    """The number of a house by its name in addresses; `NotFoundError` where there is none."""
+    found: int | None = connection.scalar(select(t.house.c.id).where(t.house.c.slug == slug))
+    if found is None:
+        raise NotFoundError("house", got=repr(slug), allowed="the name in its address")
+    return found
+
+
 def create_house(
     connection: Connection, *, name: str, owner: Account, created_ms: int, now_ms: int | None = None
 ) -> HouseRow:
     """A new house whose owner is its builder; the slug is made from the name and unique."""
     base = slug_of(name)
+    connection.execute(ONE_AT_A_TIME)  # six people may begin a house of one name at once
     taken = set(
         connection.scalars(select(t.house.c.slug).where(t.house.c.slug.startswith(base))).all()
     )
@@ -63,6 +74,17 @@ def set_member(connection: Connection, house_id: int, account: Account, role: Ro
         .values(house_id=house_id, account_id=account.id, role=role)
         .on_conflict_do_update(index_elements=["house_id", "account_id"], set_={"role": role})
     )
+
+
+def take_out(connection: Connection, house_id: int, account: Account) -> None:
+    """Let an account into a house no longer; `NotFoundError` where it was not in it."""
+    gone = connection.execute(
+        delete(t.membership).where(
+            t.membership.c.house_id == house_id, t.membership.c.account_id == account.id
+        )
+    )
+    if gone.rowcount == 0:
+        raise NotFoundError("member", got=repr(account.name), allowed="somebody of this house")
 
 
 def house_for(connection: Connection, slug: str, account: Account) -> tuple[HouseRow, Role]:
@@ -103,7 +125,8 @@ def is_builder_somewhere(connection: Connection, account: Account) -> bool:
 
 
 def check_may_begin(connection: Connection, account: Account) -> None:
-    """Raise `NotAllowedError` for somebody who builds in no house."""
+    """Raise `NotAllowedError` for somebody who builds in no house; decides one by one."""
+    connection.execute(ONE_AT_A_TIME)
     if not is_builder_somewhere(connection, account):
         raise NotAllowedError(
             "role", got="no builder", allowed="a builder", mend="A builder can begin the house."

@@ -51,6 +51,7 @@ web_session = Table(
     Column("account_id", ForeignKey("account.id"), nullable=False),
     Column("form_token", Text, nullable=False),
     Column("created_ms", BigInteger, nullable=False),
+    Column("seen_ms", BigInteger, nullable=False),
     Column("ends_ms", BigInteger, nullable=False),
 )
 

@@ -6,6 +6,8 @@ import logging
 from collections.abc import AsyncIterator, Callable
 from pathlib import Path
 
+import procrastinate
+from anyio import CapacityLimiter
 from fastapi import FastAPI
 from starlette.middleware.body_limit import RequestBodyLimitMiddleware
 from starlette.middleware.gzip import GZipMiddleware
@@ -24,6 +26,9 @@ from aldea.web.shell.statics import serve_statics
 from aldea.web.shell.templates import use_benches
 
 SECONDS_BETWEEN_SWEEPS = 600
+SECONDS_BEFORE_AGAIN = 5
+SECONDS_TO_END = 3
+HASHES_AT_ONCE = 2  # each takes a core and 64 MB for as long as it lasts
 MOST_BODY_BYTES = 1_000_000  # counted as it comes, unless an address says otherwise
 log = logging.getLogger("aldea.web")
 
@@ -37,6 +42,16 @@ async def _sweep(database: Database, uploads: Path) -> None:
         await asyncio.sleep(SECONDS_BETWEEN_SWEEPS)
 
 
+async def _work(queue: procrastinate.App) -> None:
+    while True:
+        try:
+            async with queue.open_async():
+                await work(queue)
+        except Exception:
+            log.exception("working the queue")  # the database may be back in a moment
+        await asyncio.sleep(SECONDS_BEFORE_AGAIN)
+
+
 def create_app(
     database: Database, uploads: Path, *, clock: Callable[[], int] = wall_clock_ms
 ) -> FastAPI:
@@ -46,7 +61,7 @@ def create_app(
         database=database,
         readings=readings,
         replays=ReplayCache(readings),
-        queue=make_queue(database, uploads),
+        hashing=CapacityLimiter(HASHES_AT_ONCE),
         uploads=uploads,
         engine=EngineStart(),
         clock=clock,
@@ -55,15 +70,15 @@ def create_app(
     @contextlib.asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         state.engine.begin()
-        async with state.queue.open_async():
-            tasks = [
-                asyncio.create_task(work(state.queue)),
-                asyncio.create_task(_sweep(database, uploads)),
-            ]
-            yield
-            for task in tasks:
-                task.cancel()
-            await asyncio.gather(*tasks, return_exceptions=True)
+        tasks = [
+            asyncio.create_task(_work(make_queue(database, uploads))),
+            asyncio.create_task(_sweep(database, uploads)),
+        ]
+        yield
+        for task in tasks:
+            task.cancel()
+        # With its database gone the queue would wait for it: the server ends in any case.
+        await asyncio.wait(tasks, timeout=SECONDS_TO_END)
 
     app = FastAPI(
         title="Aldea",

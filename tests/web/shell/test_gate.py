@@ -185,3 +185,12 @@ def test_a_database_that_is_gone_has_a_page_that_looks_again(database: Database,
         assert 'data-reload-s="5"' in gone.text
         assert json.loads(data.text)["status"] == 503
         assert client.get(H).status_code == 200
+
+
+def test_behind_tls_the_browser_is_told_to_stay_with_it(client):
+    client.cookies.clear()
+    plain = client.get("/sign-in")
+    behind = client.get("/sign-in", headers={"X-Forwarded-Proto": "https"})
+    assert "strict-transport-security" not in plain.headers
+    assert behind.headers["strict-transport-security"] == "max-age=31536000"
+    assert "Secure" in behind.headers["set-cookie"]

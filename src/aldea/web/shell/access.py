@@ -11,8 +11,9 @@ from fastapi import Path as FromPath
 from starlette.datastructures import FormData
 
 from aldea.core.base.errors import AldeaError, NotAllowedError
-from aldea.store.accounts import Account, Role, Session, find_session
+from aldea.store.accounts import Account, Role
 from aldea.store.houses import HouseRow, house_for
+from aldea.store.sessions import Session, find_session
 from aldea.web.shell.state import AppState
 
 MOST_FIELDS = 6000  # a board table of 400 pins sends that many

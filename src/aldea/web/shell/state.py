@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-import procrastinate
+from anyio import CapacityLimiter
 
 from aldea.core.base.errors import AldeaError
 from aldea.store.database import Database
@@ -68,7 +68,7 @@ class AppState:
     database: Database
     readings: ReadingCache
     replays: ReplayCache
-    queue: procrastinate.App
+    hashing: CapacityLimiter
     uploads: Path
     engine: EngineStart
     clock: Callable[[], int] = wall_clock_ms

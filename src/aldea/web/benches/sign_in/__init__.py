@@ -1,4 +1,4 @@
-"""Signing in and out."""
+"""Signing in and out, the password and the sessions of an account."""
 
 from pathlib import Path
 
@@ -9,5 +9,5 @@ BENCH = Bench(
     key="sign_in",
     folder=Path(__file__).parent,
     routers=(routes.router,),
-    views=("//sign-in",),
+    views=("//sign-in", "//account"),
 )
