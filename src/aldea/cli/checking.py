@@ -127,6 +127,12 @@ def take_shots() -> int:
     return _run(sys.executable, "-m", "tests.browser.shots")
 
 
+def send_odd_requests(*, seed: int, count: int) -> int:
+    """Requests that nobody would send, made from what the pages offer."""
+    ensure_printing()
+    return _run(sys.executable, "-m", "tests.web.generated", str(seed), str(count))
+
+
 def run_benchmarks() -> int:
     """Everything that has a target in time."""
     need("gcc", "gcc libc6-dev")

@@ -17,6 +17,8 @@ app = typer.Typer(
 Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
 Workers = Annotated[int, typer.Option(help="Server processes on one database.", min=1, max=16)]
 Demo = Annotated[bool, typer.Option("--demo", help="In the demo house's database, not your own.")]
+Count = Annotated[int, typer.Option(help="How many.", min=1)]
+Seed = Annotated[int, typer.Option(help="The same seed sends the same requests.", min=0)]
 Name = Annotated[str, typer.Argument(help="What the person signs in as.")]
 
 
@@ -134,6 +136,14 @@ def test(context: typer.Context) -> None:
     from aldea.cli.checking import run_checks
 
     raise typer.Exit(run_checks(context.args))
+
+
+@app.command()
+def requests(count: Count = 20_000, seed: Seed = 0) -> None:
+    """Send odd requests to a demo house of their own; prints each that ends in a mistake."""
+    from aldea.cli.checking import send_odd_requests
+
+    raise typer.Exit(send_odd_requests(seed=seed, count=count))
 
 
 @app.command()

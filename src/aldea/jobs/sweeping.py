@@ -32,7 +32,7 @@ def sweep(database: Database, uploads: Path, now_ms: int) -> None:
         for run_id in unused_since(connection, now_ms - UNUSED_DAYS * MS_PER_DAY):
             throw_away(uploads, run_id)
         # What lies there is listed first: an upload that comes in now is none of these.
-        present = {int(p.stem) for p in uploads.glob("[0-9]*.*") if p.stem.isdigit()}
+        present = {int(p.stem) for p in uploads.glob("[0-9]*.*") if p.stem.isdecimal()}
         for run_id in present - with_an_upload(connection):
             throw_away(uploads, run_id)
 

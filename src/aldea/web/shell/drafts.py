@@ -7,6 +7,7 @@ from aldea.core.plan.document import Plan
 from aldea.store.houses import add_log_entry
 from aldea.store.plans import Draft, keep_change, read_draft
 from aldea.web.shell.access import HouseAccess
+from aldea.web.shell.forms import whole_of
 from aldea.web.shell.state import AppState
 
 Change = Callable[[Plan], Plan]
@@ -56,8 +57,12 @@ def refused_edit(
 def version_of(sent: dict[str, str]) -> int:
     """The version that a form was made for; `InputError` where it carries none."""
     text = sent.get("version", "")
-    if not text.isdigit():
+    version = whole_of(text)
+    if version is None:
         raise InputError(
-            "version", got=repr(text), allowed="the draft's version", mend="Load the page again."
+            "version",
+            got=repr(text)[:80],
+            allowed="the draft's version",
+            mend="Load the page again.",
         )
-    return int(text)
+    return version

@@ -1,6 +1,7 @@
 """Reading form fields: every wrong one is named, with what was typed kept."""
 
 import math
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -16,9 +17,18 @@ def number_of(text: str) -> float:
     return float(text.strip().replace("−", "-").replace(",", "."))
 
 
+def whole_of(text: str) -> int | None:
+    """A whole number as forms and addresses carry it: a row, a version, an instant; else None."""
+    return int(text) if WHOLE.fullmatch(text) else None
+
+
 def typed_of(form: FormData) -> dict[str, str]:
     """What was typed into a form, without its files."""
     return {key: value for key, value in form.items() if isinstance(value, str)}
+
+
+WHOLE = re.compile(r"[0-9]{1,15}")  # fits the database's numbers, whatever is typed
+CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]")
 
 
 @dataclass(slots=True)
@@ -33,7 +43,18 @@ class Fields:
         text = str(self.sent.get(name, "")).strip()
         if len(text) > most:
             self.refuse(name, f"{len(text)} characters", f"up to {most}")
+        if CONTROL.search(text):
+            self.refuse(name, repr(text)[:80], "letters and signs that can be seen")
         return text
+
+    def whole(self, name: str, *, low: int, high: int) -> int:
+        """A whole number in [low, high]; `low` after a refusal."""
+        text = str(self.sent.get(name, "")).strip()
+        value = whole_of(text)
+        if value is None or not low <= value <= high:
+            self.refuse(name, repr(text)[:80] if text else "nothing", f"{low} to {high}")
+            return low
+        return value
 
     def number(
         self, name: str, *, low: float = -math.inf, high: float = math.inf, unit: str = ""

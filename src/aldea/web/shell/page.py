@@ -9,6 +9,7 @@ from sqlalchemy import Connection
 from aldea.core.plan.document import Plan
 from aldea.store.plans import Draft, Revision, newest_revision, read_draft
 from aldea.web.shell.access import HouseAccess
+from aldea.web.shell.forms import whole_of
 from aldea.web.shell.rail import Rail, make_rail
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.state import AppState
@@ -47,23 +48,15 @@ def open_house_of(state: AppState, access: HouseAccess) -> OpenHouse:
         return open_house(connection, access)
 
 
-def whole_number(text: str | None) -> int | None:
-    """A number of an address, or None where it is none: an address never fails a page."""
-    try:
-        return int(float(text)) if text else None
-    except (ValueError, OverflowError):
-        return None
-
-
 def asked_window(request: Request, now_ms: int, replayed: Replayed | None) -> Window:
     """The window that the address asks for."""
     query = request.query_params
-    hours = whole_number(query.get("hours"))
+    hours = whole_of(query.get("hours", ""))
     return window_of(
         now_ms=now_ms,
         hours=hours,
-        end_ms=whole_number(query.get("end")),
-        at_ms=whole_number(query.get("at")),
+        end_ms=whole_of(query.get("end", "")),
+        at_ms=whole_of(query.get("at", "")),
         first_ms=replayed.start_ms if replayed else None,
     )
 

@@ -17,7 +17,7 @@ from aldea.web.benches.layout.view import make_layout_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
 from aldea.web.shell.form_fields import Group
-from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.forms import Fields, typed_of, whole_of
 from aldea.web.shell.page import OpenHouse, open_house, rail_now, render_bench
 from aldea.web.shell.part_form.parts import KIND_NAMES, groups_of
 from aldea.web.shell.part_form.reading import new_part, read_part
@@ -198,10 +198,12 @@ def say_never(request: Request, state: State, access: BuilderAccess, form: Sent)
     def change(plan: Plan) -> Plan:
         load = part_of(plan, "load", load_id)
         offered = suggestions(load, plan)
-        number = typed.get("number", "")
-        if not number.isdigit() or int(number) >= len(offered):
-            raise InputError("number", got=repr(number), allowed=f"0 to {len(offered) - 1}")
-        _, made = offered[int(number)]
+        number = whole_of(typed.get("number", ""))
+        if number is None or number >= len(offered):
+            raise InputError(
+                "number", got=repr(typed.get("number"))[:80], allowed=f"0 to {len(offered) - 1}"
+            )
+        _, made = offered[number]
         fields = Fields(typed)
         values = {
             figure.key: fields.number(

@@ -15,6 +15,7 @@ from aldea.store.plans import DraftMovedError, publish, publish_refusals, revisi
 from aldea.store.readings import summaries
 from aldea.web.benches.record.view import record_verdict, unmended_of
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
+from aldea.web.shell.drafts import version_of
 from aldea.web.shell.forms import Fields
 from aldea.web.shell.page import (
     OpenHouse,
@@ -84,15 +85,15 @@ def publish_draft(request: Request, state: State, access: BuilderAccess, form: S
     typed = {k: str(v) for k, v in form.items()}
     fields = Fields(typed)
     reason, despite = fields.text("reason"), fields.text("despite")
-    version = fields.number("version", low=1, high=1e9)
     status = 422
     try:
+        version = version_of(typed)
         fields.check()
         with state.database.begin() as connection:
             publish(
                 connection,
                 access.house.id,
-                version_read=int(version),
+                version_read=version,
                 reason=reason,
                 despite=despite,
                 by=access.account,

@@ -33,12 +33,13 @@ from aldea.web.benches.tune.form import (
 )
 from aldea.web.benches.tune.plot import tune_plot
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
-from aldea.web.shell.drafts import edit_draft
-from aldea.web.shell.forms import Fields
+from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
     open_house,
+    rail_now,
     rail_of,
     render,
     render_bench,
@@ -207,19 +208,15 @@ def _page(
 
 
 @router.get("/tune")
-def first(state: State, access: MemberAccess) -> Response:
-    """To the first load with a band."""
+def first(request: Request, state: State, access: MemberAccess) -> Response:
+    """To the first load with a band; a house without one says what leads to it."""
     with state.database.begin() as connection:
-        plan = open_house(connection, access).plan
-    for load in plan.loads:
-        if load.stage == "working" and plan.claims_of(load.id):
-            return RedirectResponse(f"/h/{access.house.slug}/tune/{load.id}", status_code=303)
-    raise NotFoundError(
-        "load",
-        got="no working load with a band",
-        allowed="one in the plan",
-        mend="Import a plan that has one.",
-    )
+        opened = open_house(connection, access)
+    for load in opened.plan.loads:
+        if load.stage == "working" and opened.plan.claims_of(load.id):
+            return RedirectResponse(f"{opened.base}/tune/{load.id}", status_code=303)
+    rail = rail_now(request, state, opened)
+    return render_bench(request, "tune/none.html", opened, current="tune", rail=rail)
 
 
 @router.get("/tune/{load_id}")
@@ -248,14 +245,15 @@ def answer(
             return render(request, "tune/refused.html", errors=fields.errors, labels=LABELS)
         window = window_of(
             now_ms=access.now_ms,
-            hours=float(typed["window_h"]) if typed.get("window_h", "").isdigit() else None,
-            end_ms=int(typed["window_end"]) if typed.get("window_end", "").isdigit() else None,
-            at_ms=int(typed["window_at"]) if typed.get("window_at", "").isdigit() else None,
+            hours=whole_of(typed.get("window_h", "")),
+            end_ms=whole_of(typed.get("window_end", "")),
+            at_ms=whole_of(typed.get("window_at", "")),
             first_ms=None,
         )
         answered = _answer(state, connection, opened, asked, load, window)
     if answered is None:
-        raise NotFoundError("readings", got="none", allowed="a recorded log of the probe")
+        nothing = {"readings": "Nothing is recorded of the probe yet: bring a log in at Record."}
+        return render(request, "tune/refused.html", errors=nothing, labels=LABELS)
     values: dict[str, Any] = {
         "answer": answered.answer,
         "rail": rail_of(asked.plan, answered.shown, window, "Replay · draft"),
@@ -276,11 +274,12 @@ def keep(
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     load, claim = subject_of(opened.plan, load_id)
-    version = int(fields.number("version", low=1, high=1e9))
     try:
+        version = version_of(typed)
         asked = read_tuning(fields, opened.plan, load, claim)
-    except InputError:
-        return _page(request, state, opened, load_id, typed=typed, errors=fields.errors, status=422)
+    except InputError as exc:
+        errors = fields.errors or {"version": exc.sentence}
+        return _page(request, state, opened, load_id, typed=typed, errors=errors, status=422)
     marks = f"{short(asked.tuning.on)} / {short(asked.tuning.off)}"
 
     def change(plan: Plan) -> Plan:

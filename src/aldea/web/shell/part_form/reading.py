@@ -20,7 +20,7 @@ from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.panel import Board, Control, Supply
 from aldea.web.shell.form_fields import Field
-from aldea.web.shell.forms import Fields
+from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.part_form.parts import groups_of
 
 FIRST_ADDRESS, LAST_ADDRESS = 0x44, 0x78  # where sensors of usual houses answer
@@ -122,7 +122,8 @@ def _chosen(value: str, name: str, model: type[Part]) -> Any:
         return value == "yes"
     if not value and type(None) in kinds:
         return None
-    return int(value) if int in kinds and value.isdigit() else value
+    whole = whole_of(value) if int in kinds else None
+    return value if whole is None else whole
 
 
 def _inner(fields: Fields, inner: Any, typed: dict[str, Any]) -> Any:

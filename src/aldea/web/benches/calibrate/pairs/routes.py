@@ -42,8 +42,8 @@ from aldea.web.benches.calibrate.pairs.pair_forms import PAIR_FORMS
 from aldea.web.benches.calibrate.pairs.pasted import pasted_pairs
 from aldea.web.shell.access import BuilderAccess, MemberAccess, RowId, Sent, State
 from aldea.web.shell.drafts import version_of
-from aldea.web.shell.forms import Fields, typed_of
-from aldea.web.shell.page import OpenHouse, open_house, whole_number
+from aldea.web.shell.forms import Fields, typed_of, whole_of
+from aldea.web.shell.page import OpenHouse, open_house
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
@@ -67,7 +67,7 @@ def benchprobe_page(
     """Pairs, fit, budget, certificate."""
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-    withdrawn = whole_number(request.query_params.get("withdrawn"))
+    withdrawn = whole_of(request.query_params.get("withdrawn", ""))
     return probe_page(request, state, opened, probe_of(opened.plan, probe_id), withdrawn=withdrawn)
 
 
@@ -181,10 +181,10 @@ def _signable(
 def _shown_pairs(fields: Fields) -> list[int]:
     """The numbers of the pairs that the sign form was made for."""
     text = fields.text("pairs", most=20_000)
-    numbers = [part for part in text.split(",") if part]
-    if not all(part.isascii() and part.isdigit() and len(part) < 16 for part in numbers):
+    numbers = [whole_of(part) for part in text.split(",") if part]
+    if None in numbers:
         raise InputError("pairs", got=repr(text)[:80], allowed="the pairs of the form")
-    return [int(part) for part in numbers]
+    return [number for number in numbers if number is not None]
 
 
 @router.post("/calibrate/{probe_id}/sign")

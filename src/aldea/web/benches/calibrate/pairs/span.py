@@ -9,7 +9,7 @@ from aldea.core.base.instants import MS_PER_MINUTE
 from aldea.core.calibrate.methods.method import Method
 from aldea.core.readings.stability import Stability, stability_of
 from aldea.core.readings.trace import Trace
-from aldea.web.shell.page import whole_number
+from aldea.web.shell.forms import whole_of
 from aldea.web.shell.plot import Scale, trace_path
 from aldea.web.shell.window import Window
 
@@ -52,8 +52,8 @@ def span_view(
 ) -> SpanView | None:
     """The span that the address asks for; None where nothing is recorded in the window."""
     live = sent.get("live") == "1"
-    minutes = min(max(whole_number(sent.get("span_min")) or USUAL_MIN, 1), LONGEST_MIN)
-    from_ms, to_ms = whole_number(sent.get("span_from")), whole_number(sent.get("span_to"))
+    minutes = min(max(whole_of(sent.get("span_min", "")) or USUAL_MIN, 1), LONGEST_MIN)
+    from_ms, to_ms = whole_of(sent.get("span_from", "")), whole_of(sent.get("span_to", ""))
     by_drag = from_ms is not None and to_ms is not None and from_ms < to_ms and not live
     start_ms, end_ms = window.start_ms, window.end_ms
     if live and len(trace):

@@ -6,7 +6,7 @@ from fastapi import Request
 
 from aldea.store.recordings import Recording, keep_recording, read_recording, recordings_of
 from aldea.web.shell.access import HouseAccess
-from aldea.web.shell.page import whole_number
+from aldea.web.shell.forms import whole_of
 from aldea.web.shell.state import AppState
 
 
@@ -20,7 +20,7 @@ def opened_again(
     request: Request, state: AppState, access: HouseAccess, bench: str, subject: str
 ) -> dict[str, str]:
     """The fields of the recording that the address asks for; none where there is no such one."""
-    number = whole_number(request.query_params.get("recording"))
+    number = whole_of(request.query_params.get("recording", ""))
     if number is None:
         return {}
     with state.database.begin() as connection:

@@ -20,7 +20,7 @@ from aldea.web.benches.calibrate.recordings.list import list_benches
 from aldea.web.benches.calibrate.recordings.registry import RECORDINGS_BENCHES
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import refused_edit
-from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.forms import Fields, typed_of, whole_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
@@ -135,8 +135,9 @@ def _nothing_found(bench: RecordingsBench, name: str, errors: Mapping[str, str])
 
 def _rail_query(request: Request) -> str:
     """What the address says of the rail, so that a form stays where the rail stands."""
-    kept = {key: request.query_params[key] for key in RAIL if key in request.query_params}
-    return f"?{'&'.join(f'{k}={int(v)}' for k, v in kept.items() if v.isdigit())}" if kept else ""
+    kept = {key: whole_of(request.query_params.get(key, "")) for key in RAIL}
+    pairs = [f"{key}={value}" for key, value in kept.items() if value is not None]
+    return f"?{'&'.join(pairs)}" if pairs else ""
 
 
 @router.get("/benches")

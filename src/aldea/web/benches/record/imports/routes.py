@@ -47,6 +47,7 @@ from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 PREVIEW_ROWS = 8
+MOST_COLUMNS = 500
 ROOM_FOR_A_FORM = 100_000
 
 
@@ -156,17 +157,13 @@ def _options(fields: Fields, columns: int) -> LogOptions:
     base = LogOptions(
         delimiter={"tab": "\t"}.get(fields.sent.get("delimiter", ""), fields.text("delimiter")),
         decimal=fields.choice("decimal", (".", ",")),
-        header_rows=int(fields.number("header_rows", low=0, high=30) or 0)
-        if fields.sent.get("header_rows", "").strip().isdigit()
-        else 0,
-        time_column=int(fields.sent.get("time_column", "0") or 0),
-        value_column=int(fields.sent.get("value_column", "1") or 0),
+        header_rows=fields.whole("header_rows", low=0, high=30),
+        time_column=fields.whole("time_column", low=0, high=MOST_COLUMNS),
+        value_column=fields.whole("value_column", low=0, high=MOST_COLUMNS),
         time_kind=fields.choice("time_kind", get_args(TimeKind)),  # type: ignore[arg-type]
         local_format=fields.choice("local_format", LOCAL_FORMATS),
         zone=fields.text("zone"),
     )
-    if not fields.sent.get("header_rows", "").strip().isdigit():
-        fields.refuse("header_rows", repr(fields.sent.get("header_rows", "")), "0 to 30")
     fields.check()
     try:
         return base.checked(columns)
@@ -199,8 +196,8 @@ def check(
     columns = max(usual_columns(_preview(state, shown)), 1)
     try:
         options = _options(fields, columns)
-    except (InputError, ValueError):
-        errors = fields.errors or {"time_column": "Got no number; allowed: a column."}
+    except InputError:
+        errors = fields.errors
         return _import_page(request, state, opened, run, errors=errors, typed=typed, status=422)
     with state.database.begin() as connection:
         change_import(connection, run_id, options)

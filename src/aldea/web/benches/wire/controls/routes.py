@@ -15,7 +15,7 @@ from aldea.core.words.verdicts import Verdict
 from aldea.web.benches.wire.pages import keep_and_go, wire_sub_page
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import Change
-from aldea.web.shell.forms import typed_of
+from aldea.web.shell.forms import typed_of, whole_of
 from aldea.web.shell.page import OpenHouse, open_house_of
 from aldea.web.shell.state import AppState
 
@@ -86,8 +86,8 @@ def controls(request: Request, state: State, access: MemberAccess) -> Response:
     opened = open_house_of(state, access)
     query = request.query_params
     control = opened.plan.control(query.get("control", ""))
-    pressed = query.get("press", "")
-    heard = _heard(control, int(pressed)) if control and pressed.isdigit() else None
+    pressed = whole_of(query.get("press", ""))
+    heard = _heard(control, pressed) if control and pressed is not None else None
     return controls_page(request, state, opened, heard=heard)
 
 
