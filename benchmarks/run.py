@@ -144,6 +144,7 @@ def wiring() -> Plan:
                 fresh,
                 shown=Shown(only="", board=board, part=""),
                 replayed=None,
+                traces={},
                 window=Window(start_ms=0, end_ms=1, at_ms=1, now_ms=1),
                 draft_version=1,
             )

@@ -143,16 +143,17 @@ class Asked:
     body: tuple[str, bytes] | None = None
 
     def __str__(self) -> str:
-        return f"{self.method} {self.path[:200]} {dict(self.data)!r:.400} {self.file!r:.120} {self.body!r:.120}"
+        sent = f"{dict(self.data)!r:.400} {self.file!r:.120} {self.body!r:.120}"
+        return f"{self.method} {self.path[:200]} {sent}"
 
     def sent_by(self, client: Client) -> int:
         """Send it; gives the status."""
         if self.method == "GET":
             return client.get(self.path).status_code
         if self.body is not None:
-            kind, content = self.body
-            headers = {"Content-Type": kind} if kind else {}
-            answer = client.request(self.method, self.path, content=content, headers=headers)
+            content_type, content = self.body
+            named = {"Content-Type": content_type} if content_type else {}
+            answer = client.request(self.method, self.path, content=content, headers=named)
             return answer.status_code
         if self.file is None:
             body = urlencode(self.data)

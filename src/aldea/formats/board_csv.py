@@ -130,7 +130,12 @@ def read_board_csv(raw: bytes) -> tuple[Pin, ...]:
     delimiter = (
         ";" if text.split("\n", 1)[0].count(";") > text.split("\n", 1)[0].count(",") else ","
     )
-    table = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    # Line ends as any system writes them; inside a cell they are blanks anyway.
+    plain = text.replace("\r\n", "\n").replace("\r", "\n")
+    try:
+        table = list(csv.reader(io.StringIO(plain), delimiter=delimiter))
+    except csv.Error as exc:
+        raise InputError("board file", got=str(exc), allowed="plain CSV") from exc
     head = [cell.strip().lower() for cell in table[0]] if table else []
     unknown = [cell for cell in head if cell not in COLUMNS]
     missing = [key for key in ("name", "number", "can") if key not in head]

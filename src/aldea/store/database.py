@@ -28,7 +28,12 @@ class Database:
             )
         self.url = parsed.set(drivername="postgresql+psycopg")
         self.engine: Engine = create_engine(
-            self.url, pool_size=pool_size, max_overflow=8, pool_pre_ping=True
+            self.url,
+            pool_size=pool_size,
+            max_overflow=8,
+            pool_pre_ping=True,
+            # Compiling a query costs more than any of ours takes.
+            connect_args={"options": "-c jit=off"},
         )
 
     @property
@@ -45,7 +50,7 @@ class Database:
     @contextmanager
     def raw(self) -> Iterator[psycopg.Connection]:
         """A psycopg connection of its own, for COPY."""
-        with translated(), psycopg.connect(self.conninfo) as connection:
+        with translated(), psycopg.connect(self.conninfo, options="-c jit=off") as connection:
             yield connection
 
     def check_server(self) -> None:

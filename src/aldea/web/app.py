@@ -15,7 +15,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from aldea.jobs.queue import make_queue, work
 from aldea.jobs.sweeping import sweep
 from aldea.store.database import Database
-from aldea.store.readings import ReadingCache
+from aldea.store.reading_cache import ReadingCache
 from aldea.web.api import routes as api
 from aldea.web.registry import BENCHES
 from aldea.web.shell.gate import Gate
@@ -56,7 +56,7 @@ def create_app(
     database: Database, uploads: Path, *, clock: Callable[[], int] = wall_clock_ms
 ) -> FastAPI:
     """The application; its lifespan works the queue and compiles the engine in the background."""
-    readings = ReadingCache(database)
+    readings = ReadingCache()
     state = AppState(
         database=database,
         readings=readings,

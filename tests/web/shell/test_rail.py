@@ -68,7 +68,7 @@ def test_ticks_are_whole_hours_of_the_house_also_over_a_clock_change():
     ticks = time_ticks(window(24, end), MADRID)
     assert all(tick.text.endswith(":00") or tick.strong for tick in ticks)
     assert len({tick.x for tick in ticks}) == len(ticks)
-    rail = make_rail(mill_plan(), None, window(24, end), "Replay", {})
+    rail = make_rail(mill_plan(), None, window(24, end), "Replay")
     assert rail.zone_note == "the clock went back 1 h in this span"
     assert all(lane.decided_by for lane in rail.lanes), "an empty lane says why"
     assert "planned" in rail.planned_note

@@ -260,13 +260,38 @@ class Plan(Part):
         """The relays of that load, in the order of the plan."""
         return _relays_by_load(self).get(load_id, ())
 
+    def probes_in(self, place_id: str) -> tuple[Probe, ...]:
+        """The probes of that place, in the order of the plan."""
+        return cast(tuple[Probe, ...], _by_place(self).get(("probes", place_id), ()))
+
+    def loads_in(self, place_id: str) -> tuple[Load, ...]:
+        """The loads of that place, in the order of the plan."""
+        return cast(tuple[Load, ...], _by_place(self).get(("loads", place_id), ()))
+
     def claims_of(self, load_id: str) -> tuple[Claim, ...]:
         """The claims on that load, in the order of the plan."""
-        return tuple(c for c in self.claims if c.load == load_id)
+        return _claims_by_load(self).get(load_id, ())
 
     def claims_on(self, probe_id: str) -> tuple[Claim, ...]:
         """The claims whose condition reads that probe, in the order of the plan."""
         return tuple(c for c in self.claims if c.condition.probe == probe_id)
+
+
+@per_plan
+def _by_place(plan: Plan) -> dict[tuple[str, str], tuple[Part, ...]]:
+    found: dict[tuple[str, str], list[Part]] = {}
+    for kind in ("probes", "loads"):
+        for part in getattr(plan, kind):
+            found.setdefault((kind, part.place), []).append(part)
+    return {key: tuple(parts) for key, parts in found.items()}
+
+
+@per_plan
+def _claims_by_load(plan: Plan) -> dict[str, tuple[Claim, ...]]:
+    found: dict[str, tuple[Claim, ...]] = {}
+    for claim in plan.claims:
+        found[claim.load] = (*found.get(claim.load, ()), claim)
+    return found
 
 
 @per_plan

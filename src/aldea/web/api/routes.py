@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field, ValidationError
 
 from aldea.core.base.errors import InputError
 from aldea.core.base.figures import figure
+from aldea.core.base.instants import MS_PER_HOUR
 from aldea.core.base.quantities import unit_of
 from aldea.core.plan.text import plan_schema
 from aldea.core.readings.trace import Trace
@@ -19,7 +20,8 @@ from aldea.core.wiring.findings import findings
 from aldea.core.words.reasons import load_words
 from aldea.store.readings import series_id, store_readings
 from aldea.web.shell.access import BuilderAccess, MemberAccess, State
-from aldea.web.shell.page import asked_window, open_house, rail_of, running_replay
+from aldea.web.shell.page import asked_window, open_house, running_replay
+from aldea.web.shell.rail import rail_data
 
 router = APIRouter()
 LAST_MS = 4_102_444_800_000  # the year 2100
@@ -144,6 +146,9 @@ def wiring(state: State, access: MemberAccess) -> Wiring:
 
 async def sent_readings(request: Request, _access: BuilderAccess) -> ReadingsIn:
     """The body, read only for somebody who may store it."""
+    kind = request.headers.get("content-type", "")
+    if not kind.startswith("application/json"):
+        raise InputError("content-type", got=repr(kind)[:80], allowed="application/json")
     try:
         return ReadingsIn.model_validate_json(await request.body())
     except ValidationError as exc:
@@ -210,7 +215,7 @@ def rail(request: Request, state: State, access: MemberAccess) -> dict[str, Any]
         opened = open_house(connection, access)
         replayed, mode, shown = running_replay(state, connection, opened)
     window = asked_window(request, access.now_ms, replayed)
-    return {"mode": mode, **rail_of(shown, replayed, window, mode).data}
+    return {"mode": mode, **rail_data(shown, replayed, window)}
 
 
 @router.get("/api/v1/houses/{slug}/at", tags=["replay"])
@@ -224,16 +229,22 @@ def at(state: State, access: MemberAccess, t: int, plan: str = "revision") -> At
             state.engine.check()
             shown = opened.plan
             replayed = state.replays.replay(
-                connection, access.house.id, shown, opened.draft.text, now_ms=access.now_ms
+                connection, access.house.id, shown, now_ms=access.now_ms
             )
         else:
             replayed, _, shown = running_replay(state, connection, opened)
+        working = [probe for probe in shown.probes if probe.stage == "working"]
+        until_ms = min(max(t, 0), access.now_ms)
+        traces = state.replays.latest(
+            connection,
+            access.house.id,
+            [probe.id for probe in working],
+            until_ms - MS_PER_HOUR,
+            until_ms,
+        )
         readings = []
-        for probe in shown.probes:
-            if probe.stage != "working":
-                continue
-            trace = state.replays.trace(connection, access.house.id, probe.id, access.now_ms)
-            found = trace.at(t)
+        for probe in working:
+            found = traces[probe.id].at(t) if probe.id in traces else None
             if found is None:
                 continue
             value = probe.calibration.at(found[1])
@@ -249,8 +260,7 @@ def at(state: State, access: MemberAccess, t: int, plan: str = "revision") -> At
             )
     loads = []
     for load in shown.loads:
-        timeline = replayed.rehearsal.timelines.get(load.id) if replayed else None
-        stretch = stretch_at(timeline, t) if timeline else None
+        stretch = stretch_at(replayed.timeline(load.id), t) if replayed else None
         if stretch is None:
             continue
         words = load_words(stretch, load=load, plan=shown)

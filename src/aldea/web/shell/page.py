@@ -68,16 +68,14 @@ def running_replay(
     state.engine.check()
     house, now_ms = opened.access.house.id, opened.access.now_ms
     chosen = opened.revision or opened.draft
-    replayed = state.replays.replay(connection, house, chosen.plan, chosen.text, now_ms=now_ms)
+    replayed = state.replays.replay(connection, house, chosen.plan, now_ms=now_ms)
     mode = f"Replay · revision {opened.revision.number}" if opened.revision else "Replay · draft"
     return replayed, mode, chosen.plan
 
 
 def rail_of(plan: Plan, replayed: Replayed | None, window: Window, mode: str) -> Rail:
     """The rail of a bench."""
-    if replayed is None:
-        return make_rail(plan, None, window, mode, {})
-    return make_rail(plan, replayed.rehearsal, window, mode, replayed.words)
+    return make_rail(plan, replayed, window, mode)
 
 
 def rail_now(request: Request, state: AppState, opened: OpenHouse) -> Rail:

@@ -41,16 +41,22 @@ def trace_path(
     width: int,
     y: Scale,
     gap_ms: int,
+    columns: int | None = None,
 ) -> str:
-    """The `d` of a path over [0, width] × the y axis; lifted where readings are missing."""
+    """The `d` of a path over [0, width] × the y axis; lifted where readings are missing.
+
+    Every extreme of each of its `columns` is drawn; one a pixel where nothing is said.
+    """
     out: list[str] = []
     per_ms = width / (end_ms - start_ms)
-    pieces = thin(t_ms, value, start_ms=start_ms, end_ms=end_ms, pixels=width, gap_ms=gap_ms)
+    pixels = columns or width
+    places = 0 if pixels < width else 1  # no finer than what is drawn
+    pieces = thin(t_ms, value, start_ms=start_ms, end_ms=end_ms, pixels=pixels, gap_ms=gap_ms)
     share = (y.pixel_high - y.pixel_low) / (y.high - y.low)
     for piece_ms, piece in pieces:
         xs = (piece_ms - start_ms) * per_ms
         ys = y.pixel_low + (np.clip(piece, y.low, y.high) - y.low) * share
-        points = [f"{a:.1f} {b:.1f}" for a, b in zip(xs.tolist(), ys.tolist(), strict=True)]
+        points = [f"{a:.{places}f} {b:.1f}" for a, b in zip(xs.tolist(), ys.tolist(), strict=True)]
         out.append("M" + "L".join(points))
         if len(points) == 1:
             out.append("h0.6")

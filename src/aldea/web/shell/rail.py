@@ -1,7 +1,7 @@
 """The time rail: lanes, ticks and the words of every stretch, ready to draw."""
 
 import json
-from collections.abc import Callable
+from bisect import bisect_right
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
@@ -11,16 +11,16 @@ from markupsafe import Markup
 
 from aldea.core.base.instants import local
 from aldea.core.plan.document import Load, Plan
-from aldea.core.rehearse.rehearsal import Rehearsal
 from aldea.core.rehearse.stretches import Stretch, stretch_at
 from aldea.core.words.reasons import load_words
 from aldea.web.shell.lanes import DUTY_ABOVE_H, LANE_PX, Block, lane_blocks
+from aldea.web.shell.replay_cache import LoadReplay, Replayed
 from aldea.web.shell.ticks import Tick, time_ticks
 from aldea.web.shell.window import Window
 
 SPANS_H = (3, 6, 12, 24, 48, 168, 720)
 MOST_LANES = 8  # what the open rail is high enough for; working loads go before planned ones
-MOST_REMEMBERED = 60
+MOST_REMEMBERED = 4
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,7 +50,6 @@ class Rail:
     at_words: str
     ticks: tuple[Tick, ...]
     lanes: tuple[Lane, ...]
-    data: dict[str, Any]
     json: Markup
     zone_note: str
     planned_note: str
@@ -69,39 +68,22 @@ class Rail:
 
 def make_rail(
     plan: Plan,
-    rehearsal: Rehearsal | None,
+    replayed: Replayed | None,
     window: Window,
     mode: str,
-    remembered: dict[object, Any],
 ) -> Rail:
-    """Draw every load of the plan; planned ones have an empty lane that says so.
-
-    `remembered` keeps the words for a rehearsal: thirty days of it are thousands of sentences.
-    """
+    """Draw every load of the plan; planned ones have an empty lane that says so."""
     zone = plan.house.time_zone
     shown = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
     lanes: list[Lane] = []
-    lane_data: list[dict[str, Any]] = []
+    lane_texts: list[Markup] = []
     for index, load in enumerate(load for load in plan.loads if load in shown):
-        timeline = rehearsal.timelines.get(load.id) if rehearsal else None
+        timeline = replayed.timeline(load.id) if replayed else []
         lanes.append(_lane(load, plan, timeline, window, index))
-        if timeline:
-            rows = _once(remembered, (load.id,), lambda: _rows(load, plan, timeline))  # noqa: B023
-            lane_data.append(_lane_data(load, rows, window))
-    head = {
-        "start": window.start_ms,
-        "end": window.end_ms,
-        "at": window.at_ms,
-        "now": window.now_ms,
-        "zone": zone,
-        "spans": SPANS_H,
-    }
-    lanes_json = _once(
-        remembered,
-        (window.start_ms, window.end_ms),
-        lambda: htmlsafe_json_dumps(lane_data, dumps=json.dumps),
-    )
-    head_json = htmlsafe_json_dumps(head, dumps=json.dumps)
+        if replayed and timeline:
+            lane_texts.append(_lane_text(replayed.loads[load.id], load, plan, window))
+    head_json = htmlsafe_json_dumps(_head(window, zone), dumps=json.dumps)
+    lanes_json = ", ".join(lane_texts)
     return Rail(
         mode=mode,
         window=window,
@@ -110,14 +92,29 @@ def make_rail(
         lanes=tuple(lanes),
         zone_note=_clock_change(window, zone),
         planned_note=_planned_note(plan, lanes),
-        data={**head, "lanes": lane_data},
-        json=Markup(f'{head_json[:-1]}, "lanes": {lanes_json}}}'),  # noqa: S704  both are safe
+        json=Markup(f'{head_json[:-1]}, "lanes": [{lanes_json}]}}'),  # noqa: S704  both are safe
     )
 
 
-def _lane(
-    load: Load, plan: Plan, timeline: list[Stretch] | None, window: Window, index: int
-) -> Lane:
+def rail_data(plan: Plan, replayed: Replayed | None, window: Window) -> dict[str, Any]:
+    """What the rail's script is told, of every load: for programs."""
+    loads = [load for load in plan.loads if replayed and replayed.timeline(load.id)]
+    lanes = [_lane_data(load, plan, replayed.timeline(load.id), window) for load in loads]  # type: ignore[union-attr]
+    return {**_head(window, plan.house.time_zone), "lanes": lanes}
+
+
+def _head(window: Window, zone: str) -> dict[str, Any]:
+    return {
+        "start": window.start_ms,
+        "end": window.end_ms,
+        "at": window.at_ms,
+        "now": window.now_ms,
+        "zone": zone,
+        "spans": SPANS_H,
+    }
+
+
+def _lane(load: Load, plan: Plan, timeline: list[Stretch], window: Window, index: int) -> Lane:
     stretch = stretch_at(timeline, window.at_ms) if timeline else None
     words = load_words(stretch, load=load, plan=plan) if stretch else None
     return Lane(
@@ -142,13 +139,16 @@ def _planned_note(plan: Plan, lanes: list[Lane]) -> str:
     return f"{count} {more} more not drawn here." if more else count
 
 
-def _once(remembered: dict[object, Any], key: object, make: Callable[[], Any]) -> Any:
-    """What was made for a key before, or made now; a few windows are remembered."""
-    if key not in remembered:
-        if len(remembered) > MOST_REMEMBERED:
-            remembered.clear()
-        remembered[key] = make()
-    return remembered[key]
+def _lane_text(kept: LoadReplay, load: Load, plan: Plan, window: Window) -> Markup:
+    """A lane as the script reads it; the last few windows of each load are remembered."""
+    key = (window.start_ms, window.end_ms, load.name)
+    if key not in kept.told:
+        if len(kept.told) >= MOST_REMEMBERED:
+            kept.told.clear()
+        told = _lane_data(load, plan, kept.rehearsal.timelines[load.id], window)
+        kept.told[key] = htmlsafe_json_dumps(told, dumps=json.dumps)
+    text: Markup = kept.told[key]
+    return text
 
 
 def _at_words(t_ms: int, zone: str) -> str:
@@ -156,14 +156,13 @@ def _at_words(t_ms: int, zone: str) -> str:
     return f"{moment:%a} {moment.day} {moment:%b %H:%M}"
 
 
-def _lane_data(load: Load, rows: list[dict[str, Any]], window: Window) -> dict[str, Any]:
-    shown = [r for r in rows if r["e"] > window.start_ms and r["s"] <= window.end_ms]
-    return {"load": load.id, "name": load.name, "rows": shown}
-
-
-def _rows(load: Load, plan: Plan, timeline: list[Stretch]) -> list[dict[str, Any]]:
+def _lane_data(load: Load, plan: Plan, timeline: list[Stretch], window: Window) -> dict[str, Any]:
+    """The stretches of a window with their words; those outside of it cost nothing."""
+    first = bisect_right(timeline, window.start_ms, key=lambda stretch: stretch.end_ms)
     rows = []
-    for stretch in timeline:
+    for stretch in timeline[first:]:
+        if stretch.start_ms > window.end_ms:
+            break
         words = load_words(stretch, load=load, plan=plan)
         rows.append(
             {
@@ -178,7 +177,7 @@ def _rows(load: Load, plan: Plan, timeline: list[Stretch]) -> list[dict[str, Any
                 "next": words.next_change,
             }
         )
-    return rows
+    return {"load": load.id, "name": load.name, "rows": rows}
 
 
 def _clock_change(window: Window, zone: str) -> str:

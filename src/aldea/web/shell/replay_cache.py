@@ -1,39 +1,71 @@
-"""Rehearsals for the pages: reads what a plan needs, runs it, keeps the last few results."""
+"""Rehearsals for the pages: load by load, each kept by all that it depends on, within bounds."""
 
-import hashlib
-from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
-from threading import Lock
 from typing import Any, TypeVar, cast
 from weakref import WeakKeyDictionary
 
 from sqlalchemy import Connection, RootTransaction
 
+from aldea.core.base.bounded import BoundedCache
 from aldea.core.base.instants import MS_PER_DAY, MS_PER_MINUTE
+from aldea.core.engine.replay import Run
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
+from aldea.core.rehearse.by_load import LoadPart, faults_of_load, load_parts, run_of_all
 from aldea.core.rehearse.rehearsal import Faults, Rehearsal, beyond_limit, rehearse
-from aldea.store.readings import ReadingCache, SeriesVersions, series_versions
+from aldea.core.rehearse.stretches import Stretch
+from aldea.store.reading_cache import ReadingCache, Series, first_since, series_of
 
 LONGEST_REPLAY_DAYS = 31
-MOST_KEPT = 24
-MOST_MADE = 48
+MOST_REPLAY_BYTES = 48_000_000
+MOST_MADE_BYTES = 32_000_000
+BYTES_A_STRETCH = 700  # with the words that the rail says of it
 Made = TypeVar("Made")
+# Remembers a drawing of a probe's log, by what it depends on beside the readings.
+Picture = Callable[[str, tuple[object, ...], Callable[[], str]], str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadReplay:
+    """What one load does, and what the rail said of it, by window."""
+
+    rehearsal: Rehearsal
+    told: dict[object, Any] = field(default_factory=dict, compare=False)
+
+    @property
+    def size_bytes(self) -> int:
+        """What keeping it costs, about."""
+        run = self.rehearsal.run
+        stretches = sum(len(timeline) for timeline in self.rehearsal.timelines.values())
+        return run.rows.nbytes + run.values.nbytes + BYTES_A_STRETCH * stretches + 2000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Replayed:
-    """A rehearsal with the readings that it ran on."""
+    """A plan rehearsed load by load; `heard` are the probes that had any reading."""
 
-    rehearsal: Rehearsal
-    traces: dict[str, Trace]
+    plan: Plan
+    loads: dict[str, LoadReplay]
+    heard: frozenset[str]
     start_ms: int
     end_ms: int
-    words: dict[object, Any] = field(
-        default_factory=dict, compare=False
-    )  # what the rail said of it
+
+    def of(self, load_id: str) -> Rehearsal | None:
+        """The rehearsal of a load; None where nothing switches it yet."""
+        found = self.loads.get(load_id)
+        return found.rehearsal if found else None
+
+    def timeline(self, load_id: str) -> list[Stretch]:
+        """Its stretches, end to end; empty where nothing switches it yet."""
+        found = self.loads.get(load_id)
+        return found.rehearsal.timelines[load_id] if found else []
+
+    def run(self) -> Run | None:
+        """All loads in one run, made from their parts."""
+        parts = {load: replay.rehearsal for load, replay in self.loads.items()}
+        return run_of_all(self.plan, parts)
 
 
 class ReplayCache:
@@ -41,69 +73,104 @@ class ReplayCache:
 
     def __init__(self, readings: ReadingCache) -> None:
         self._readings = readings
-        self._kept: OrderedDict[tuple[object, ...], Replayed] = OrderedDict()
-        self._made: OrderedDict[tuple[object, ...], object] = OrderedDict()
-        self._versions: WeakKeyDictionary[RootTransaction, SeriesVersions] = WeakKeyDictionary()
-        self._lock = Lock()
+        self._kept: BoundedCache[LoadReplay] = BoundedCache(MOST_REPLAY_BYTES)
+        self._made: BoundedCache[object] = BoundedCache(MOST_MADE_BYTES)
+        self._series: WeakKeyDictionary[RootTransaction, dict[str, Series]] = WeakKeyDictionary()
 
-    def versions(self, connection: Connection, house_id: int) -> SeriesVersions:
-        """Probe and version of every series of a house; read once in a transaction."""
+    @property
+    def bytes_held(self) -> int:
+        """Bytes of all that is kept, readings and replays and drawings."""
+        return self._readings.bytes_held + self._kept.bytes_held + self._made.bytes_held
+
+    def series(self, connection: Connection, house_id: int) -> dict[str, Series]:
+        """Every series of a house by its probe; read once in a transaction."""
         transaction = connection.get_transaction()
-        if transaction is not None and transaction in self._versions:
-            return self._versions[transaction]
-        found = series_versions(connection, house_id)
+        if transaction is not None and transaction in self._series:
+            return self._series[transaction]
+        found = series_of(connection, house_id)
         if transaction is not None:
-            self._versions[transaction] = found
+            self._series[transaction] = found
         return found
 
     def trace(self, connection: Connection, house_id: int, probe: str, end_ms: int) -> Trace:
         """The readings of a probe that a replay up to `end_ms` looks at."""
         start_ms = end_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
-        return self._readings.trace(connection, house_id, probe, start_ms, end_ms + 1)
+        series = self.series(connection, house_id).get(probe)
+        return self._readings.trace(connection, series, start_ms, end_ms + 1)
+
+    def latest(
+        self,
+        connection: Connection,
+        house_id: int,
+        probes: Iterable[str],
+        start_ms: int,
+        end_ms: int,
+    ) -> dict[str, Trace]:
+        """The readings of some probes in a span, and the last one before it; in one query."""
+        series = self.series(connection, house_id)
+        asked = [series[probe] for probe in probes if probe in series]
+        return self._readings.latest(connection, asked, start_ms, end_ms + 1)
 
     def replay(
         self,
         connection: Connection,
         house_id: int,
         plan: Plan,
-        plan_text: str,
         *,
         now_ms: int,
         faults: Faults = Faults(),  # noqa: B008  frozen
     ) -> Replayed | None:
         """A plan replayed on all that is recorded up to now; None where nothing is recorded."""
-        digest = hashlib.sha256(plan_text.encode()).hexdigest()
-        key = (
-            house_id,
-            digest,
-            self.versions(connection, house_id),
-            now_ms // MS_PER_MINUTE,
-            faults,
-        )
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]
-        working = {load.id for load in plan.loads if load.stage == "working"}
-        probes = {claim.condition.probe for claim in plan.claims if claim.load in working}
-        traces = {p: self.trace(connection, house_id, p, now_ms) for p in sorted(probes)}
-        traces = {probe: trace for probe, trace in traces.items() if len(trace)}
-        if not traces:
+        parts = load_parts(plan)
+        series = self.series(connection, house_id)
+        wanted = {p: series[p] for part in parts.values() for p in part.probes if p in series}
+        # By the minute, or every moment would begin a replay of its own.
+        earliest_ms = now_ms - now_ms % MS_PER_MINUTE - LONGEST_REPLAY_DAYS * MS_PER_DAY
+        heard = self._first_since(connection, wanted, earliest_ms, now_ms)
+        if not heard:
             return None
-        start_ms = min(int(trace.t_ms[0]) for trace in traces.values())
+        start_ms = min(heard.values())
         start_ms -= start_ms % plan.scan_period_ms
         end_ms = max(now_ms, start_ms + plan.scan_period_ms)
-        done = Replayed(
-            rehearsal=rehearse(plan, traces, start_ms=start_ms, end_ms=end_ms, faults=faults),
-            traces=traces,
-            start_ms=start_ms,
-            end_ms=end_ms,
+        done: dict[str, LoadReplay] = {}
+        missing: list[tuple[str, LoadPart, Faults, object]] = []
+        for load_id, part in parts.items():
+            seen = faults_of_load(faults, part.probes)
+            versions = tuple((wanted[p].id, wanted[p].version) for p in part.probes if p in heard)
+            key = (house_id, part, versions, start_ms, end_ms // MS_PER_MINUTE, seen)
+            found = self._kept.get(key)
+            if found is None:
+                missing.append((load_id, part, seen, key))
+            else:
+                done[load_id] = found
+        if missing:
+            probes = {p for _, part, _, _ in missing for p in part.probes if p in heard}
+            asked = [wanted[probe] for probe in sorted(probes)]
+            traces = self._readings.traces(connection, asked, earliest_ms, now_ms + 1)
+            for load_id, part, seen, kept_by in missing:
+                own = {p: traces[p] for p in part.probes if p in traces}
+                made = LoadReplay(
+                    rehearsal=rehearse(
+                        part.plan, own, start_ms=start_ms, end_ms=end_ms, faults=seen
+                    )
+                )
+                self._kept.put(kept_by, made, made.size_bytes)
+                done[load_id] = made
+        loads = {load_id: done[load_id] for load_id in parts}
+        return Replayed(
+            plan=plan, loads=loads, heard=frozenset(heard), start_ms=start_ms, end_ms=end_ms
         )
-        with self._lock:
-            self._kept[key] = done
-            while len(self._kept) > MOST_KEPT:
-                self._kept.popitem(last=False)
-        return done
+
+    def _first_since(
+        self, connection: Connection, wanted: dict[str, Series], earliest_ms: int, now_ms: int
+    ) -> dict[str, int]:
+        """The first reading in the span of each probe that has one."""
+        known = tuple((series.id, series.version) for series in wanted.values())
+        firsts = self._remembered(
+            ("first", known, earliest_ms),
+            lambda: first_since(connection, wanted.values(), earliest_ms),
+        )
+        return {probe: t_ms for probe, t_ms in firsts.items() if t_ms <= now_ms}
 
     def beyond(
         self, connection: Connection, house_id: int, plan: Plan, claim: Claim, trace: Trace
@@ -111,35 +178,41 @@ class ReplayCache:
         """Time beyond a claim's limit; does not depend on the marks, so dragging finds it ready."""
         probe = plan.probe(claim.condition.probe)
         key = (
-            house_id,
-            self.versions(connection, house_id),
+            "beyond",
+            self._version(connection, house_id, claim.condition.probe),
             probe.calibration if probe else None,
             probe.stale_after_s if probe else None,
             claim.condition.limit,
             claim.condition.direction,
-            claim.condition.probe,
             len(trace),
         )
         return self._remembered(key, lambda: beyond_limit(plan, claim, trace))
 
-    def picture(
-        self,
-        connection: Connection,
-        house_id: int,
-        key: tuple[object, ...],
-        draw: Callable[[], str],
-    ) -> str:
-        """A drawing of a whole log: made once for what it depends on and the readings' versions."""
-        return self._remembered((house_id, self.versions(connection, house_id), *key), draw)
+    def pictures(self, connection: Connection, house_id: int) -> Picture:
+        """Drawings of logs: each made once for what it depends on and its probe's readings."""
+
+        def picture(probe: str, key: tuple[object, ...], draw: Callable[[], str]) -> str:
+            version = self._version(connection, house_id, probe)
+            return self._remembered(("picture", version, *key), draw)
+
+        return picture
+
+    def _version(self, connection: Connection, house_id: int, probe: str) -> tuple[int, int]:
+        series = self.series(connection, house_id).get(probe)
+        return (series.id, series.version) if series else (-house_id, 0)
 
     def _remembered(self, key: tuple[object, ...], make: Callable[[], Made]) -> Made:
-        with self._lock:
-            if key in self._made:
-                self._made.move_to_end(key)
-                return cast(Made, self._made[key])
+        found = self._made.get(key)
+        if found is not None:
+            return cast(Made, found)
         made = make()
-        with self._lock:
-            self._made[key] = made
-            while len(self._made) > MOST_MADE:
-                self._made.popitem(last=False)
+        self._made.put(key, made, _size_of(made))
         return made
+
+
+def _size_of(made: object) -> int:
+    if isinstance(made, str):
+        return len(made) + 200
+    if isinstance(made, Beyond):
+        return made.total_ms.nbytes + made.t_ms.nbytes + 200
+    return 2000

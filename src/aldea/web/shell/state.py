@@ -11,9 +11,11 @@ from anyio import CapacityLimiter
 
 from aldea.core.base.errors import AldeaError
 from aldea.store.database import Database
-from aldea.store.readings import ReadingCache
+from aldea.store.reading_cache import ReadingCache
 from aldea.web.shell.replay_cache import ReplayCache
 
+# An answer makes tens of thousands of things and lets them all go: no need to look after each.
+LOOKED_THROUGH_AFTER = (50_000, 20, 100)
 SHORT_WAIT_S = 0.5  # a compiled engine is loaded from disk in less
 
 
@@ -58,6 +60,7 @@ class EngineStart:
             # What is loaded by now stays for good: looking through it again costs an answer 0.2 s.
             gc.collect()
             gc.freeze()
+            gc.set_threshold(*LOOKED_THROUGH_AFTER)
             self.ready.set()
 
 

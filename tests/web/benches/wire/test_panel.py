@@ -26,6 +26,7 @@ def shown(plan: Plan, board: int = 0, **wanted: str) -> WireView:
             board=plan.boards[board], part=wanted.get("chosen", ""), only=wanted.get("only", "")
         ),
         replayed=None,
+        traces={},
         window=NOW,
         draft_version=2,
     )

@@ -41,13 +41,18 @@ def house_values(request: Request, state: AppState, opened: OpenHouse) -> dict[s
     with state.database.begin() as connection:
         replayed, mode, plan = running_replay(state, connection, opened)
         window = asked_window(request, access.now_ms, replayed)
-        traces = {
-            probe.id: state.replays.trace(connection, access.house.id, probe.id, access.now_ms)
-            for probe in plan.probes
-            if probe.stage == "working"
-        }
-        owed = owed_of(connection, opened)
-    view = make_house_view(plan=plan, replayed=replayed, traces=traces, window=window, owed=owed)
+        working = [probe.id for probe in plan.probes if probe.stage == "working"]
+        traces = state.replays.latest(
+            connection, access.house.id, working, window.start_ms, window.at_ms
+        )
+        view = make_house_view(
+            plan=plan,
+            replayed=replayed,
+            traces=traces,
+            window=window,
+            owed=owed_of(connection, opened),
+            picture=state.replays.pictures(connection, access.house.id),
+        )
     return {"view": view, "rail": rail_of(plan, replayed, window, mode), "replayed": replayed}
 
 

@@ -15,13 +15,14 @@ from aldea.core.words.reasons import LoadWords, load_words
 from aldea.core.words.verdicts import Verdict, house_verdict
 from aldea.web.benches.house.owed import Owed
 from aldea.web.shell.plot import Scale, trace_path
-from aldea.web.shell.replay_cache import Replayed
+from aldea.web.shell.replay_cache import Picture, Replayed
 from aldea.web.shell.section import Room, Section, make_section
 from aldea.web.shell.window import Window
 
 PIXELS_A_CHARACTER = 6.1
 FIRST_READING, READING_STEP = 46, 25
 WIDE_CELL = 130
+SPARK_COLUMNS = 37  # of three pixels
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -111,11 +112,12 @@ def make_house_view(
     traces: dict[str, Trace],
     window: Window,
     owed: list[Owed],
+    picture: Picture,
 ) -> HouseView:
-    """Everything at the scrubber's instant."""
+    """Everything at the scrubber's instant; `picture` remembers what is drawn of a probe's log."""
     section = make_section(plan)
     readings = {
-        probe.id: _reading(probe, traces.get(probe.id), window)
+        probe.id: _reading(probe, traces.get(probe.id), window, picture)
         for probe in plan.probes
         if probe.stage == "working"
     }
@@ -144,8 +146,7 @@ def make_house_view(
 
 def _load_rows(plan: Plan, replayed: Replayed | None, window: Window) -> Iterator[LoadRow]:
     for load in plan.loads:
-        timeline = replayed.rehearsal.timelines.get(load.id) if replayed else None
-        stretch = stretch_at(timeline, window.at_ms) if timeline else None
+        stretch = stretch_at(replayed.timeline(load.id), window.at_ms) if replayed else None
         if stretch is not None:
             words = load_words(stretch, load=load, plan=plan)
             yield LoadRow(load=load, words=words, on=bool(stretch.state))
@@ -159,7 +160,7 @@ def _planned_note(count: int) -> str:
     return f"{count} loads are planned and switch nothing yet."
 
 
-def _reading(probe: Probe, trace: Trace | None, window: Window) -> Reading:
+def _reading(probe: Probe, trace: Trace | None, window: Window, picture: Picture) -> Reading:
     found = trace.at(window.at_ms) if trace is not None else None
     unit = unit_of(probe.quantity)
     edge = f"±{figure(probe.calibration.expanded_uncertainty)}"
@@ -170,6 +171,7 @@ def _reading(probe: Probe, trace: Trace | None, window: Window) -> Reading:
     t_ms, raw = found
     value = probe.calibration.at(raw)
     age_s = (window.at_ms - t_ms) / 1000
+    steady = _steady(window)
     stale = age_s >= probe.stale_after_s
     return Reading(
         probe=probe,
@@ -178,8 +180,23 @@ def _reading(probe: Probe, trace: Trace | None, window: Window) -> Reading:
         uncertainty=edge,
         age=f"no reading for {span(age_s)}" if stale else "",
         stale=stale,
-        spark=_spark(probe, trace, window) if QUANTITIES[probe.quantity].drawn_small else "",
+        spark=picture(
+            probe.id,
+            ("spark", probe.calibration, probe.stale_after_s, steady.start_ms, steady.at_ms),
+            lambda: _spark(probe, trace, steady),
+        )
+        if QUANTITIES[probe.quantity].drawn_small
+        else "",
     )
+
+
+def _steady(window: Window) -> Window:
+    """The window in whole columns of a spark: at now it stays the same for a while."""
+    step_ms = max((window.end_ms - window.start_ms) // SPARK_COLUMNS, 1)
+    start_ms = window.start_ms - window.start_ms % step_ms
+    end_ms = start_ms + step_ms * (SPARK_COLUMNS + 1)
+    at_ms = end_ms if window.at_ms == window.now_ms else window.at_ms
+    return Window(start_ms=start_ms, end_ms=end_ms, at_ms=at_ms, now_ms=end_ms)
 
 
 def _spark(probe: Probe, trace: Trace, window: Window) -> str:
@@ -197,6 +214,7 @@ def _spark(probe: Probe, trace: Trace, window: Window) -> str:
         start_ms=window.start_ms,
         end_ms=max(window.end_ms, window.at_ms + 1),
         width=110,
+        columns=SPARK_COLUMNS,
         y=y,
         gap_ms=round(probe.stale_after_s * 1000),
     )
@@ -206,9 +224,9 @@ def _room_view(
     room: Room, plan: Plan, readings: dict[str, Reading], told: dict[str, LoadRow]
 ) -> RoomView:
     place: Place = room.place
-    here = [readings[p.id] for p in plan.probes if p.place == place.id and p.id in readings]
-    planned = [p.name.lower() for p in plan.probes if p.place == place.id and p.stage == "planned"]
-    loads = [load for load in plan.loads if load.place == place.id]
+    probes, loads = plan.probes_in(place.id), plan.loads_in(place.id)
+    here = [readings[probe.id] for probe in probes if probe.id in readings]
+    planned = [probe.name.lower() for probe in probes if probe.stage == "planned"]
     width = max(12, int((room.width - 20) / PIXELS_A_CHARACTER))
     text = f"planned: {', '.join(planned)}" if planned else ""
     if room.under_roof and len(text) > width:  # under the roof there is room for one line

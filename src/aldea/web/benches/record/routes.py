@@ -12,7 +12,7 @@ from aldea.store.imports import (
     imports_of,
 )
 from aldea.store.plans import DraftMovedError, publish, publish_refusals, revision, revisions
-from aldea.store.readings import summaries
+from aldea.store.reading_cache import series_of
 from aldea.web.benches.record.view import record_verdict, unmended_of
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import version_of
@@ -41,7 +41,7 @@ def record_page(
     house = opened.access.house.id
     with state.database.begin() as connection:
         made = revisions(connection, house)
-        recorded = summaries(connection, house)
+        recorded = series_of(connection, house)
         runs = imports_of(connection, house)
         lines = log_entries(connection, house)
     changed = plan_changes(opened.revision.plan, opened.plan) if opened.revision else ()

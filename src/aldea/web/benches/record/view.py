@@ -9,7 +9,7 @@ from aldea.core.plan.document import Plan
 from aldea.core.wiring.findings import severe
 from aldea.core.words.verdicts import Verdict
 from aldea.store.plans import Revision
-from aldea.store.readings import SeriesSummary
+from aldea.store.reading_cache import Series
 
 MOST_NAMED = 3
 
@@ -34,7 +34,7 @@ def record_verdict(
     version: int,
     made: Sequence[Revision],
     changed: Sequence[PlanChange],
-    recorded: Mapping[str, SeriesSummary],
+    recorded: Mapping[str, Series],
 ) -> Verdict:
     """How the draft stands to the newest revision, and how much is recorded."""
     rest = f"{thousands(sum(row.count for row in recorded.values()))} readings are on record."

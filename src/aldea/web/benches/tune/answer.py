@@ -9,7 +9,7 @@ from aldea.core.base.quantities import unit_of
 from aldea.core.plan.document import Band, Claim, Load, Plan
 from aldea.core.plan.tuning import Tuning
 from aldea.core.rehearse.consequence import Consequence
-from aldea.core.rehearse.rehearsal import Faults, quality_spans
+from aldea.core.rehearse.rehearsal import Faults, Rehearsal, quality_spans
 from aldea.core.words.verdicts import Verdict, tune_verdict
 from aldea.web.shell.lanes import Block, lane_blocks
 from aldea.web.shell.replay_cache import Replayed
@@ -136,7 +136,7 @@ def tune_answer(
             f"The recorded room was {figure(total)} h a week {word} "
             f"{short(band.limit.value)} {unit}. {note}"
         )
-    timeline = shown.rehearsal.timelines[load.id]
+    timeline = shown.timeline(load.id)
     return TuneAnswer(
         verdict=tune_verdict(
             load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=can_tell
@@ -146,9 +146,7 @@ def tune_answer(
         note=note.strip(),
         width_note=_width_note(width, can_tell, edge, unit),
         draft_lane=tuple(lane_blocks(timeline, window)),
-        running_lane=tuple(lane_blocks(running.rehearsal.timelines[load.id], window))
-        if running and load.id in running.rehearsal.timelines
-        else (),
+        running_lane=tuple(lane_blocks(running.timeline(load.id), window)) if running else (),
         draft_marks=f"{short(band.on)} / {short(band.off)}",
         running_marks=f"{short(running_tuning.on)} / {short(running_tuning.off)}"
         if running_tuning
@@ -158,7 +156,7 @@ def tune_answer(
         shade=tuple(block for block in lane_blocks(timeline, window) if block.height > 6)
         if window.hours <= 48
         else (),
-        faults=tuple(_fault_bands(plan, shown, window, faults, band.probe)),
+        faults=tuple(_fault_bands(plan, shown.of(load.id), window, faults, band.probe)),
     )
 
 
@@ -172,9 +170,7 @@ def _width_note(width: float, can_tell: float, edge: float, unit: str) -> str:
 
 
 def _closings(replayed: Replayed | None, load: str, window: Window) -> int:
-    if replayed is None or load not in replayed.rehearsal.timelines:
-        return 0
-    timeline = replayed.rehearsal.timelines[load]
+    timeline = replayed.timeline(load) if replayed else []
     before = 0
     count = 0
     for stretch in timeline:
@@ -185,13 +181,13 @@ def _closings(replayed: Replayed | None, load: str, window: Window) -> int:
 
 
 def _fault_bands(
-    plan: Plan, shown: Replayed, window: Window, faults: Faults, probe: str
+    plan: Plan, shown: Rehearsal | None, window: Window, faults: Faults, probe: str
 ) -> list[FaultBand]:
     zone = plan.house.time_zone
     spans = [(a, b, "probe silent, put in", SILENCE) for p, a, b in faults.silences if p == probe]
     spans += [(a, b, "power cut, put in", CUT) for a, b in faults.cuts]
     put_in = [(a, b) for a, b, _, _ in spans]
-    for start_ms, end_ms, quality in quality_spans(shown.rehearsal, probe):
+    for start_ms, end_ms, quality in quality_spans(shown, probe) if shown else ():
         if not any(start_ms < b and end_ms > a for a, b in put_in):
             spans.append((start_ms, end_ms, f"recorded: {quality}", SILENCE))
     bands: list[FaultBand] = []

@@ -1,6 +1,5 @@
 """The trace and the band rule of the Tune bench: what stays while the marks move."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from aldea.core.base.figures import short
@@ -9,14 +8,13 @@ from aldea.core.plan.document import Band, Claim, Plan, Probe
 from aldea.core.plan.tuning import Tuning
 from aldea.core.readings.trace import Trace
 from aldea.web.shell.plot import Scale, density_path, round_range, trace_path
-from aldea.web.shell.replay_cache import Replayed
+from aldea.web.shell.replay_cache import Picture, Replayed
 from aldea.web.shell.ticks import Tick, time_ticks
 from aldea.web.shell.window import Window
 
 PLOT_PX = 372
 OVERVIEW_PX = 44
 TRACK_PX = 748
-Picture = Callable[[tuple[object, ...], Callable[[], str]], str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,19 +76,19 @@ def tune_plot(
     plan: Plan,
     claim: Claim,
     whole: Replayed,
+    trace: Trace,
     window: Window,
     running: Tuning | None,
     picture: Picture,
 ) -> TunePlot:
-    """Draw the calibrated trace of a claim's probe in the window, and its whole length above.
+    """Draw the calibrated `trace` of a claim's probe in the window, and its whole length above.
 
-    `picture` remembers what is drawn for a key. `running` are the marks of the newest revision.
+    `picture` remembers what is drawn. `running` are the marks of the newest revision.
     """
     band = claim.condition
     probe = plan.probe(band.probe)
     if probe is None:  # a checked plan has it
         raise KeyError(band.probe)
-    trace = whole.traces[probe.id]
     part = trace.between(window.start_ms, window.end_ms)
     shown = probe.calibration.over((part if len(part) else trace).raw)
     step = QUANTITIES[probe.quantity].rule_step
@@ -122,6 +120,7 @@ def tune_plot(
             gap_ms=gap_ms,
         ),
         overview=picture(
+            probe.id,
             ("overview", probe, span.start_ms, span.end_ms),
             lambda: _overview(trace, probe, span),
         ),
@@ -131,6 +130,7 @@ def tune_plot(
         ticks=time_ticks(window, plan.house.time_zone),
         rule=tuple(_rule_ticks(y, step)),
         density=picture(
+            probe.id,
             ("density", probe, low, high, span.end_ms),
             lambda: density_path(
                 probe.calibration.over(trace.raw),

@@ -13,7 +13,6 @@ from aldea.core.base.figures import short
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Load, Plan
-from aldea.core.plan.text import plan_text
 from aldea.core.plan.tuning import Tuning
 from aldea.core.rehearse.rehearsal import Faults, load_consequence
 from aldea.core.words.verdicts import Verdict
@@ -71,31 +70,30 @@ def _answer(
     """What the asked plan does; None where nothing is recorded."""
     house, now_ms = opened.access.house.id, opened.access.now_ms
     _, claim = subject_of(asked.plan, load.id)
-    text = plan_text(asked.plan)
-    draft = state.replays.replay(connection, house, asked.plan, text, now_ms=now_ms)
-    if draft is None or claim.condition.probe not in draft.traces:
+    draft = state.replays.replay(connection, house, asked.plan, now_ms=now_ms)
+    moved = draft.of(load.id) if draft else None
+    if draft is None or moved is None or claim.condition.probe not in draft.heard:
         return None
     shown = draft
     if asked.faults:
-        shown = (
-            state.replays.replay(
-                connection, house, asked.plan, text, now_ms=now_ms, faults=asked.faults
-            )
-            or draft
+        faulty = state.replays.replay(
+            connection, house, asked.plan, now_ms=now_ms, faults=asked.faults
         )
-    trace = draft.traces[claim.condition.probe]
+        shown = faulty or draft
+    trace = state.replays.trace(connection, house, claim.condition.probe, now_ms)
     beyond = state.replays.beyond(connection, house, asked.plan, claim, trace)
     running, running_sum, running_tuning = None, None, None
     if opened.revision is not None:
         plan = opened.revision.plan
         claims = [c for c in plan.claims_of(load.id) if c.id == claim.id]
-        running = state.replays.replay(connection, house, plan, opened.revision.text, now_ms=now_ms)
-        if running is not None and claims and load.id in running.rehearsal.timelines:
+        running = state.replays.replay(connection, house, plan, now_ms=now_ms)
+        ran = running.of(load.id) if running else None
+        if ran is not None and claims:
             running_tuning = Tuning.of(plan, claims[0])
-            running_beyond = state.replays.beyond(
-                connection, house, plan, claims[0], running.traces[claims[0].condition.probe]
-            )
-            running_sum = load_consequence(running.rehearsal, claims[0], running_beyond)
+            probe = claims[0].condition.probe
+            seen = state.replays.trace(connection, house, probe, now_ms)
+            running_beyond = state.replays.beyond(connection, house, plan, claims[0], seen)
+            running_sum = load_consequence(ran, claims[0], running_beyond)
     return Answered(
         answer=tune_answer(
             plan=asked.plan,
@@ -104,7 +102,7 @@ def _answer(
             window=window,
             shown=shown,
             running=running,
-            draft_sum=load_consequence(draft.rehearsal, claim, beyond),
+            draft_sum=load_consequence(moved, claim, beyond),
             running_sum=running_sum,
             running_tuning=running_tuning,
             faults=asked.faults,
@@ -149,13 +147,8 @@ def _page(
             errors = fields.errors
     state.engine.check()
     with state.database.begin() as connection:
-        first = state.replays.replay(
-            connection,
-            opened.access.house.id,
-            opened.plan,
-            opened.draft.text,
-            now_ms=opened.access.now_ms,
-        )
+        house, now_ms = opened.access.house.id, opened.access.now_ms
+        first = state.replays.replay(connection, house, opened.plan, now_ms=now_ms)
         window = asked_window(request, opened.access.now_ms, first)
         answered = _answer(state, connection, opened, asked, load, window)
         _, shown_claim = subject_of(asked.plan, load_id)
@@ -165,11 +158,10 @@ def _page(
                 asked.plan,
                 shown_claim,
                 answered.shown,
+                state.replays.trace(connection, house, shown_claim.condition.probe, now_ms),
                 window,
                 answered.running_tuning,
-                lambda key, draw: state.replays.picture(
-                    connection, opened.access.house.id, key, draw
-                ),
+                state.replays.pictures(connection, house),
             )
     shown = answered.answer if answered else None
     words = {**words_of(asked.tuning), **fault_words(window, opened.plan.house.time_zone)}
@@ -310,12 +302,13 @@ def events(state: State, access: MemberAccess, load_id: str) -> Response:
         opened = open_house(connection, access)
         subject_of(opened.plan, load_id)
         replayed = state.replays.replay(
-            connection, access.house.id, opened.plan, opened.draft.text, now_ms=access.now_ms
+            connection, access.house.id, opened.plan, now_ms=access.now_ms
         )
-    if replayed is None:
+    run = replayed.run() if replayed else None
+    if run is None:
         raise NotFoundError("readings", got="none", allowed="a recorded log of the probe")
     return Response(
-        events_csv(replayed.rehearsal.run),
+        events_csv(run),
         media_type="text/csv",
         headers={"Content-Disposition": 'attachment; filename="events.csv"'},
     )

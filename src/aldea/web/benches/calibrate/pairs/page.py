@@ -15,7 +15,6 @@ from aldea.core.calibrate.identical import CarriedLine, identical_probes
 from aldea.core.calibrate.methods.method import Method, Stated
 from aldea.core.calibrate.methods.registry import METHODS
 from aldea.core.plan.document import Plan, Probe
-from aldea.core.plan.text import plan_text
 from aldea.core.rehearse.rehearsal import closings_per_day
 from aldea.store.calibrations import certificates, next_number, open_pairs
 from aldea.web.benches.calibrate.budget.own_rows import own_carried, own_rows, own_typed
@@ -108,9 +107,9 @@ def probe_page(
         trace = state.replays.trace(connection, house, probe.id, opened.access.now_ms)
 
         def times_a_day(plan: Plan) -> dict[str, float]:
-            text, now_ms = plan_text(plan), opened.access.now_ms
-            done = state.replays.replay(connection, house, plan, text, now_ms=now_ms)
-            return closings_per_day(done.rehearsal) if done else {}
+            done = state.replays.replay(connection, house, plan, now_ms=opened.access.now_ms)
+            rows = [closings_per_day(r.rehearsal) for r in done.loads.values()] if done else []
+            return {load: count for row in rows for load, count in row.items()}
 
         view = make_calibrate_view(
             opened.plan, probe, method, taken, previewed, (stated, own), times_a_day

@@ -157,11 +157,15 @@ class Given:
 
     def table(self, name: str) -> list[list[float]]:
         """Rows of numbers, as many in each; a refusal at the field names the row."""
+        text = self.text(name)
         try:
-            return read_rows(self.text(name))
+            rows = read_rows(text)
         except InputError as exc:
             self.fields.errors.setdefault(name, exc.sentence)
             return []
+        if text and not rows:
+            self.fields.refuse(name, "a heading alone", "rows of numbers under it")
+        return rows
 
     def rows(self, name: str, width: int) -> list[list[float]]:
         """Rows of `width` numbers; a refusal at the field names the row."""

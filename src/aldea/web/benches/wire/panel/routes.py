@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.base.instants import MS_PER_HOUR
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
@@ -67,7 +68,11 @@ def wire_page(
     by_place = query.get("by") == "place"
     with state.database.begin() as connection:
         replayed, mode, shown = running_replay(state, connection, opened)
-    window = asked_window(request, opened.access.now_ms, replayed)
+        window = asked_window(request, opened.access.now_ms, replayed)
+        working = [probe.id for probe in plan.probes if probe.stage == "working"]
+        house = opened.access.house.id
+        since_ms = window.at_ms - MS_PER_HOUR
+        traces = state.replays.latest(connection, house, working, since_ms, window.at_ms)
     board_id = board_id or query.get("board", "")
     if chosen.startswith("board:") and not board_id:
         board_id = chosen.removeprefix("board:")
@@ -76,6 +81,7 @@ def wire_page(
         plan,
         shown=Shown(only=query.get("rows", ""), board=board, part=chosen),
         replayed=replayed,
+        traces=traces,
         window=window,
         draft_version=opened.draft.version,
     )

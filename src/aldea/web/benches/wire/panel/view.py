@@ -1,5 +1,6 @@
 """The Wire bench: the drawing, the schedule, what is wrong, and which pin a chosen part sits on."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from aldea.core.base.errors import PlanError
@@ -11,6 +12,7 @@ from aldea.core.engine.contacts.compiled import CompiledContacts, compile_contac
 from aldea.core.engine.contacts.run import conducting_at, run_contacts
 from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import Supply
+from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.stretches import stretch_at
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
@@ -72,7 +74,9 @@ def contacts_at(
         return None, {}, f"{exc.where}: {exc.got}. {exc.mend}"
     if replayed is None:
         return lines, conducting_at(lines, [], t_ms), ""
-    run = replayed.rehearsal.run
+    run = replayed.run()
+    if run is None:
+        return lines, conducting_at(lines, [], t_ms), ""
     since_ms = max(run.start_ms, t_ms - SETTLED_MS)
     events = run_contacts(lines, run, since_ms=since_ms, until_ms=t_ms + 1)
     return lines, conducting_at(lines, events, t_ms), ""
@@ -83,6 +87,7 @@ def make_wire_view(
     *,
     shown: Shown,
     replayed: Replayed | None,
+    traces: Mapping[str, Trace],
     window: Window,
     draft_version: int,
 ) -> WireView:
@@ -90,7 +95,7 @@ def make_wire_view(
     found = findings(plan)
     tags = warning_tags(found)
     lines, conducting, note = contacts_at(plan, replayed, window.at_ms)
-    readings = _readings(plan, replayed, window.at_ms)
+    readings = _readings(plan, traces, window.at_ms)
     drawing = None
     if shown.board is not None:
         drawing = draw_panel(
@@ -127,8 +132,7 @@ def _ranks(plan: Plan, replayed: Replayed | None, t_ms: int) -> dict[str, int]:
     """Who decides about each load, by its rank."""
     ranks = {}
     for load in plan.loads:
-        timeline = replayed.rehearsal.timelines.get(load.id) if replayed else None
-        stretch = stretch_at(timeline, t_ms) if timeline else None
+        stretch = stretch_at(replayed.timeline(load.id), t_ms) if replayed else None
         if stretch is not None:
             ranks[load.id] = stretch.rank
     return ranks
@@ -176,12 +180,10 @@ def _verdict(
     return Verdict(mark="holds", sentence="Every line has its pin and nothing clashes.")
 
 
-def _readings(plan: Plan, replayed: Replayed | None, t_ms: int) -> dict[str, str]:
-    if replayed is None:
-        return {}
+def _readings(plan: Plan, traces: Mapping[str, Trace], t_ms: int) -> dict[str, str]:
     found = {}
     for probe in plan.probes:
-        trace = replayed.traces.get(probe.id)
+        trace = traces.get(probe.id)
         at = trace.at(t_ms) if trace is not None else None
         if at is not None:
             value = probe.calibration.at(at[1])
