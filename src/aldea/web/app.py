@@ -19,6 +19,7 @@ from aldea.store.reading_cache import ReadingCache
 from aldea.web.api import routes as api
 from aldea.web.registry import BENCHES
 from aldea.web.shell.gate import Gate
+from aldea.web.shell.printing import Printer, prepare
 from aldea.web.shell.problems import answer_errors
 from aldea.web.shell.replay_cache import ReplayCache
 from aldea.web.shell.state import AppState, EngineStart, wall_clock_ms
@@ -42,6 +43,12 @@ async def _sweep(database: Database, uploads: Path) -> None:
         await asyncio.sleep(SECONDS_BETWEEN_SWEEPS)
 
 
+def _prepare(state: AppState) -> None:
+    state.engine.ready.wait()
+    with contextlib.suppress(OSError):  # without its libraries a print says what to install
+        prepare()
+
+
 async def _work(queue: procrastinate.App) -> None:
     while True:
         try:
@@ -62,6 +69,7 @@ def create_app(
         readings=readings,
         replays=ReplayCache(readings),
         hashing=CapacityLimiter(HASHES_AT_ONCE),
+        printer=Printer(),
         uploads=uploads,
         engine=EngineStart(),
         clock=clock,
@@ -71,6 +79,7 @@ def create_app(
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         state.engine.begin()
         tasks = [
+            asyncio.create_task(asyncio.to_thread(_prepare, state)),
             asyncio.create_task(_work(make_queue(database, uploads))),
             asyncio.create_task(_sweep(database, uploads)),
         ]

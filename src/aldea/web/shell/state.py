@@ -12,6 +12,7 @@ from anyio import CapacityLimiter
 from aldea.core.base.errors import AldeaError
 from aldea.store.database import Database
 from aldea.store.reading_cache import ReadingCache
+from aldea.web.shell.printing import Printer
 from aldea.web.shell.replay_cache import ReplayCache
 
 # An answer makes tens of thousands of things and lets them all go: no need to look after each.
@@ -72,6 +73,7 @@ class AppState:
     readings: ReadingCache
     replays: ReplayCache
     hashing: CapacityLimiter
+    printer: Printer
     uploads: Path
     engine: EngineStart
     clock: Callable[[], int] = wall_clock_ms

@@ -1,7 +1,7 @@
 """The House bench: what stands in every room at the scrubber, and what is owed."""
 
 import textwrap
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from aldea.core.base.figures import figure
@@ -250,7 +250,7 @@ def _room_view(
     )
 
 
-def _cells(room: Room, loads: list[Load], told: dict[str, LoadRow]) -> Iterator[LoadCell]:
+def _cells(room: Room, loads: Sequence[Load], told: dict[str, LoadRow]) -> Iterator[LoadCell]:
     """The loads of a room side by side; the word of the state goes above where it is narrow."""
     gap = 14.0
     each = (room.width - 20 - gap * (len(loads) - 1)) / max(1, len(loads))

@@ -10,7 +10,6 @@ from aldea.web.benches.calibrate.certificates.due import due_list
 from aldea.web.benches.calibrate.certificates.view import certificate_view
 from aldea.web.shell.access import HouseAccess, MemberAccess, State
 from aldea.web.shell.page import open_house, rail_now, render_bench
-from aldea.web.shell.printing import pdf_answer
 from aldea.web.shell.state import AppState
 from aldea.web.shell.templates import templates
 
@@ -74,20 +73,30 @@ def certificate_sheet(state: State, access: MemberAccess, number: int) -> Respon
 def certificate_label(state: State, access: MemberAccess, number: int) -> Response:
     """The label for the probe, 62 by 29 mm."""
     return _printed(
-        state, access, number, "calibrate/certificates/label.html", f"label-{number}.pdf"
+        state,
+        access,
+        number,
+        "calibrate/certificates/label.html",
+        f"label-{number}.pdf",
+        "calibrate/certificates/label.css",
     )
 
 
 def _printed(
-    state: AppState, access: HouseAccess, number: int, template: str, name: str
+    state: AppState, access: HouseAccess, number: int, template: str, name: str, *styles: str
 ) -> Response:
     with state.database.begin() as connection:
         opened = open_house(connection, access)
         found = certificate(connection, access.house.id, number)
     zone = opened.plan.house.time_zone
-    html = templates.env.get_template(template).render(
-        certificate=certificate_view(found, zone),
-        house=opened.plan.house.name,
-        qr=square_code(access.house.slug, found, zone),
-    )
-    return pdf_answer(html, f"{access.house.slug}-{name}")
+    house = opened.plan.house.name
+
+    def sheet() -> str:
+        return templates.env.get_template(template).render(
+            certificate=certificate_view(found, zone),
+            house=house,
+            qr=square_code(access.house.slug, found, zone),
+        )
+
+    key = (access.house.slug, template, number, found.sha256, house, zone)
+    return state.printer.answer(key, f"{access.house.slug}-{name}", sheet, *styles)

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, Response
 
 from aldea.core.base.errors import NotFoundError
 from aldea.core.base.instants import stamp
@@ -14,10 +14,7 @@ from aldea.web.benches.wire.panel.view import contacts_at, warning_tags
 from aldea.web.benches.wire.sheets.view import PAPER, make_sheet
 from aldea.web.shell.access import MemberAccess, State
 from aldea.web.shell.files import csv_file
-from aldea.web.shell.page import (
-    open_house,
-)
-from aldea.web.shell.printing import pdf_answer
+from aldea.web.shell.page import OpenHouse, open_house
 from aldea.web.shell.templates import templates
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
@@ -32,16 +29,26 @@ def schedule_file(state: State, access: MemberAccess) -> Response:
 
 
 @router.get("/wire/{sheet}.pdf")
-def printed(request: Request, state: State, access: MemberAccess, sheet: str) -> Response:
+def printed(state: State, access: MemberAccess, sheet: str) -> Response:
     """The door sheet, or the electrician's part alone, as A4."""
     if sheet not in ("door-sheet", "electrician"):
         raise NotFoundError("sheet", got=repr(sheet), allowed="door-sheet or electrician")
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-    plan = opened.plan
+    running = opened.revision.sha256 if opened.revision else ""
+    name = f"{access.house.slug}-{sheet}.pdf"
+    return state.printer.answer(
+        (access.house.slug, sheet, opened.draft.version, opened.draft.text, running),
+        name,
+        lambda: _sheet(opened, sheet),
+    )
+
+
+def _sheet(opened: OpenHouse, sheet: str) -> str:
+    plan, now_ms = opened.plan, opened.access.now_ms
     found = findings(plan)
     tags = warning_tags(found)
-    lines, _, note = contacts_at(plan, None, access.now_ms)
+    lines, _, note = contacts_at(plan, None, now_ms)
     at_rest = {r.id: bool(lines.unpowered[i]) for i, r in enumerate(lines.relays)} if lines else {}
     wires = conductors(plan)
     drawings = [
@@ -66,8 +73,7 @@ def printed(request: Request, state: State, access: MemberAccess, sheet: str) ->
         "draft": opened.draft.version,
         "revision": opened.revision.number if opened.revision else None,
         "drawn": "this is it" if same else f"draft {opened.draft.version} is drawn, and is not",
-        "when": stamp(access.now_ms, plan.house.time_zone),
+        "when": stamp(now_ms, plan.house.time_zone),
         "note": note,
     }
-    html = templates.env.get_template(f"wire/sheets/{sheet.replace('-', '_')}.html").render(values)
-    return pdf_answer(html, f"{access.house.slug}-{sheet}.pdf")
+    return templates.env.get_template(f"wire/sheets/{sheet.replace('-', '_')}.html").render(values)
