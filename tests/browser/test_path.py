@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.driving import HOUSE, sign_in
+from tests.browser.driving import HOUSE, settle, sign_in
 
 from aldea.demo.mill import DRYING_RH
 
@@ -219,3 +219,39 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     expect(page.locator("#bench")).to_contain_text("nothing recorded yet")
     page.goto(f"{base}/h/molino-alto-2/tune")
     expect(page.get_by_text("No readings of Dehumidifier’s probe yet.")).to_be_visible()
+
+
+def test_answers_come_while_a_fast_pointer_still_moves(page, base):
+    """A mouse that reports every four milliseconds: waiting for it to rest would wait for good."""
+    sign_in(page, base, "jon")
+    page.goto(f"{base}{HOUSE}/tune/dehumidifier")
+    settle(page)
+    answered = page.evaluate(
+        """async () => {
+          let answered = 0;
+          document.body.addEventListener("htmx:afterOnLoad", () => { answered += 1; });
+          const field = document.querySelector("[name=on]");
+          const until = performance.now() + 1500;
+          while (performance.now() < until) {
+            field.value = (62 + Math.random()).toFixed(1);
+            field.dispatchEvent(new Event("input", { bubbles: true }));
+            await new Promise((done) => setTimeout(done, 4));
+          }
+          return answered;
+        }"""
+    )
+    assert answered >= 3
+
+
+def test_an_answer_that_fails_is_said_and_what_was_typed_stays(page, base):
+    sign_in(page, base, "jon")
+    page = page.context.new_page()  # one on whose console a failure is no failure
+    page.goto(f"{base}{HOUSE}/tune/dehumidifier")
+    settle(page)
+    page.route("**/answer", lambda route: route.fulfill(status=503, body="away"))
+    page.locator("[name=on]").fill("63")
+    expect(page.locator(".lost")).to_contain_text("The database does not answer")
+    expect(page.locator("[name=on]")).to_have_value("63")
+    page.unroute("**/answer")
+    page.locator("[name=on]").fill("64")
+    expect(page.locator(".lost")).to_have_count(0)

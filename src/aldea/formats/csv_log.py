@@ -29,7 +29,7 @@ from aldea.formats.log_options import (
 )
 from aldea.formats.log_report import LogReport
 
-BLOCK_BYTES = 2_000_000
+BLOCK_BYTES = 1_000_000
 MOST_ROWS = 10_000_000
 LONGEST_LINE_BYTES = 100_000
 EARLIEST_MS = ms_of(datetime(2000, 1, 1, tzinfo=UTC))
@@ -66,8 +66,7 @@ def read_csv_log(
             mend="Choose another sign between columns.",
         )
     options.checked(columns)
-    times: list[np.ndarray] = []
-    values: list[np.ndarray] = []
+    grown = _Growing(size)
     rows = moved = 0
     for first_line, block, done in _blocks(path, options.header_rows):
         block_ms, block_value, block_moved = _read_block(block, first_line, columns, options)
@@ -76,16 +75,42 @@ def read_csv_log(
         if rows > MOST_ROWS:
             raise LogFileError("file", got=f"over {MOST_ROWS} rows", allowed=f"{MOST_ROWS}")
         keep = ~np.isnan(block_value)
-        times.append(block_ms[keep])
-        values.append(block_value[keep])
+        grown.add(block_ms[keep], block_value[keep], done)
         told(done / size)
-    t_ms = np.concatenate(times) if times else np.zeros(0, dtype=np.int64)
-    value = np.concatenate(values) if values else np.zeros(0)
+    t_ms, value = grown.arrays()
     if not len(t_ms):
         raise LogFileError(
             "file", got=f"{rows} rows without a reading", allowed="at least one reading"
         )
     return _summed_up(t_ms, value, rows, moved, allowed)
+
+
+class _Growing:
+    """Two arrays that grow in place, with room by how long the lines were so far."""
+
+    def __init__(self, size_bytes: int) -> None:
+        self._size_bytes = size_bytes
+        self._count = 0
+        self._t_ms = np.empty(0, dtype=np.int64)
+        self._value = np.empty(0)
+
+    def add(self, t_ms: np.ndarray, value: np.ndarray, done_bytes: int) -> None:
+        """Put a block at the end, after `done_bytes` of the file."""
+        end = self._count + len(t_ms)
+        if end > len(self._t_ms):
+            whole = int(1.02 * end * self._size_bytes / max(done_bytes, 1)) + 1000
+            room = min(max(whole, end), MOST_ROWS + end)
+            for array in (self._t_ms, self._value):
+                array.resize(room, refcheck=False)  # without a second array beside it
+        self._t_ms[self._count : end] = t_ms
+        self._value[self._count : end] = value
+        self._count = end
+
+    def arrays(self) -> tuple[np.ndarray, np.ndarray]:
+        """What has come, and no room behind it."""
+        for array in (self._t_ms, self._value):
+            array.resize(self._count, refcheck=False)
+        return self._t_ms, self._value
 
 
 def _summed_up(
@@ -95,19 +120,23 @@ def _summed_up(
     moved: int,
     allowed: Range,
 ) -> tuple[Trace, LogReport]:
-    jumps_back = int((np.diff(t_ms) < 0).sum())
-    order = np.argsort(t_ms, kind="stable") if jumps_back else np.arange(len(t_ms))
-    sorted_ms = t_ms[order]
-    fresh = np.concatenate(([True], np.diff(sorted_ms) > 0))
-    trace = Trace(t_ms=sorted_ms[fresh], raw=value[order][fresh])
-    steps = np.diff(trace.t_ms)
-    interval_ms = float(np.median(steps)) if len(steps) else 0.0
+    count = len(t_ms)
+    jumps_back = int((t_ms[1:] < t_ms[:-1]).sum())
+    if jumps_back:
+        order = np.argsort(t_ms, kind="stable")
+        t_ms, value = t_ms[order], value[order]
+    fresh = np.concatenate(([True], t_ms[1:] > t_ms[:-1]))
+    if not fresh.all():  # a log in order is not copied: it may be large
+        t_ms, value = t_ms[fresh], value[fresh]
+    trace = Trace(t_ms=t_ms, raw=value)
+    steps = np.diff(t_ms)
+    interval_ms = float(np.median(steps, overwrite_input=True)) if len(steps) else 0.0
     gaps = steps[steps > GAP_FACTOR * interval_ms]
     outside = (trace.raw < allowed.low) | (trace.raw > allowed.high)
     return trace, LogReport(
         rows=rows,
         readings=len(trace),
-        empty=rows - len(t_ms),
+        empty=rows - count,
         duplicates=int((~fresh).sum()),
         jumps_back=jumps_back,
         out_of_range=int(outside.sum()),

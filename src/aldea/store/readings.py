@@ -96,25 +96,28 @@ def store_readings(
     ensure_partitions(connection, int(trace.t_ms[0]), int(trace.t_ms[-1]))
     connection.execute("SELECT pg_advisory_xact_lock(715519, %s)", (series,))
     fresh = ~known_instants(connection, series, trace)
-    t_ms, value = trace.t_ms[fresh], trace.raw[fresh]
-    rows = np.empty(min(len(t_ms), ROWS_A_BLOCK), dtype=ROW_IN)
+    new = int(fresh.sum())
+    rows = np.empty(min(len(trace), ROWS_A_BLOCK), dtype=ROW_IN)
     rows["n"], rows["ls"], rows["lt"], rows["lv"], rows["series_id"] = 3, 4, 8, 8, series
     with connection.cursor().copy(
         "COPY reading (series_id, t_ms, value) FROM STDIN (FORMAT BINARY)"
     ) as copy:
         copy.write(COPY_HEAD)
-        for start in range(0, len(t_ms), ROWS_A_BLOCK):
-            block = rows[: min(ROWS_A_BLOCK, len(t_ms) - start)]
-            block["t_ms"] = t_ms[start : start + ROWS_A_BLOCK]
-            block["value"] = value[start : start + ROWS_A_BLOCK]
+        for start in range(0, len(trace), ROWS_A_BLOCK):
+            part = slice(start, start + ROWS_A_BLOCK)
+            block = rows[: int(fresh[part].sum())]
+            block["t_ms"] = trace.t_ms[part][fresh[part]]
+            block["value"] = trace.raw[part][fresh[part]]
             copy.write(block.tobytes())
-            told((start + len(block)) / len(t_ms))
+            told(min(part.stop, len(trace)) / len(trace))
         copy.write(COPY_END)
-    if len(t_ms):
+    if new:
+        first = int(np.argmax(fresh))
+        last = len(fresh) - 1 - int(np.argmax(fresh[::-1]))
         # What pages ask for at every visit is kept beside the series, in the same transaction.
         connection.execute(
             "UPDATE series SET version = version + 1, count = count + %s, "
             "first_ms = least(first_ms, %s), last_ms = greatest(last_ms, %s) WHERE id = %s",
-            (len(t_ms), int(t_ms[0]), int(t_ms[-1]), series),
+            (new, int(trace.t_ms[first]), int(trace.t_ms[last]), series),
         )
-    return len(t_ms)
+    return new

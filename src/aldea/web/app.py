@@ -19,7 +19,7 @@ from aldea.store.reading_cache import ReadingCache
 from aldea.web.api import routes as api
 from aldea.web.registry import BENCHES
 from aldea.web.shell.gate import Gate
-from aldea.web.shell.printing import Printer, prepare
+from aldea.web.shell.printing import Printer
 from aldea.web.shell.problems import answer_errors
 from aldea.web.shell.replay_cache import ReplayCache
 from aldea.web.shell.state import AppState, EngineStart, wall_clock_ms
@@ -41,12 +41,6 @@ async def _sweep(database: Database, uploads: Path) -> None:
         except Exception:
             log.exception("sweeping")  # the next one may find the database again
         await asyncio.sleep(SECONDS_BETWEEN_SWEEPS)
-
-
-def _prepare(state: AppState) -> None:
-    state.engine.ready.wait()
-    with contextlib.suppress(OSError):  # without its libraries a print says what to install
-        prepare()
 
 
 async def _work(queue: procrastinate.App) -> None:
@@ -79,7 +73,6 @@ def create_app(
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         state.engine.begin()
         tasks = [
-            asyncio.create_task(asyncio.to_thread(_prepare, state)),
             asyncio.create_task(_work(make_queue(database, uploads))),
             asyncio.create_task(_sweep(database, uploads)),
         ]

@@ -1,10 +1,11 @@
 """Printing: a page of HTML as PDF, with our own fonts and no other file; each kept a while."""
 
 import atexit
+import contextlib
+import threading
 from collections.abc import Callable, Hashable
 from functools import cache
 from pathlib import Path
-from threading import Lock
 from typing import Any
 
 from fastapi import Response
@@ -17,7 +18,7 @@ STATIC = Path(__file__).parent / "static"
 SHEET_STYLE = "sheet.css"
 MOST_BYTES = 16_000_000
 # A sheet takes a second or more of one core, and the fonts are shared: one at a time.
-_one_at_a_time = Lock()
+_one_at_a_time = threading.Lock()
 
 
 @cache
@@ -52,9 +53,9 @@ def pdf_of(html: str, *styles: str) -> bytes:
     return made
 
 
-def prepare() -> None:
-    """Load what prints, so that the first sheet need not wait for it."""
-    with _one_at_a_time:
+def _load() -> None:
+    # Without its libraries a print says what to install.
+    with contextlib.suppress(OSError), _one_at_a_time:
         _style(SHEET_STYLE)
 
 
@@ -63,6 +64,13 @@ class Printer:
 
     def __init__(self) -> None:
         self._kept: BoundedCache[bytes] = BoundedCache(MOST_BYTES)
+        self._prepared = False
+
+    def prepare(self) -> None:
+        """Load what prints, in the background, where somebody stands before the door to it."""
+        if not self._prepared:
+            self._prepared = True
+            threading.Thread(target=_load, name="printing", daemon=True).start()
 
     def answer(self, key: Hashable, name: str, make: Callable[[], str], *styles: str) -> Response:
         """A PDF to look at or to keep; `AldeaError` with the mend where a library is missing."""

@@ -20,7 +20,6 @@ from aldea.web.shell.window import Window
 
 SPANS_H = (3, 6, 12, 24, 48, 168, 720)
 MOST_LANES = 8  # what the open rail is high enough for; working loads go before planned ones
-MOST_REMEMBERED = 4
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,7 +78,7 @@ def make_rail(
     lane_texts: list[Markup] = []
     for index, load in enumerate(load for load in plan.loads if load in shown):
         timeline = replayed.timeline(load.id) if replayed else []
-        lanes.append(_lane(load, plan, timeline, window, index))
+        lanes.append(_lane(load, plan, replayed, window, index))
         if replayed and timeline:
             lane_texts.append(_lane_text(replayed.loads[load.id], load, plan, window))
     head_json = htmlsafe_json_dumps(_head(window, zone), dumps=json.dumps)
@@ -114,13 +113,14 @@ def _head(window: Window, zone: str) -> dict[str, Any]:
     }
 
 
-def _lane(load: Load, plan: Plan, timeline: list[Stretch], window: Window, index: int) -> Lane:
+def _lane(load: Load, plan: Plan, replayed: Replayed | None, window: Window, index: int) -> Lane:
+    timeline = replayed.timeline(load.id) if replayed else []
     stretch = stretch_at(timeline, window.at_ms) if timeline else None
     words = load_words(stretch, load=load, plan=plan) if stretch else None
     return Lane(
         load=load,
         y=index * LANE_PX,
-        blocks=tuple(lane_blocks(timeline, window)) if timeline else (),
+        blocks=_blocks(replayed.loads[load.id], timeline, window) if replayed and timeline else (),
         state=words.state if words else "unknown",
         decided_by=words.decided_by if words else "nothing recorded yet",
         why=words.why if words else "",
@@ -139,15 +139,20 @@ def _planned_note(plan: Plan, lanes: list[Lane]) -> str:
     return f"{count} {more} more not drawn here." if more else count
 
 
+def _blocks(kept: LoadReplay, timeline: list[Stretch], window: Window) -> tuple[Block, ...]:
+    blocks: tuple[Block, ...] = kept.remembered(
+        ("blocks", window.start_ms, window.end_ms), lambda: tuple(lane_blocks(timeline, window))
+    )
+    return blocks
+
+
 def _lane_text(kept: LoadReplay, load: Load, plan: Plan, window: Window) -> Markup:
-    """A lane as the script reads it; the last few windows of each load are remembered."""
-    key = (window.start_ms, window.end_ms, load.name)
-    if key not in kept.told:
-        if len(kept.told) >= MOST_REMEMBERED:
-            kept.told.clear()
-        told = _lane_data(load, plan, kept.rehearsal.timelines[load.id], window)
-        kept.told[key] = htmlsafe_json_dumps(told, dumps=json.dumps)
-    text: Markup = kept.told[key]
+    """A lane as the script reads it."""
+    timeline = kept.rehearsal.timelines[load.id]
+    text: Markup = kept.remembered(
+        ("words", window.start_ms, window.end_ms, plan.house.time_zone),
+        lambda: htmlsafe_json_dumps(_lane_data(load, plan, timeline, window), dumps=json.dumps),
+    )
     return text
 
 

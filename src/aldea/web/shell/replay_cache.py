@@ -21,6 +21,7 @@ from aldea.store.reading_cache import ReadingCache, Series, first_since, series_
 LONGEST_REPLAY_DAYS = 31
 MOST_REPLAY_BYTES = 48_000_000
 MOST_MADE_BYTES = 32_000_000
+MOST_TOLD = 8
 BYTES_A_STRETCH = 700  # with the words that the rail says of it
 Made = TypeVar("Made")
 # Remembers a drawing of a probe's log, by what it depends on beside the readings.
@@ -29,10 +30,19 @@ Picture = Callable[[str, tuple[object, ...], Callable[[], str]], str]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LoadReplay:
-    """What one load does, and what the rail said of it, by window."""
+    """What one load does, and what was drawn and said of it in the last few windows."""
 
     rehearsal: Rehearsal
     told: dict[object, Any] = field(default_factory=dict, compare=False)
+
+    def remembered(self, key: object, make: Callable[[], Any]) -> Any:
+        """What was made of it for a key before, or made now."""
+        found = self.told.get(key)
+        if found is None:
+            if len(self.told) >= MOST_TOLD:
+                self.told.clear()
+            found = self.told[key] = make()
+        return found
 
     @property
     def size_bytes(self) -> int:

@@ -1,11 +1,13 @@
 """Filters beside one another on the recorded trace: noise left, lag, spikes, the line itself."""
 
+import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from aldea.core.base.arrays import FloatArray, IntArray
+from aldea.core.base.bounded import BoundedCache
 from aldea.core.base.figures import figure, short
 from aldea.core.base.instants import span
 from aldea.core.base.quantities import unit_of
@@ -87,6 +89,19 @@ def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     return ASKS
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Steady:
+    """What stays of a trace while the filters are tried on it."""
+
+    ground: Ground
+    y: Scale
+    raw_path: str
+    grid: tuple[GridLine, ...]
+
+
+_kept: BoundedCache[_Steady] = BoundedCache(16_000_000)
+
+
 def _work(given: Given) -> Found:
     window, tau_s = given.whole(BY_NAME["window"]), given.number(BY_NAME["tau_s"])
     drawn = given.fields.choice("drawn", dict(NAMES))
@@ -108,14 +123,22 @@ def _work(given: Given) -> Found:
     t_s = (t_ms - t_ms[0]) / 1000
     interval_s = float(np.median(np.diff(t_s)))
     filters = _filters(t_s, window, tau_s, interval_s)
-    ground = ground_of(raw)
+    steady = _steady_of(t_ms, raw, interval_s)
+    ground = steady.ground
     unit = unit_of(probe.quantity)
     spikes = int(ground.spikes.sum())
     return Found(
         verdict=_verdict(probe.name, unit, ground.noise, spikes),
         wide=Drawing(
             template="calibrate/recordings/filters.html",
-            view=_drawn(drawn, t_ms, raw, filters[drawn].run(raw), interval_s),
+            view=TraceDrawing(
+                drawn=drawn,
+                raw_path=steady.raw_path,
+                filtered_path=_path(t_ms, filters[drawn].run(raw), steady.y, interval_s),
+                grid=steady.grid,
+                count=len(raw),
+                interval=span(interval_s),
+            ),
         ),
         tables=(
             Table(
@@ -177,33 +200,33 @@ def _row(one: _Tried, ground: Ground, window: int, interval_s: float, unit: str)
     )
 
 
-def _drawn(
-    drawn: str, t_ms: IntArray, raw: FloatArray, filtered: FloatArray, interval_s: float
-) -> TraceDrawing:
-    low, high = float(raw.min()), float(raw.max())
-    pad = max(0.05 * (high - low), 1e-6)
-    y = Scale(low=low - pad, high=high + pad, pixel_low=HEIGHT - 4, pixel_high=4)
-    start, end = int(t_ms[0]), int(t_ms[-1]) + 1
-
-    def path(values: FloatArray) -> str:
-        return trace_path(
-            t_ms,
-            values,
-            start_ms=start,
-            end_ms=end,
-            width=WIDTH - LEFT - 8,
+def _steady_of(t_ms: IntArray, raw: FloatArray, interval_s: float) -> _Steady:
+    key = hashlib.blake2b(t_ms.tobytes() + raw.tobytes(), digest_size=16).digest()
+    found = _kept.get(key)
+    if found is None:
+        low, high = float(raw.min()), float(raw.max())
+        pad = max(0.05 * (high - low), 1e-6)
+        y = Scale(low=low - pad, high=high + pad, pixel_low=HEIGHT - 4, pixel_high=4)
+        steps = np.linspace(low, high, 5).tolist()
+        found = _Steady(
+            ground=ground_of(raw),
             y=y,
-            gap_ms=round(interval_s * 6000),
+            raw_path=_path(t_ms, raw, y, interval_s),
+            grid=tuple(GridLine(at=round(y(value), 1), text=figure(value, 1)) for value in steps),
         )
+        _kept.put(key, found, 2 * raw.nbytes + len(found.raw_path))
+    return found
 
-    steps = np.linspace(low, high, 5).tolist()
-    return TraceDrawing(
-        drawn=drawn,
-        raw_path=path(raw),
-        filtered_path=path(filtered),
-        grid=tuple(GridLine(at=round(y(value), 1), text=figure(value, 1)) for value in steps),
-        count=len(raw),
-        interval=span(interval_s),
+
+def _path(t_ms: IntArray, values: FloatArray, y: Scale, interval_s: float) -> str:
+    return trace_path(
+        t_ms,
+        values,
+        start_ms=int(t_ms[0]),
+        end_ms=int(t_ms[-1]) + 1,
+        width=WIDTH - LEFT - 8,
+        y=y,
+        gap_ms=round(interval_s * 6000),
     )
 
 

@@ -65,6 +65,7 @@ def wire_page(
 ) -> Response:
     """The bench with one board drawn, or everything by place."""
     plan, query = opened.plan, request.query_params
+    state.printer.prepare()
     by_place = query.get("by") == "place"
     with state.database.begin() as connection:
         replayed, mode, shown = running_replay(state, connection, opened)

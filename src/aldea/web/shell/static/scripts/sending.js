@@ -3,9 +3,13 @@
 import { $ } from "./dom.js";
 import { sent } from "./keep.js";
 
+const SENTENCES = {
+  500: "Aldea made a mistake: these figures are older than what is typed. What you typed stays here.",
+  503: "The database does not answer: these figures are older than what is typed. What you typed stays here.",
+};
 const LOST = "The server does not answer. What you typed stays here; press again when it does.";
 
-export function sayLost(form) {
+export function sayLost(form, text = LOST) {
   let note = $(".lost", form);
   if (!note) {
     note = document.createElement("p");
@@ -13,7 +17,19 @@ export function sayLost(form) {
     note.setAttribute("role", "alert");
     form.append(note);
   }
-  note.textContent = LOST;
+  note.textContent = text;
+}
+
+// An answer while typing that is none of the bench's own: said where it was asked for, until the next.
+function sayFailed(event) {
+  const place = event.detail.elt.closest("form, section, main") ?? document.body;
+  const status = event.detail.xhr?.status;
+  if (status && status < 500) return;
+  sayLost(place, status ? SENTENCES[status] ?? SENTENCES[500] : LOST);
+}
+
+function takeBack() {
+  for (const note of document.querySelectorAll(".lost")) note.remove();
 }
 
 // A browser's own error page would bury the form: the form goes only where somebody answers.
@@ -66,5 +82,8 @@ function submitted(event) {
 }
 
 export function start() {
+  document.body.addEventListener("htmx:responseError", sayFailed);
+  document.body.addEventListener("htmx:sendError", sayFailed);
+  document.body.addEventListener("htmx:afterOnLoad", (event) => event.detail.successful && takeBack());
   document.addEventListener("submit", submitted);
 }
