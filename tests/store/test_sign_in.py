@@ -176,3 +176,9 @@ def test_a_taken_name_is_refused(database):
     with database.begin() as connection:
         stored = connection.scalar(select(t.account.c.password_hash).limit(1))
     assert stored.startswith("$argon2id$")
+
+
+def test_the_eleventh_name_from_one_address_waits(database):
+    """Ten and no more, whatever the constant is called."""
+    passed = [tried(database, f"name{number}", AWAY) for number in range(12)]
+    assert passed == [True] * 10 + [False] * 2

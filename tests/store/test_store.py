@@ -8,6 +8,7 @@ from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.plan.edits import put_part
 from aldea.core.plan.text import plan_sha256
 from aldea.core.readings.trace import Trace
 from aldea.core.wiring.findings import severe
@@ -16,6 +17,7 @@ from aldea.demo.recorded import END_MS, recorded_days
 from aldea.formats.log_options import LogOptions
 from aldea.store import tables as t
 from aldea.store.accounts import Account, create_account
+from aldea.store.calibrations import next_number
 from aldea.store.houses import house_for, log_entries
 from aldea.store.imports import (
     begin_import,
@@ -273,3 +275,21 @@ def test_a_house_does_not_exist_for_strangers(database):
         stranger = create_account(connection, name="s", password_hash="x", now_ms=1)
         with pytest.raises(NotFoundError):
             house_for(connection, "molino-alto", stranger)
+
+
+def test_a_certificate_never_has_a_number_that_the_plan_cites(database):
+    """A plan file of another house may cite certificate 41: the next one here is 42."""
+    with database.begin() as connection:
+        house, by = demo_house(connection), jon(connection)
+        plan = read_draft(connection, house).plan
+        probe = plan.probes[0]
+        cited = probe.calibration.model_copy(update={"certificate": 41, "basis": "certificate"})
+        keep_draft(
+            connection,
+            house,
+            put_part(plan, "probe", probe.model_copy(update={"calibration": cited})),
+            version_read=read_draft(connection, house).version,
+            by=by,
+            at_ms=1,
+        )
+        assert next_number(connection, house) == 42

@@ -125,3 +125,14 @@ def test_while_the_engine_compiles_the_page_says_so(module_database, tmp_path):
         data = client.get("/api/v1/houses/molino-alto/rail")
         assert data.status_code == 503
         assert data.json()["status"] == 503
+
+
+@pytest.mark.parametrize("token", ["x", "0" * 32, "a b"])
+def test_a_change_with_another_form_token_changes_nothing(signed, token):
+    """Not any token: that of this session."""
+    client = signed("jon")
+    before = draft(client)
+    answer = client.post(f"{TUNE}/keep", data=TUNING, headers={"x-form-token": token})
+    assert answer.status_code == 403
+    assert "an old form token" in answer.text
+    assert draft(client) == before

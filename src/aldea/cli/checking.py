@@ -133,6 +133,12 @@ def send_odd_requests(*, seed: int, count: int) -> int:
     return _run(sys.executable, "-m", "tests.web.generated", str(seed), str(count))
 
 
+def break_lines(*, count: int, seed: int, only: str) -> int:
+    """Mutants of a sample of lines, in copies of this checkout."""
+    _need_for_tests()
+    return _run(sys.executable, "-m", "tests.mutants", str(count), str(seed), only)
+
+
 def run_benchmarks() -> int:
     """Everything that has a target in time."""
     need("gcc", "gcc libc6-dev")

@@ -147,6 +147,18 @@ def requests(count: Count = 20_000, seed: Seed = 0) -> None:
 
 
 @app.command()
+def mutants(
+    count: Annotated[int, typer.Option(help="How many of each part.", min=1)] = 12,
+    seed: Seed = 0,
+    only: Annotated[str, typer.Option(help="engine, store or access; all.")] = "",
+) -> None:
+    """Break lines of engine, store and access one by one; prints what the tests do not see."""
+    from aldea.cli.checking import break_lines
+
+    raise typer.Exit(break_lines(count=count, seed=seed, only=only))
+
+
+@app.command()
 def shots() -> None:
     """Take the pictures in docs/screenshots again, from the demo data."""
     from aldea.cli.checking import take_shots

@@ -279,3 +279,27 @@ def test_a_replay_moves_the_contacts_and_a_power_cut_drops_them():
     for t_ms in range(1000, 600_000, 7000):
         part = run_contacts(lines, run, since_ms=max(0, t_ms - 60_000), until_ms=t_ms + 1)
         assert conducting_at(lines, part, t_ms) == conducting_at(lines, events, t_ms), t_ms
+
+
+@pytest.mark.parametrize("kernel", [step_contacts, plain(step_contacts)], ids=["compiled", "plain"])
+def test_a_contact_closes_at_the_end_of_the_dead_time_and_not_a_millisecond_before(kernel):
+    fan = SteppedFan(
+        steps=(FanStep(name="1", closed=("c1",)), FanStep(name="2", closed=("c2",))),
+        never_together=(("c1", "c2"),),
+        dead_time_s=0.5,
+    )
+    lines = compile_contacts(fan_plan(fan))
+    state = ContactState.at_boot(lines, 0)
+    sensed = np.zeros(1, dtype=np.int64)
+
+    def conducts(step: int, at_ms: int) -> list[int]:
+        kernel(
+            lines.di, lines.combos, lines.exclusive, np.array([step]), sensed,
+            state.conducts, state.timers, at_ms,
+        )  # fmt: skip
+        return [int(state.conducts[line]) for line in range(2)]
+
+    assert conducts(1, 10_000) == [1, 0]
+    assert conducts(2, 20_000) == [0, 0]
+    assert conducts(2, 20_499) == [0, 0]
+    assert conducts(2, 20_500) == [0, 1]

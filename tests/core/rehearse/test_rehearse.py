@@ -10,7 +10,13 @@ from tests.core.plans import one_band
 from aldea.core.plan.document import Calibration
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
-from aldea.core.rehearse.rehearsal import Faults, load_consequence, rehearse
+from aldea.core.rehearse.rehearsal import (
+    Faults,
+    beyond_limit,
+    load_consequence,
+    quality_spans,
+    rehearse,
+)
 from aldea.core.rehearse.stretches import stretch_at
 from aldea.core.words.reasons import load_words
 from aldea.demo.mill import mill_plan
@@ -110,3 +116,32 @@ def test_calibration_moves_what_the_engine_sees():
     trace = Trace(t_ms=np.array([0, 10_000]), raw=np.array([51.0, 39.0]))
     done = rehearse(plan, {"rh": trace}, start_ms=0, end_ms=20_000)
     assert [s.state for s in done.timelines["fan"]] == [1, 0]
+
+
+def small(readings: list[tuple[float, float]], end_s: float, **wanted: object):
+    """One band replayed on a few readings (s, %RH); its figures."""
+    plan = one_band(**wanted)
+    trace = Trace(
+        t_ms=np.array([round(1000 * s) for s, _ in readings], dtype=np.int64),
+        raw=np.array([value for _, value in readings]),
+    )
+    done = rehearse(plan, {"rh": trace}, start_ms=0, end_ms=round(1000 * end_s))
+    return done, load_consequence(done, plan.claims[0], beyond_limit(plan, plan.claims[0], trace))
+
+
+def test_a_run_that_is_not_over_is_not_the_shortest():
+    """On for 100 s, then on for 5 s up to the end of the log: the shortest run was 100 s."""
+    _, figures = small([(0, 40), (10, 70), (110, 40), (195, 70)], 200)
+    assert (figures.closings, figures.shortest_on_s) == (2, 100.0)
+    _, unfinished = small([(0, 40), (10, 70)], 200)
+    assert (unfinished.closings, unfinished.shortest_on_s) == (1, None)
+
+
+def test_a_probe_that_only_warms_up_is_not_told_as_a_fault():
+    """No reading at all, and none good enough yet: nothing was found wrong."""
+    done, _ = small([(0, 40), (10, 41)], 100, good_run=5)
+    assert quality_spans(done, "rh") == []
+    done, _ = small([(0, 40), (10, 140)], 100)
+    assert quality_spans(done, "rh") == [(10_000, 100_000, "range")]
+    done, _ = small([(0, 40), (10, 140), (20, 40)], 100)
+    assert quality_spans(done, "rh") == [(10_000, 20_000, "range")]

@@ -5,12 +5,14 @@ from collections.abc import Callable
 import pytest
 from tests.core.houses import built, mended, of_kind
 
+from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import ohms
 from aldea.core.devices.loads.models import LOAD_FACTS
 from aldea.core.devices.loads.ratings import load_current_a
 from aldea.core.devices.loads.two_way.model import TwoWay
 from aldea.core.devices.sensors.analog.model import AnalogSensor
 from aldea.core.plan.board_types import board_types
+from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import put_part, remove_part
 from aldea.core.plan.panel import (
@@ -18,6 +20,7 @@ from aldea.core.plan.panel import (
     SelectorPosition,
 )
 from aldea.core.wiring.assign import assign_pins
+from aldea.core.wiring.candidates import WRONG_RAIL, rail_cost
 from aldea.core.wiring.circuits import circuits
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.drivers import driver_of
@@ -265,3 +268,35 @@ def test_a_fans_contacts_are_judged_by_what_flows_and_not_by_its_plate_alone():
         }
     strong = fan_with(motor_ohm=40.0, motor_henry=0.05)
     assert {"contact-k1", "contact-k2", "contact-k3"} <= {f.key for f in severe(strong)}
+
+
+@pytest.mark.parametrize(("volts", "wrong"), [(4.5, True), (4.8, False), (5.2, False), (5.5, True)])
+def test_a_rail_serves_a_sensor_within_five_percent_and_no_further(volts, wrong):
+    plan = sensor("cellar_rh", supply_v=volts)
+    assert ("rail-cellar_rh" in {f.key for f in findings(plan)}) is wrong
+    board = next(b for b in plan.boards if b.id == "board_b")
+    rails = board_types(plan)[board.board_type].rails_v
+    fits = any(abs(rail - volts) < 0.05 * volts for rail in rails)
+    assert rail_cost(plan, "probe:cellar_rh", board) == (0 if fits else WRONG_RAIL)
+
+
+@pytest.mark.parametrize(("volts", "wrong"), [(4.5, True), (4.8, False), (5.2, False), (5.5, True)])
+def test_a_rail_serves_a_hung_board_within_five_percent_and_no_further(volts, wrong):
+    plan = changed("board", "rack_inputs", board_type="odd_mux")
+    odd = board_types(mill_plan())["mux_8_at_5v"].model_copy(
+        update={"id": "odd_mux", "supply_v": volts}
+    )
+    plan = plan.model_copy(update={"board_types": (*plan.board_types, odd)})
+    host = plan.board("board_c")
+    assert host is not None
+    assert 5.0 in board_types(plan)[host.board_type].rails_v
+    found = {f.key: f.head for f in findings(plan)}
+    assert ("wants" in found.get("hung-rack_inputs", "")) is wrong
+
+
+def test_a_controller_hangs_on_no_board():
+    plan = mill_plan()
+    first, second = (b for b in plan.boards if b.id in ("board_a", "board_b"))
+    hung = put_part(plan, "board", second.model_copy(update={"host": first.id}))
+    with pytest.raises(PlanError, match="none, for a controller"):
+        check_plan(hung)
