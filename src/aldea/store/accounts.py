@@ -36,14 +36,19 @@ def name_as_kept(name: str) -> str:
     return name.strip().lower()
 
 
-def hashed(password: str) -> str:
-    """The Argon2 hash of a new password; `InputError` where it is too short or too long."""
+def check_password(password: str) -> None:
+    """Raise `InputError` for a new password that is too short or too long."""
     if not SHORTEST_PASSWORD <= len(password) <= LONGEST_PASSWORD:
         raise InputError(
             "password",
             got=f"{len(password)} characters",
-            allowed=f"{SHORTEST_PASSWORD} to {LONGEST_PASSWORD}; {SHORTEST_PASSWORD} or more",
+            allowed=f"{SHORTEST_PASSWORD} or more, up to {LONGEST_PASSWORD}",
         )
+
+
+def hashed(password: str) -> str:
+    """The Argon2 hash of a new password; `InputError` where it is too short or too long."""
+    check_password(password)
     return _hasher.hash(password)
 
 

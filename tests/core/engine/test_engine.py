@@ -1,108 +1,18 @@
 """The meaning of one scan: reference cases, laws, and three engines that agree."""
 
-import math
-
 import numpy as np
 import pytest
 from benchmarks.twin import twin_replay
 from hypothesis import HealthCheck, given, settings
-from hypothesis import strategies as st
 from tests.core.engine.runs import ENGINES, replayed, switches
+from tests.core.engine.trials import trials
 from tests.core.plans import one_band, returning
 
 from aldea.core.base.errors import InputError
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import FIRST_ROOM_FOR_EVENTS, run_replay
-from aldea.core.plan.document import Band, Calibration, Claim, Silent, Smoothing, Stuck
-from aldea.core.readings.samples import Samples
-
-SECONDS = st.sampled_from([0.0, 0.5, 3.0, 20.0, 75.0])
-
-
-@st.composite
-def bands(draw, probes):
-    low, gap, rising = draw(st.integers(20, 60)), draw(st.integers(1, 15)), draw(st.booleans())
-    return Band(
-        probe=draw(st.sampled_from([probe.id for probe in probes])),
-        direction="rising" if rising else "falling",
-        on=float(low + gap if rising else low),
-        off=float(low if rising else low + gap),
-        delay_on_s=draw(SECONDS),
-        delay_off_s=draw(SECONDS),
-    )
-
-
-@st.composite
-def trials(draw):
-    """A random plan of 1-3 probes, 1-3 loads and 0-3 claims each, a random log, power cuts."""
-    base = one_band()
-    probes = tuple(
-        base.probes[0].model_copy(
-            update={
-                "id": f"p{row}",
-                "stale_after_s": draw(st.sampled_from([5.0, 30.0, 120.0])),
-                "good_run": draw(st.integers(1, 4)),
-                "stuck": draw(st.sampled_from([None, Stuck(after_s=40.0, band=0.0)])),
-                "smoothing": draw(st.sampled_from([None, Smoothing(tau_s=15.0)])),
-                "calibration": Calibration(slope=1.08, intercept=-4.5, expanded_uncertainty=1.0),
-            }
-        )
-        for row in range(draw(st.integers(1, 3)))
-    )
-    loads = tuple(
-        base.loads[0].model_copy(
-            update={
-                "id": f"l{row}",
-                "min_on_s": draw(SECONDS),
-                "min_off_s": draw(SECONDS),
-                "silent": Silent(
-                    after_s=draw(st.sampled_from([0.0, 10.0, 60.0])),
-                    state=draw(st.sampled_from(["off", "on"])),
-                ),
-                "power_return": returning(
-                    draw(st.sampled_from(["off", "decide", "last"])), draw(SECONDS)
-                ),
-            }
-        )
-        for row in range(draw(st.integers(1, 3)))
-    )
-    claims = tuple(
-        Claim(id=f"{load.id}c{row}", load=load.id, condition=draw(bands(probes)))
-        for load in loads
-        for row in range(draw(st.integers(0, 3)))
-    )
-    plan = base.model_copy(
-        update={
-            "scan_period_ms": draw(st.sampled_from([250, 1000, 1700, 10_000])),
-            "probes": probes,
-            "loads": loads,
-            "claims": claims,
-        }
-    )
-    count = draw(st.integers(1, 60))
-    steps = draw(
-        st.lists(st.sampled_from([0, 1, 250, 3000, 10_000, 47_000]), min_size=count, max_size=count)
-    )
-    readings = st.one_of(st.floats(-5, 110), st.just(55.0), st.just(math.nan))
-    values = draw(st.lists(readings, min_size=count, max_size=count))
-    read = len(compile_plan(plan).probe_ids)
-    if not read:
-        count = 0
-    owners = draw(st.lists(st.integers(0, max(0, read - 1)), min_size=count, max_size=count))
-    times = np.cumsum(steps)
-    samples = Samples(
-        t_ms=times[:count].astype(np.int64),
-        probe=np.array(owners, dtype=np.int64),
-        value=np.array(values[:count], dtype=np.float64),
-    )
-    end_ms = int(times[-1]) + draw(st.sampled_from([1000, 90_000, 400_000]))
-    cuts, after = [], 0
-    for _ in range(draw(st.integers(0, 3))):
-        start = after + draw(st.sampled_from([0, 300, 12_000, 60_000]))
-        after = start + draw(st.sampled_from([200, 5000, 33_000]))
-        cuts.append((start, after))
-    return plan, samples, end_ms, cuts
+from aldea.core.plan.document import Silent, Stuck
 
 
 def run_of(trial, **engine):

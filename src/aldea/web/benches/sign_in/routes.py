@@ -9,7 +9,7 @@ from fastapi.responses import RedirectResponse
 from starlette.concurrency import run_in_threadpool
 
 from aldea.core.base.errors import InputError
-from aldea.store.accounts import change_password, hashed, is_right
+from aldea.store.accounts import change_password, check_password, hashed, is_right
 from aldea.store.attempts import Attempt, TooSoonError, attempt_was_good, begin_attempt
 from aldea.store.sessions import (
     SESSION_MS,
@@ -182,14 +182,15 @@ async def another_password(
     try:
         if typed["new"] != typed["repeated"]:
             errors["repeated"] = "Got another one than above; allowed: the same one twice."
-        attempt = await run_in_threadpool(_begin, state, visitor.account.name, address)
-        if not await _right(state, typed["old"], attempt.password_hash):
+        check_password(typed["new"])
+        if not errors:  # a slip in the new one is no try at the old one
+            attempt = await run_in_threadpool(_begin, state, visitor.account.name, address)
+            if await _right(state, typed["old"], attempt.password_hash):
+                new = await to_thread.run_sync(hashed, typed["new"], limiter=state.hashing)
+                token = request.cookies.get(SESSION_COOKIE, "")
+                await run_in_threadpool(_change, state, visitor, attempt, new, token)
+                return RedirectResponse("/account?done=password", status_code=303)
             errors["old"] = "Got one that is not right; allowed: the password of now."
-        elif not errors:
-            new = await to_thread.run_sync(hashed, typed["new"], limiter=state.hashing)
-            token = request.cookies.get(SESSION_COOKIE, "")
-            await run_in_threadpool(_change, state, visitor, attempt, new, token)
-            return RedirectResponse("/account?done=password", status_code=303)
     except TooSoonError as exc:
         errors["old"] = f"Too soon after wrong tries. {exc.mend}"
     except InputError as exc:

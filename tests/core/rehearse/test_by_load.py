@@ -1,0 +1,103 @@
+"""Load by load is what the whole plan does: the same events, and no more hangs on a load."""
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from tests.core.engine.runs import several
+from tests.core.engine.trials import trials
+
+from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.by_load import LoadPart, faults_of_load, load_parts, run_of_all
+from aldea.core.rehearse.rehearsal import Faults, Rehearsal, rehearse
+
+
+def traces_of(plan, samples) -> dict[str, Trace]:
+    """The samples of each probe as its trace."""
+    return {
+        probe: Trace(
+            t_ms=samples.t_ms[samples.probe == row], raw=samples.value[samples.probe == row]
+        )
+        for row, probe in enumerate(compile_plan(plan).probe_ids)
+    }
+
+
+def by_load(plan, traces, end_ms: int, faults: Faults) -> dict[str, Rehearsal]:
+    return {
+        load: rehearse(
+            part.plan,
+            {probe: traces[probe] for probe in part.probes if probe in traces},
+            start_ms=0,
+            end_ms=end_ms,
+            faults=faults_of_load(faults, part.probes),
+        )
+        for load, part in load_parts(plan).items()
+    }
+
+
+@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@given(trials(), st.booleans())
+def test_the_parts_put_together_are_the_run_of_the_whole(trial, silent):
+    """Event for event: instants, order, who decides, what is cited, the values."""
+    plan, samples, end_ms, cuts = trial
+    traces = traces_of(plan, samples)
+    silences = (("p0", end_ms // 4, end_ms // 2),) if silent else ()
+    faults = Faults(silences=silences, cuts=tuple(cuts))
+    whole = rehearse(plan, traces, start_ms=0, end_ms=end_ms, faults=faults)
+    parts = by_load(plan, traces, end_ms, faults)
+    run = run_of_all(plan, parts)
+    assert run is not None
+    assert run.rows.tolist() == whole.run.rows.tolist()
+    assert np.array_equal(run.values, whole.run.values, equal_nan=True)
+    for load, part in parts.items():
+        assert repr(part.timelines[load]) == repr(whole.timelines[load])  # NaN is no number
+
+
+PLAN = several(probes=3, bands=[(0, 0), (1, 1), (1, 2)])
+
+
+def moved(claim: int, **band: float):
+    claims = list(PLAN.claims)
+    condition = claims[claim].condition.model_copy(update=band)
+    claims[claim] = claims[claim].model_copy(update={"condition": condition})
+    return PLAN.model_copy(update={"claims": tuple(claims)})
+
+
+@pytest.mark.parametrize(
+    ("plan", "changed"),
+    [
+        (moved(0, on=62.0), {"l0"}),
+        (moved(2, off=48.0), {"l1"}),
+        (PLAN.model_copy(update={"scan_period_ms": 500}), {"l0", "l1"}),
+        (
+            PLAN.model_copy(
+                update={
+                    "probes": (
+                        *PLAN.probes[:2],
+                        PLAN.probes[2].model_copy(update={"stale_after_s": 5.0}),
+                    )
+                }
+            ),
+            {"l1"},
+        ),
+        (PLAN.model_copy(update={"invariants": ()}), set()),
+    ],
+)
+def test_a_part_is_another_where_what_it_hangs_on_is_another(plan, changed):
+    before, after = load_parts(PLAN), load_parts(plan)
+    assert {load for load in before if before[load] != after[load]} == changed
+    assert all(hash(before[load]) == hash(after[load]) for load in before if load not in changed)
+
+
+def test_a_part_has_one_load_its_rules_and_their_probes_and_nothing_else():
+    part = LoadPart.of(PLAN, PLAN.loads[1])
+    assert [load.id for load in part.plan.loads] == ["l1"]
+    assert [claim.id for claim in part.plan.claims] == ["c1", "c2"]
+    assert part.probes == ("p1", "p2")
+    faults = Faults(silences=(("p0", 0, 1), ("p2", 2, 3)), cuts=((5, 6),))
+    assert faults_of_load(faults, part.probes) == Faults(silences=(("p2", 2, 3),), cuts=((5, 6),))
+
+
+def test_where_nothing_is_set_to_work_there_is_no_run():
+    assert run_of_all(PLAN.model_copy(update={"loads": (), "claims": ()}), {}) is None
