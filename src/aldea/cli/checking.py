@@ -1,5 +1,6 @@
 """`./aldea test` and its neighbours: every check, the pictures, the benchmarks, the locks."""
 
+import json
 import subprocess
 import sys
 import tempfile
@@ -18,6 +19,9 @@ CSS = HOME / "src/aldea/web/shell/static/aldea.css"
 # Three workers on two cores: a browser test waits for a third of its time. The files that take
 # longest come first, in the order of the alphabet, so that the workers end together.
 SPREAD = ("-n", "3", "--dist", "loadfile", "--no-loadscope-reorder")
+# What is looked through, and how much of its lines and branches the tests have to take.
+WATCHED = ("core", "formats", "store")
+LEAST_PCT = {"core": 92, "formats": 92, "store": 92, "core/words": 85, "core/rehearse": 85}
 WARM = "from aldea.core.engine.warm import warm_up; warm_up()"
 
 
@@ -87,11 +91,38 @@ def _checks() -> Iterator[Outcome]:
         yield _check("engine compiles", python, "-c", WARM)
         _need_for_tests()
         style = pool.submit(_css_is_fresh)
-        began = time.monotonic()
-        code = _run(python, "-m", "pytest", *SPREAD, "-q")
-        yield Outcome("tests", time.monotonic() - began, not code, "")
+        with tempfile.TemporaryDirectory() as folder:
+            seen = Path(folder) / "coverage.json"
+            began = time.monotonic()
+            code = _run(python, "-m", "pytest", *SPREAD, "-q", *_watching(seen))
+            yield Outcome("tests", time.monotonic() - began, not code, "")
+            yield _covered(seen)
         yield style.result()
         yield types.result()
+
+
+def _watching(seen: Path) -> list[str]:
+    """Options of the tests that write down which branches were taken."""
+    sources = [f"--cov=src/aldea/{name}" for name in WATCHED]
+    return [*sources, "--cov-branch", f"--cov-report=json:{seen}", "--cov-report="]
+
+
+def _covered(seen: Path) -> Outcome:
+    """Whether enough of the lines and branches was gone through, part by part."""
+    began = time.monotonic()
+    if not seen.exists():
+        return Outcome("coverage", 0.0, False, "the tests wrote down no coverage")
+    files = json.loads(seen.read_text())["files"]
+    short = []
+    for part, least_pct in LEAST_PCT.items():
+        rows = [row["summary"] for name, row in files.items() if f"src/aldea/{part}/" in name]
+        there = sum(row["num_statements"] + row["num_branches"] for row in rows)
+        gone = sum(row["covered_lines"] + row["covered_branches"] for row in rows)
+        pct = 100 * gone / max(there, 1)
+        print(f"   {part}: {pct:.1f} % of {there} lines and branches, {least_pct} wanted")
+        if pct < least_pct:
+            short.append(f"{part} {pct:.1f} %, wanted {least_pct}")
+    return Outcome("coverage", time.monotonic() - began, not short, "\n".join(short))
 
 
 def _need_for_tests() -> None:

@@ -2,9 +2,12 @@
 
 import subprocess
 
+from tests.web.pages import draft
+
 from aldea.core.wiring.conductors import conductors
 from aldea.demo.mill import mill_plan
 from aldea.web.benches.wire.sheets.view import make_sheet
+from aldea.web.shell import printing
 
 
 def test_the_sheet_says_isolation_first():
@@ -46,3 +49,25 @@ def test_the_printed_sheets_hold_every_conductor(signed, tmp_path):
         assert relay.id.upper() in texts["door-sheet"]
     assert "prove dead at X1" in texts["door-sheet"]
     assert "prove dead at X1" in texts["electrician"]
+
+
+def test_a_sheet_is_drawn_once_for_a_plan_and_anew_for_another(signed, monkeypatch):
+    drawn: list[str] = []
+    whole = printing.pdf_of
+
+    def counted(html: str, *styles: str) -> bytes:
+        drawn.append(html)
+        return whole(html, *styles)
+
+    monkeypatch.setattr(printing, "pdf_of", counted)
+    client = signed("jon")
+    path = "/h/molino-alto/wire/electrician.pdf"
+    first = client.get(path).content
+    already = len(drawn)
+    assert client.get(path).content == first
+    assert len(drawn) == already
+    version = draft(client)["version"]
+    assert client.post("/h/molino-alto/draft/undo", data={"version": version}).status_code == 303
+    assert client.get(path).content != first
+    assert len(drawn) == already + 1
+    assert f"draft {version + 1}" in drawn[-1]
