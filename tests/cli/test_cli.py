@@ -178,10 +178,16 @@ def start_demo(home: Path, port: int, *words: str) -> subprocess.Popen[str]:
     raise AssertionError(process.communicate()[0])
 
 
-def test_demo_starts_stops_cleanly_and_recovers_from_being_killed(cluster, tmp_path_factory):
-    home = cluster.folder.parent / "home"  # a place that the server's user can reach
-    home.mkdir()
-    home.chmod(0o755)
+@pytest.fixture(scope="module")
+def home(cluster) -> Path:
+    """A folder to serve from that the database's user can reach; empty before its first demo."""
+    made: Path = cluster.folder.parent / "home"
+    made.mkdir(mode=0o755)
+    made.chmod(0o755)
+    return made
+
+
+def test_demo_starts_stops_cleanly_and_recovers_from_being_killed(home):
     port = free_port()
     first = start_demo(home, port)
     first.send_signal(signal.SIGTERM)
@@ -254,10 +260,7 @@ def answers(port: int) -> bool:
     return True
 
 
-def test_two_servers_of_one_folder_and_the_last_one_stops_the_database(cluster):
-    home = cluster.folder.parent / "two"
-    home.mkdir()
-    home.chmod(0o755)
+def test_two_servers_of_one_folder_and_the_last_one_stops_the_database(home):
     one, two = free_port(), free_port()
     running = home / ".aldea/cluster/data/postmaster.pid"
     first = start_demo(home, one)
@@ -275,10 +278,7 @@ def test_two_servers_of_one_folder_and_the_last_one_stops_the_database(cluster):
     assert not running.exists(), "the last one stops it"
 
 
-def test_a_server_whose_database_is_gone_says_so_and_still_ends(cluster):
-    home = cluster.folder.parent / "gone"
-    home.mkdir()
-    home.chmod(0o755)
+def test_a_server_whose_database_is_gone_says_so_and_still_ends(home):
     port = free_port()
     server = start_demo(home, port)
     data = home / ".aldea/cluster/data"
@@ -294,15 +294,15 @@ def test_a_server_whose_database_is_gone_says_so_and_still_ends(cluster):
 
 
 def test_serving_a_house_of_one_s_own_has_no_sign_in_but_one_s_own(cluster, terminal, monkeypatch):
-    home = cluster.folder.parent / "own"
-    home.mkdir()
-    home.chmod(0o755)
+    own = cluster.folder.parent / "own"
+    own.mkdir(mode=0o755)
+    own.chmod(0o755)
     port = free_port()
-    server = start_demo(home, port, "serve", "--workers", "2")
+    server = start_demo(own, port, "serve", "--workers", "2")
     try:
-        assert (home / ".aldea/own/cluster/data").is_dir()
-        assert not (home / ".aldea/cluster").exists()
-        monkeypatch.setenv("ALDEA_HOME", str(home))
+        assert (own / ".aldea/own/cluster/data").is_dir()
+        assert not (own / ".aldea/cluster").exists()
+        monkeypatch.setenv("ALDEA_HOME", str(own))
         monkeypatch.setattr(sys, "stdin", io.StringIO("a long password\n"))
         assert terminal("account", "nela")[0] == 0
         with Client(base_url=f"http://127.0.0.1:{port}", timeout=30) as client:
@@ -324,7 +324,8 @@ def test_serving_a_house_of_one_s_own_has_no_sign_in_but_one_s_own(cluster, term
         server.send_signal(signal.SIGTERM)
         said = server.communicate(timeout=30)[0]
     assert "sign in as" not in said
-    assert not (home / ".aldea/own/cluster/data/postmaster.pid").exists()
+    assert "nobody can sign in yet: ./aldea account" in said
+    assert not (own / ".aldea/own/cluster/data/postmaster.pid").exists()
 
 
 def test_a_database_with_the_demo_s_sign_ins_is_not_served_as_one_s_own(

@@ -8,6 +8,7 @@ from tests.store.test_store import demo_house, jon
 
 from aldea.core.base.errors import InputError
 from aldea.demo.mill import mill_plan
+from aldea.store import plans
 from aldea.store import tables as t
 from aldea.store.plans import DraftMovedError, keep_draft, read_draft, step_draft
 
@@ -71,18 +72,20 @@ def test_there_is_nothing_beyond_the_ends(module_database):
             step_draft(connection, house, 1, version_read=version - 1, by=account, at_ms=0)
 
 
-def test_two_hundred_edits_can_be_taken_back_and_no_more_are_kept(module_database):
-    """What the draft is now, and two hundred before it."""
+def test_so_many_edits_can_be_taken_back_and_no_more_are_kept(module_database, monkeypatch):
+    """What the draft is now, and as many steps before it as are promised: two hundred."""
+    assert plans.MOST_STEPS == 200
+    monkeypatch.setattr(plans, "MOST_STEPS", 6)
     with module_database.begin() as connection:
         house, account = demo_house(connection), jon(connection)
-        for number in range(205):
+        for number in range(9):
             edited(connection, house, account, 60.0 + number / 10)
         steps = connection.scalar(
             select(func.count()).select_from(t.plan_step).where(t.plan_step.c.house_id == house)
         )
-        assert steps == 201
+        assert steps == 7
         back = 0
         while read_draft(connection, house).undo is not None:
             stepped(connection, house, account, -1)
             back += 1
-        assert back == 200
+        assert back == 6

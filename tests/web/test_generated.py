@@ -2,7 +2,7 @@
 
 from tests.web.generated import answered
 
-SEED, COUNT = 11, 600
+SEED, COUNT = 11, 350
 
 
 def test_no_odd_request_ends_in_a_mistake(signed):

@@ -14,12 +14,14 @@ from typing import Any
 
 import uvicorn
 from fastapi import FastAPI
+from sqlalchemy import func, select
 
 from aldea.cli.opening import open_database
 from aldea.cli.packages import ensure_printing
 from aldea.core.base.errors import SetUpError
 from aldea.demo.load import PASSWORD, SIGN_INS, holds_demo_accounts, is_loaded, load_demo
 from aldea.jobs.queue import make_queue, work
+from aldea.store import tables as t
 from aldea.store.cluster import Cluster, port_is_free
 from aldea.store.database import Database
 from aldea.store.settings import Settings
@@ -106,6 +108,8 @@ def serve(listening: Listening, *, with_demo: bool) -> None:
             if with_demo:
                 for name, role in SIGN_INS:
                     print(f"  sign in as {name:<6} password {PASSWORD}   ({role})")
+            elif not count_accounts(database):
+                print("  nobody can sign in yet: ./aldea account NAME makes the first account")
             print("\n  Ctrl-C stops it.", flush=True)
             _run(listening, database, place.uploads, with_demo=with_demo)
     except KeyboardInterrupt:
@@ -145,6 +149,12 @@ def app_of_a_process() -> FastAPI:
 
 
 _held: list[Any] = []
+
+
+def count_accounts(database: Database) -> int:
+    """How many people can sign in."""
+    with database.begin() as connection:
+        return int(connection.scalar(select(func.count()).select_from(t.account)) or 0)
 
 
 def _check_no_demo(database: Database) -> None:

@@ -3,10 +3,13 @@
 import io
 import time
 
+from sqlalchemy import update
 from tests.web.pages import H
 from tests.web.sent import READ_OPTIONS
 
 from aldea.demo.recorded import END_MS
+from aldea.store import tables as t
+from aldea.store.imports import claim_run, find_import
 
 
 def wait_for(client, path: str, *states: str) -> str:
@@ -60,3 +63,39 @@ def test_options_are_refused_at_their_field(signed):
         answer = client.post(f"{path}/check", data={**READ_OPTIONS, field: value})
         assert answer.status_code == 422
         assert f'id="mend-{field}"' in answer.text
+
+
+def put_into(database, path: str, state: str) -> int:
+    """Move a run to a state by hand, as if its turn had not come; gives its number."""
+    run_id = int(path.rsplit("/", 1)[1])
+    with database.begin() as connection:
+        connection.execute(
+            update(t.import_run).where(t.import_run.c.id == run_id).values(state=state)
+        )
+    return run_id
+
+
+def test_stop_acts_at_once_on_what_waits_and_is_asked_of_who_is_at_it(signed, module_database):
+    client = signed("jon")
+    path = upload(client, b"t,rh\n1760000000,50\n")
+    run_id = put_into(module_database, path, "checking")
+    assert client.post(f"{path}/stop").status_code == 303
+    with module_database.begin() as connection:
+        assert find_import(connection, run_id).state == "stopped"
+    assert client.post(f"{path}/check", data=READ_OPTIONS).status_code == 303, "and may go on"
+    wait_for(client, path, "Store")
+    put_into(module_database, path, "storing")
+    with module_database.begin() as somebody:
+        assert claim_run(somebody, run_id)
+        assert client.post(f"{path}/stop").status_code == 303
+    with module_database.begin() as connection:
+        run = find_import(connection, run_id)
+    assert (run.state, run.wanted_stop) == ("storing", True)
+
+
+def test_a_stored_run_is_not_stopped_and_another_house_s_is_not_there(signed, module_database):
+    client = signed("jon")
+    path = upload(client, b"t,rh\n1760000000,50\n")
+    put_into(module_database, path, "stored")
+    assert client.post(f"{path}/stop").status_code == 404
+    assert client.post(f"{path}0000/stop").status_code == 404
