@@ -116,7 +116,7 @@ def draw_panel(
     widths = [max(SMALLEST_DEVICE, SLOT * len(members)) for members in inputs.values()]
     spare = (WIDTH - 16 - sum(widths)) / max(1, len(widths))
     gap = min(MOST_DEVICE_GAP, max(4.0, spare))
-    x = 8.0
+    x = max(8.0, gap / 2)  # a name hangs over its device by half a gap
     for (owner, members), width in zip(inputs.items(), widths, strict=True):
         start = x + (width - SLOT * len(members)) / 2
         devices.append(
