@@ -1,13 +1,14 @@
 """The store on a real server: versions, records, readings, sign-in."""
 
 import threading
+from typing import Any
 
 import numpy as np
 import pytest
 from sqlalchemy import select, text
 from sqlalchemy.exc import DBAPIError
 
-from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.base.errors import ConflictError, InputError, NotAllowedError, NotFoundError
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.text import plan_sha256
 from aldea.core.readings.trace import Trace
@@ -18,10 +19,12 @@ from aldea.formats.log_options import LogOptions
 from aldea.store import tables as t
 from aldea.store.accounts import Account, create_account
 from aldea.store.calibrations import next_number
-from aldea.store.houses import house_for, log_entries
+from aldea.store.database import Database, ensure_database
+from aldea.store.houses import check_may_begin, create_house, house_for, log_entries
 from aldea.store.imports import (
     begin_import,
     find_import,
+    imports_of,
     move_import,
     release_interrupted,
 )
@@ -293,3 +296,36 @@ def test_a_certificate_never_has_a_number_that_the_plan_cites(database):
             at_ms=1,
         )
         assert next_number(connection, house) == 42
+
+
+def test_a_house_lists_its_own_imports_and_the_first_house_may_be_begun_by_anybody(
+    database, cluster
+):
+    with database.begin() as connection:
+        house, by = demo_house(connection), jon(connection)
+        facts: dict[str, Any] = {
+            "by": by,
+            "probe": DRYING_RH,
+            "size_bytes": 1,
+            "options": LogOptions(),
+            "at_ms": 1,
+        }
+        other = create_house(connection, name="Molino Bajo", owner=by, created_ms=1).id
+        mine = begin_import(connection, house, file_name="mine.csv", **facts)
+        theirs = begin_import(connection, other, file_name="theirs.csv", **facts)
+        assert [run.id for run in imports_of(connection, house)] == [mine]
+        assert [run.id for run in imports_of(connection, other)] == [theirs]
+        stranger = create_account(connection, name="s", password_hash="x", now_ms=1)
+        with pytest.raises(NotAllowedError, match="a builder"):
+            check_may_begin(connection, stranger)
+    ensure_database(cluster.url("nothing_yet"))
+    empty = Database(cluster.url("nothing_yet"))
+    empty.migrate()
+    with empty.begin() as connection:
+        first = create_account(connection, name="first", password_hash="x", now_ms=1)
+        check_may_begin(connection, first)
+        create_house(connection, name="Molino", owner=first, created_ms=1)
+        second = create_account(connection, name="second", password_hash="x", now_ms=1)
+        with pytest.raises(NotAllowedError):
+            check_may_begin(connection, second)
+    empty.close()

@@ -303,3 +303,22 @@ def test_a_contact_closes_at_the_end_of_the_dead_time_and_not_a_millisecond_befo
     assert conducts(2, 20_000) == [0, 0]
     assert conducts(2, 20_499) == [0, 0]
     assert conducts(2, 20_500) == [0, 1]
+
+
+@pytest.mark.parametrize("kernel", [step_contacts, plain(step_contacts)], ids=["compiled", "plain"])
+def test_exclusive_contacts_never_close_together_even_if_a_step_asked_for_both(kernel):
+    """The last guard before the relays: it trusts no table of steps."""
+    fan = SteppedFan(
+        steps=(FanStep(name="1", closed=("c1",)), FanStep(name="2", closed=("c2",))),
+        never_together=(("c1", "c2"),),
+    )
+    lines = compile_contacts(fan_plan(fan))
+    both = lines.combos.copy()
+    both[1, :2] = 1
+    state = ContactState.at_boot(lines, 0)
+    for at_ms in (10_000, 20_000, 30_000):
+        kernel(
+            lines.di, both, lines.exclusive, np.array([1]), np.zeros(1, dtype=np.int64),
+            state.conducts, state.timers, at_ms,
+        )  # fmt: skip
+        assert state.conducts[:2].tolist() == [1, 0]

@@ -34,3 +34,26 @@ def test_a_moment_is_the_house_s_wall_clock():
     assert fields.moment_ms("odd", MADRID) is None
     assert fields.moment_ms("zoned", MADRID) is None
     assert set(fields.errors) == {"odd", "zoned"}
+
+
+@pytest.mark.parametrize(
+    ("typed", "value"),
+    [("0", 0), ("7", 7), ("30", 30), (" 8 ", 8), ("31", None), ("-1", None), ("", None),
+     ("1.5", None), ("²", None), ("٣", None), ("9" * 60, None), ("1e1", None), ("1_0", None)],
+)  # fmt: skip
+def test_a_whole_number_is_digits_within_its_limits_and_nothing_else(typed, value):
+    fields = Fields({"rows": typed})
+    assert fields.whole("rows", low=0, high=30) == (value or 0)
+    assert ("rows" in fields.errors) is (value is None)
+    if value is None:
+        assert "0 to 30" in fields.errors["rows"]
+
+
+@pytest.mark.parametrize("typed", ["a\x00b", "\x1b[31m", "a\x7f"])
+def test_text_has_no_control_characters(typed):
+    fields = Fields({"reason": typed})
+    fields.text("reason")
+    assert "can be seen" in fields.errors["reason"]
+    plain = Fields({"reason": "two\r\nlines\tand a tab"})
+    plain.text("reason")
+    assert plain.errors == {}
