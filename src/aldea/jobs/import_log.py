@@ -32,6 +32,7 @@ from aldea.store.plans import read_draft
 from aldea.store.readings import known_instants, series_id, store_readings
 
 SECONDS_BETWEEN_TELLING = 0.25
+LOOKS, SECONDS_BETWEEN_LOOKS = 10, 0.1
 log = logging.getLogger("aldea.jobs")
 
 
@@ -61,7 +62,7 @@ def _at_it(
     The lock tells other servers that somebody is at it; it ends with the process, in any case.
     """
     with database.begin() as held:
-        if not claim_run(held, run_id):
+        if not _claimed(held, run_id):
             return
         with database.begin() as connection:
             run = find_import(connection, run_id)
@@ -76,6 +77,15 @@ def _at_it(
             if not isinstance(exc, (AldeaError, OSError)):
                 log.exception("import %s", run_id)
             _finish(database, run_id, state, "refused", refusal=_words(exc))
+
+
+def _claimed(held: Connection, run_id: int) -> bool:
+    """Hold a run; who only looks whether it is held lets go of it in a moment."""
+    for _ in range(LOOKS):
+        if claim_run(held, run_id):
+            return True
+        time.sleep(SECONDS_BETWEEN_LOOKS)
+    return False
 
 
 def _check(database: Database, uploads: Path, run: ImportRun) -> None:

@@ -12,6 +12,7 @@ from aldea.jobs.uploads import throw_away
 from aldea.store.database import Database
 from aldea.store.imports import (
     claim_run,
+    claim_sweeping,
     release_interrupted,
     under_way,
     unused_since,
@@ -24,7 +25,16 @@ SECOND_LOOK_S = 1.0  # between taking work from the queue and taking its lock: f
 
 
 def sweep(database: Database, uploads: Path, now_ms: int) -> None:
-    """Release interrupted runs, throw unused uploads away, forget what is over."""
+    """Release interrupted runs, throw unused uploads away, forget what is over.
+
+    One sweeps at a time: looking whether a run is held means to hold it for a moment.
+    """
+    with database.begin() as sweeping:
+        if claim_sweeping(sweeping):
+            _sweep(database, uploads, now_ms)
+
+
+def _sweep(database: Database, uploads: Path, now_ms: int) -> None:
     _release(database)
     with database.begin() as connection:
         forget_ended(connection, now_ms)

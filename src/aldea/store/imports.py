@@ -15,6 +15,7 @@ from aldea.store.accounts import Account
 State = Literal["chosen", "checking", "checked", "storing", "stored", "refused", "stopped"]
 THROWN_AWAY = "Nobody went on with it: the upload was thrown away. Choose the file again."
 WORKED_AT = 715520  # the class of the locks that workers hold
+SWEPT_BY = 715524
 MAY_CHOOSE: tuple[State, ...] = ("chosen", "checked", "refused", "stopped")
 
 
@@ -129,6 +130,11 @@ def claim_run(connection: Connection, run_id: int) -> bool:
     """Hold a run until the transaction ends; False where another holds it: somebody is at it."""
     lock = func.pg_try_advisory_xact_lock(WORKED_AT, run_id % 2**31)
     return bool(connection.scalar(select(lock)))
+
+
+def claim_sweeping(connection: Connection) -> bool:
+    """Sweep until the transaction ends; False where another server does."""
+    return bool(connection.scalar(select(func.pg_try_advisory_xact_lock(SWEPT_BY))))
 
 
 def under_way(connection: Connection) -> list[int]:
