@@ -131,6 +131,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     expect(page.locator("h1")).to_contain_text("120 readings")
     page.get_by_role("button", name=re.compile("Store")).click()
     expect(page.locator("h1")).to_contain_text("readings stored", timeout=15_000)
+    settle(page)  # it came anew by itself: its keys are there when all of it is
 
     # Tune: the certificate draws a finer edge; both marks dragged, moved by keys, typed.
     page.keyboard.press("4")
