@@ -191,7 +191,7 @@ def test_demo_starts_stops_cleanly_and_recovers_from_being_killed(home):
     port = free_port()
     first = start_demo(home, port)
     first.send_signal(signal.SIGTERM)
-    said = first.communicate(timeout=20)[0]
+    said = first.communicate(timeout=40)[0]
     assert "loading thirty recorded days" in said
     assert "aldea: stopped" in said
     assert not (home / ".aldea/cluster/data/postmaster.pid").exists(), "the server is stopped too"
@@ -200,12 +200,12 @@ def test_demo_starts_stops_cleanly_and_recovers_from_being_killed(home):
     pid = int((home / ".aldea/cluster/data/postmaster.pid").read_text().splitlines()[0])
     second.kill()
     os.kill(pid, signal.SIGKILL)
-    said = second.communicate(timeout=20)[0]
+    said = second.communicate(timeout=40)[0]
     assert "loading" not in said, "the second start finds everything there"
 
     third = start_demo(home, port)
     third.send_signal(signal.SIGINT)
-    assert "aldea: stopped" in third.communicate(timeout=20)[0]
+    assert "aldea: stopped" in third.communicate(timeout=40)[0]
 
 
 def test_the_demo_ends_at_one_fixed_moment():
@@ -266,15 +266,15 @@ def test_two_servers_of_one_folder_and_the_last_one_stops_the_database(home):
     first = start_demo(home, one)
     second = start_demo(home, two)
     second.send_signal(signal.SIGTERM)
-    assert "aldea: stopped" in second.communicate(timeout=20)[0]
+    assert "aldea: stopped" in second.communicate(timeout=40)[0]
     assert running.exists(), "the first one's database goes on"
     assert answers(one)
     third = start_demo(home, two)
     first.kill()
-    first.communicate(timeout=20)
+    first.communicate(timeout=40)
     assert answers(two), "and goes on when the first one is killed"
     third.send_signal(signal.SIGTERM)
-    assert "aldea: stopped" in third.communicate(timeout=20)[0]
+    assert "aldea: stopped" in third.communicate(timeout=40)[0]
     assert not running.exists(), "the last one stops it"
 
 
@@ -290,7 +290,7 @@ def test_a_server_whose_database_is_gone_says_so_and_still_ends(home):
     assert answer.status_code == 503
     assert "The database does not answer." in answer.text
     server.send_signal(signal.SIGTERM)
-    assert "aldea: stopped" in server.communicate(timeout=20)[0]
+    assert "aldea: stopped" in server.communicate(timeout=40)[0]
 
 
 def test_serving_a_house_of_one_s_own_has_no_sign_in_but_one_s_own(cluster, terminal, monkeypatch):
@@ -322,7 +322,7 @@ def test_serving_a_house_of_one_s_own_has_no_sign_in_but_one_s_own(cluster, term
                 assert client.get("/h/molino-bajo").status_code == 200
     finally:
         server.send_signal(signal.SIGTERM)
-        said = server.communicate(timeout=30)[0]
+        said = server.communicate(timeout=40)[0]
     assert "sign in as" not in said
     assert "nobody can sign in yet: ./aldea account" in said
     assert not (own / ".aldea/own/cluster/data/postmaster.pid").exists()

@@ -172,8 +172,14 @@ class Cluster:
         binaries = newest_binaries()
         if binaries is None or not self.data.exists():
             return
-        mode = "immediate" if self.throw_away else "fast"
-        self._run(str(binaries / "pg_ctl"), "-D", str(self.data), "-m", mode, "-w", "stop")
+        answers = self._ready(binaries)
+        mode = "fast" if answers and not self.throw_away else "immediate"
+        # One that was killed may linger as a zombie, for which the tool would wait a minute.
+        longest_s = "60" if answers else "3"
+        self._run(
+            *(str(binaries / "pg_ctl"), "-D", str(self.data), "-m", mode),
+            *("-w", "-t", longest_s, "stop"),
+        )
 
     def remove(self) -> None:
         """Stop and delete; only for throw-away clusters."""
