@@ -185,6 +185,7 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     page.goto(f"{home}/layout")
     before = page.locator("h1").inner_text()
     for key in ("z", "z", "y", "y"):
+        settle(page)  # a key before the page is whole is heard by nobody
         version = version_of(page)
         page.keyboard.press(key)
         moved_on(page, version)
