@@ -12,6 +12,7 @@ from tests.web.sent import TUNING
 
 from aldea.core.plan.text import plan_text
 from aldea.store import tables as t
+from aldea.store.database import driver_of
 from aldea.store.readings import series_id, store_readings
 from benchmarks.said import said
 from benchmarks.serving import H, Server, demo_server, p95_ms
@@ -44,10 +45,10 @@ def filled(
     end_ms = time.time_ns() // 1_000_000
     with server.database.begin() as connection:
         house = int(connection.scalar(select(t.house.c.id).where(t.house.c.slug == slug)) or 0)
-        raw = connection.connection.driver_connection
+        raw = driver_of(connection)
         for index in range(probes):
             trace = recorded(index, days=days, every_s=every_s, end_ms=end_ms)
-            store_readings(raw, series_id(connection, house, f"probe{index}"), trace)  # type: ignore[arg-type]
+            store_readings(raw, series_id(connection, house, f"probe{index}"), trace)
     return f"/h/{slug}"
 
 

@@ -35,6 +35,12 @@ def settle(page: Page) -> None:
     page.wait_for_function(SETTLED)
 
 
+def press_key(page: Page, key: str) -> None:
+    """Press a key of the page; before it stands still nobody would hear it."""
+    settle(page)
+    page.keyboard.press(key)
+
+
 def bring_cookie(page: Page, base: str, name: str) -> bool:
     """Bring the cookie of an earlier sign-in at the same address along, if there is one."""
     known = (base, name) in _SIGNED

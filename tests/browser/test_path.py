@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.driving import HOUSE, settle, sign_in
+from tests.browser.driving import HOUSE, press_key, settle, sign_in
 
 from aldea.demo.mill import DRYING_RH
 
@@ -21,7 +21,7 @@ def test_the_theme_follows_the_system_until_somebody_swaps_it(page, base):
         page.goto(f"{base}/sign-in")
         assert page.evaluate("document.documentElement.dataset.theme") == theme
     sign_in(page, base, "guest")
-    page.keyboard.press("d")
+    press_key(page, "d")
     page.reload()
     assert page.evaluate("document.documentElement.dataset.theme") == "light"
 
@@ -57,9 +57,9 @@ def test_the_scrubber_is_right_at_every_instant(page, base):
     assert states[0] != states[1], "the comma goes to a change"
     page.keyboard.press("Home")
     assert rail.get_attribute("aria-valuenow") == rail.get_attribute("aria-valuemax")
-    page.keyboard.press("]")
+    press_key(page, "]")
     page.wait_for_url("**hours=48**")
-    page.keyboard.press("r")
+    press_key(page, "r")
     expect(page.locator("#rail")).to_have_class(re.compile("folded"))
     page.keyboard.press("?")
     expect(page.get_by_role("heading", name="Keys")).to_be_visible()
@@ -86,7 +86,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     sign_in(page, base, "jon")
 
     # Calibrate: a wrong reading is refused at its field, a pair taken, dropped, taken back, signed.
-    page.keyboard.press("3")
+    press_key(page, "3")
     page.wait_for_url(f"**{CALIBRATE}")
     page.get_by_label("The probe reads, %RH read").fill("740")
     page.keyboard.press("Enter")
@@ -100,7 +100,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     page.get_by_role("button", name="Take back").click()
     expect(page.get_by_role("button", name="Withdraw pair 10")).to_be_visible()
     page.locator("h1").click()
-    page.keyboard.press("s")
+    press_key(page, "s")
     expect(page.locator("#sign")).to_contain_text("Signs Drying room RH at ±")
     expect(page.locator("#sign")).to_contain_text("due ")
     assert "/certificates/" not in page.url, "a letter asks, it does not sign"
@@ -118,7 +118,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
         rows.append(f"13.11.2025 {clock};60,{minute % 7}")
     log = tmp_path / "courtyard.csv"
     log.write_text("\n".join(rows))
-    page.keyboard.press("9")
+    press_key(page, "9")
     page.wait_for_url("**/record")
     page.get_by_label("Probe").select_option("courtyard_rh")
     page.get_by_label("Log file").set_input_files(log)
@@ -131,10 +131,9 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     expect(page.locator("h1")).to_contain_text("120 readings")
     page.get_by_role("button", name=re.compile("Store")).click()
     expect(page.locator("h1")).to_contain_text("readings stored", timeout=15_000)
-    settle(page)  # it came anew by itself: its keys are there when all of it is
 
     # Tune: the certificate draws a finer edge; both marks dragged, moved by keys, typed.
-    page.keyboard.press("4")
+    press_key(page, "4")
     page.wait_for_url(f"**{TUNE}")
     expect(page.locator("#trace")).to_contain_text("certificate 1")
     rider = page.get_by_role("slider", name="On mark")
@@ -186,7 +185,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     other.locator("#f-on").fill("63.4")
     expect(other.locator("#verdict")).to_contain_text("63.4")
     page.locator("h1").click()
-    page.keyboard.press("k")
+    press_key(page, "k")
     expect(page.get_by_text("Kept as draft 4.")).to_be_visible()
     other.get_by_role("button", name="Keep in draft").click()
     expect(other.get_by_text("while you were here")).to_be_visible()
@@ -196,7 +195,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     other.close()
 
     # Publish, export, import into a fresh house: the identical document.
-    page.keyboard.press("9")
+    press_key(page, "9")
     page.wait_for_url("**/record")
     page.get_by_role("button", name="Publish revision 2").click()
     expect(page.locator("#mend-reason")).to_contain_text("a sentence")

@@ -4,7 +4,7 @@ import re
 
 import pytest
 from playwright.sync_api import expect
-from tests.browser.driving import HOUSE, sign_in
+from tests.browser.driving import HOUSE, press_key, sign_in
 
 pytestmark = pytest.mark.browser
 
@@ -50,7 +50,7 @@ def test_a_thermistor_from_the_ice_bath_to_the_certificate(page, base):
     expect(page.locator("h1")).to_contain_text("more than the ±")
     page.keyboard.press("Escape")
     page.locator("h1").click()
-    page.keyboard.press("s")
+    press_key(page, "s")
     page.keyboard.press("Enter")
     expect(page.locator("#mend-sign")).to_contain_text("a fit that its own check confirms")
 
@@ -69,7 +69,7 @@ def test_a_thermistor_from_the_ice_bath_to_the_certificate(page, base):
     page.get_by_role("button", name="Work it out").click()
     expect(page.locator(".cert dd b")).not_to_have_text(before)
     page.locator("h1").click()
-    page.keyboard.press("s")
+    press_key(page, "s")
     page.keyboard.press("Enter")
     page.wait_for_url(re.compile(r"/certificates/\d+$"))
     expect(page.get_by_text("41.2 °C at 4 cm, 40.4 °C at 4 cm")).to_be_visible()

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.driving import HOUSE, settle, sign_in
+from tests.browser.driving import HOUSE, press_key, settle, sign_in
 from tests.browser.looking import LOOK, serious
 
 pytestmark = pytest.mark.browser
@@ -130,7 +130,7 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     put(page, home, "control", name="Remote", kind="remote")
 
     # Wire: relays proposed, pins assigned, then whole.
-    page.keyboard.press("2")
+    press_key(page, "2")
     page.wait_for_url("**/wire")
     press(page, "Propose 3 relays")
     page.get_by_role("button", name="Assign all pins").click()
@@ -185,9 +185,8 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     page.goto(f"{home}/layout")
     before = page.locator("h1").inner_text()
     for key in ("z", "z", "y", "y"):
-        settle(page)  # a key before the page is whole is heard by nobody
         version = version_of(page)
-        page.keyboard.press(key)
+        press_key(page, key)
         moved_on(page, version)
     expect(page.locator("h1")).to_have_text(before)
     expect(page.get_by_role("button", name="Redo")).to_be_disabled()

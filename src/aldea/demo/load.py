@@ -10,7 +10,7 @@ from aldea.demo.recorded import END_MS, recorded_days
 from aldea.store import tables as t
 from aldea.store.accounts import Role, create_account, find_account, hashed, is_right
 from aldea.store.calibrations import take_pair
-from aldea.store.database import Database
+from aldea.store.database import Database, driver_of
 from aldea.store.houses import add_log_entry, create_house, set_member
 from aldea.store.plans import begin_draft, keep_draft, publish
 from aldea.store.readings import series_id, store_readings
@@ -152,8 +152,6 @@ def load_demo(database: Database) -> None:
             at_ms=now_ms,
             what="Thirty recorded days loaded for the demo house.",
         )
-        driver = connection.connection.driver_connection
-        if driver is None:
-            raise AssertionError
+        driver = driver_of(connection)
         for row in recorded:
             store_readings(driver, ids[row.probe], row.trace)

@@ -5,10 +5,8 @@ import time
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import cast
 
 import numpy as np
-import psycopg
 from sqlalchemy import Connection
 
 from aldea.core.base.errors import AldeaError
@@ -17,7 +15,7 @@ from aldea.core.readings.trace import Trace
 from aldea.formats.csv_log import read_csv_log
 from aldea.jobs.uploads import parsed_path, throw_away, upload_path, written
 from aldea.store.accounts import Account
-from aldea.store.database import Database
+from aldea.store.database import Database, driver_of
 from aldea.store.houses import add_log_entry
 from aldea.store.imports import (
     ImportRun,
@@ -111,8 +109,7 @@ def _store(database: Database, uploads: Path, now_ms: int, run: ImportRun) -> No
     with np.load(parsed_path(uploads, run.id)) as kept:
         trace = Trace(t_ms=kept["t_ms"], raw=kept["raw"])
     with database.begin() as connection:
-        raw = cast(psycopg.Connection, connection.connection.driver_connection)
-        stored = store_readings(raw, series, trace, _teller(database, run.id))
+        stored = store_readings(driver_of(connection), series, trace, _teller(database, run.id))
         text = report_text(run.report, known_before=run.known_before, stored=stored)
         _moved(connection, run.id, "storing", "stored", report=text, refusal=None)
         add_log_entry(

@@ -99,6 +99,14 @@ class Database:
         self.engine.dispose()
 
 
+def driver_of(connection: Connection) -> psycopg.Connection:
+    """The driver's own connection of a transaction, for COPY and for what the server packs."""
+    driver = connection.connection.driver_connection
+    if not isinstance(driver, psycopg.Connection):
+        raise TypeError(driver)
+    return driver
+
+
 def ensure_database(url: str) -> None:
     """Create the database of `url` in its server where there is none."""
     parsed = make_url(url)

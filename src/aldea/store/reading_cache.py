@@ -4,12 +4,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
-import psycopg
 from sqlalchemy import Connection, select
 
 from aldea.core.base.bounded import BoundedCache
 from aldea.core.readings.trace import Trace
 from aldea.store import tables as t
+from aldea.store.database import driver_of
 
 MOST_BYTES = 96_000_000  # 12 probes of 31 days at 10 s are 52 MB
 ENDLESS_MS = 2**62
@@ -182,7 +182,7 @@ def first_since(connection: Connection, asked: Iterable[Series], start_ms: int) 
 def _instants(connection: Connection, query: str, ids: list[int], at_ms: int) -> dict[int, int]:
     if not ids:
         return {}
-    with _driver(connection).cursor() as cursor:
+    with driver_of(connection).cursor() as cursor:
         return dict(cursor.execute(query, (ids, at_ms)).fetchall())
 
 
@@ -193,7 +193,7 @@ def _packed(
     if not asked:
         return {}
     ids, since, until = (list(column) for column in zip(*asked, strict=True))
-    with _driver(connection).cursor(binary=True) as cursor:
+    with driver_of(connection).cursor(binary=True) as cursor:
         rows = cursor.execute(PACKED, (ids, since, until)).fetchall()
     return {
         probe: (
@@ -206,13 +206,6 @@ def _packed(
         )
         for probe, version, count, t_ms, value in rows
     }
-
-
-def _driver(connection: Connection) -> psycopg.Connection:
-    driver = connection.connection.driver_connection
-    if not isinstance(driver, psycopg.Connection):
-        raise TypeError(driver)
-    return driver
 
 
 def _after(held: _Held) -> int:

@@ -3,7 +3,6 @@
 from typing import Annotated, Any
 
 import numpy as np
-import psycopg
 from fastapi import APIRouter, Depends, Request
 from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, Field, ValidationError
@@ -18,6 +17,7 @@ from aldea.core.rehearse.stretches import stretch_at
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
 from aldea.core.words.reasons import load_words
+from aldea.store.database import driver_of
 from aldea.store.readings import series_id, store_readings
 from aldea.web.shell.access import BuilderAccess, MemberAccess, State
 from aldea.web.shell.page import asked_window, open_house, running_replay
@@ -183,10 +183,7 @@ def readings_in(
                 allowed="finite values, times from 1970 to 2100 in ms",
             )
         series = series_id(connection, access.house.id, body.probe)
-        driver = connection.connection.driver_connection
-        if not isinstance(driver, psycopg.Connection):
-            raise TypeError(driver)
-        stored = store_readings(driver, series, Trace(t_ms=t_ms, raw=raw))
+        stored = store_readings(driver_of(connection), series, Trace(t_ms=t_ms, raw=raw))
     return ReadingsStored(stored=stored)
 
 

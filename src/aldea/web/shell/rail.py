@@ -97,8 +97,12 @@ def make_rail(
 
 def rail_data(plan: Plan, replayed: Replayed | None, window: Window) -> dict[str, Any]:
     """What the rail's script is told, of every load: for programs."""
-    loads = [load for load in plan.loads if replayed and replayed.timeline(load.id)]
-    lanes = [_lane_data(load, plan, replayed.timeline(load.id), window) for load in loads]  # type: ignore[union-attr]
+    timelines = {load.id: replayed.timeline(load.id) for load in plan.loads} if replayed else {}
+    lanes = [
+        _lane_data(load, plan, timelines[load.id], window)
+        for load in plan.loads
+        if timelines.get(load.id)
+    ]
     return {**_head(window, plan.house.time_zone), "lanes": lanes}
 
 
