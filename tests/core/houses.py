@@ -61,6 +61,17 @@ def mended(plan: Plan) -> Plan:
     raise AssertionError("mends that never end")
 
 
+def pressed(plan: Plan, key: str) -> Plan:
+    """The mend of one finding pressed: it is gone afterwards, and the plan fits together."""
+    found = {f.key: f for f in findings(plan)}[key]
+    assert found.press
+    assert found.apply is not None
+    after = found.apply(plan)
+    check_plan(after)
+    assert key not in {f.key for f in findings(after)}
+    return after
+
+
 def wired_up(plan: Plan) -> Plan:
     for load in plan.loads:
         plan = with_relays(plan, load.id)

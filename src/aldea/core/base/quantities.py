@@ -10,6 +10,7 @@ from typing import Literal
 Quantity = Literal[
     "relative_humidity",
     "air_temperature",
+    "air_pressure",
     "leak",
     "presence",
     "illuminance",
@@ -59,6 +60,15 @@ QUANTITIES: dict[Quantity, QuantityFacts] = {
         uncertainty=3.5,
         rule_step=5.0,
         drawn_small=True,
+    ),
+    "air_pressure": QuantityFacts(
+        name="air pressure",
+        unit="hPa",
+        low=300.0,
+        high=1100.0,
+        resolution=0.1,
+        uncertainty=2.0,
+        rule_step=5.0,
     ),
     "leak": QuantityFacts(
         name="leak", unit="kΩ", low=0.0, high=2000.0, resolution=1.0, uncertainty=30.0

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from aldea.core.base.addresses import typed_number
 from aldea.core.base.errors import CalibrationError
 
 Verdict = Literal["found", "missing", "not in the plan", "duplicate"]
@@ -27,14 +28,8 @@ class Listed:
 
 def bus_address(text: str) -> int:
     """A 7-bit address as people write it: 0x44, 44h, or 68 in plain decimal."""
-    word = text.strip().lower()
     try:
-        if word.startswith("0x"):
-            value = int(word, 16)
-        elif word.endswith("h"):
-            value = int(word[:-1], 16)
-        else:
-            value = int(word)
+        value = typed_number(text)
     except ValueError:
         value = -1
     if not 0 <= value <= 127:

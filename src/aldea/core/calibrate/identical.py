@@ -4,6 +4,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 from aldea.core.plan.document import Calibration, Plan, Probe
+from aldea.core.plan.one_part import sensor_of
 from aldea.core.plan.tuning import calibrated
 
 
@@ -20,13 +21,15 @@ class CarriedLine:
 
 def identical_probes(plan: Plan, probe: Probe) -> list[Probe]:
     """Every other probe of the same quantity that is made the same way."""
-    made = probe.sensor.kind if probe.sensor else None
+
+    def made(one: Probe) -> str | None:
+        sensor = sensor_of(plan, one)
+        return sensor.kind if sensor else None
+
     return [
         other
         for other in plan.probes
-        if other.id != probe.id
-        and other.quantity == probe.quantity
-        and (other.sensor.kind if other.sensor else None) == made
+        if other.id != probe.id and other.quantity == probe.quantity and made(other) == made(probe)
     ]
 
 

@@ -5,6 +5,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from aldea.core.base.errors import PlanError
 from aldea.core.devices.loads.classes import must_rest
+from aldea.core.devices.sensors.models import SENSOR_FACTS
 from aldea.core.plan.check_panel import panel_problems
 from aldea.core.plan.document import Claim, Load, Plan, Probe
 
@@ -56,6 +57,7 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
             )
     for index, probe in enumerate(plan.probes):
         yield from _probe_problems(f"/probes/{index}", probe, places)
+        yield from _part_problems(f"/probes/{index}", probe, plan)
     for index, load in enumerate(plan.loads):
         yield from _load_problems(f"/loads/{index}", load, places)
     for index, claim in enumerate(plan.claims):
@@ -91,6 +93,41 @@ def _probe_problems(path: str, probe: Probe, places: set[str]) -> Iterator[PlanE
             f"{path}/calibration/certificate",
             got=str(probe.calibration.certificate),
             allowed="a certificate's number when the basis is 'certificate', null otherwise",
+        )
+
+
+def _part_problems(path: str, probe: Probe, plan: Plan) -> Iterator[PlanError]:
+    if probe.part_with is None:
+        return
+    lead = plan.probe(probe.part_with)
+    if lead is None or lead.id == probe.id or lead.part_with is not None:
+        yield PlanError(
+            f"{path}/part_with",
+            got=repr(probe.part_with),
+            allowed="the id of another probe, which carries the sensor itself",
+        )
+        return
+    if probe.sensor is not None:
+        yield PlanError(
+            f"{path}/sensor",
+            got=f"a sensor of its own, and the part of {lead.id}",
+            allowed="one of the two",
+        )
+    if lead.place != probe.place:
+        yield PlanError(
+            f"{path}/place",
+            got=repr(probe.place),
+            allowed=f"{lead.place!r}, where the part of {lead.id} stands",
+            mend="Move the part as a whole, or make this probe by itself.",
+        )
+    gives = SENSOR_FACTS[lead.sensor.kind].together if lead.sensor is not None else ()
+    if lead.sensor is not None and probe.quantity not in gives:
+        words = ", ".join(q.replace("_", " ") for q in gives)
+        yield PlanError(
+            f"{path}/part_with",
+            got=f"{probe.quantity.replace('_', ' ')} from {lead.id}",
+            allowed=f"a part that gives it ({words or 'this one gives one quantity alone'})",
+            mend="Make this probe by itself, or take another part.",
         )
 
 

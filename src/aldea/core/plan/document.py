@@ -112,7 +112,11 @@ class Calibration(Part):
 
 
 class Probe(Part):
-    """A sensor in a place."""
+    """A quantity measured in a place: by a sensor of its own, or by the part of another probe.
+
+    `part_with` names the probe that carries the sensor, where one part gives several quantities:
+    one seat, one address, one cable; each probe has its own name and calibration.
+    """
 
     id: Identifier
     name: Name
@@ -127,6 +131,8 @@ class Probe(Part):
     smoothing: Smoothing | None = None
     calibration: Calibration
     sensor: Sensor | None = None
+    part_with: Identifier | None = None
+    reading_interval_s: Annotated[float, Field(gt=0, le=86_400)] = 10.0
     cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
     cable_mm2: Annotated[float, Field(ge=0.1, le=2.5)] = 0.5
 

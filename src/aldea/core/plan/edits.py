@@ -67,7 +67,13 @@ def move_part(plan: Plan, kind: str, part_id: str, place_id: str) -> Plan:
         raise InputError("part", got=kind, allowed="a thing that stands in a place")
     part_of(plan, "place", place_id)
     part = part_of(plan, kind, part_id)
-    return put_part(plan, kind, part.model_copy(update={"place": place_id}))
+    if kind != "probe":
+        return put_part(plan, kind, part.model_copy(update={"place": place_id}))
+    lead = part.part_with or part_id
+    for probe in plan.probes:  # one part stands in one place
+        if lead in (probe.id, probe.part_with):
+            plan = put_part(plan, kind, probe.model_copy(update={"place": place_id}))
+    return plan
 
 
 def things_in(plan: Plan, place_id: str) -> list[str]:
@@ -87,6 +93,8 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
     Raises `InputError` where something would be left without what it needs: a place that is not
     empty, a probe that a claim reads, a board that others hang on, a type that a board is of.
     """
+    if kind == "probe":
+        plan = _handed_over(plan, part_id)
     part = part_of(plan, kind, part_id)
     key = COLLECTIONS[kind]
     left = tuple(p for p in getattr(plan, key) if p.id != part_id)
@@ -122,6 +130,27 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         a for a in rows if not any(a.signal.startswith(owner) for owner in owners)
     )
     return plan.model_copy(update=changed)
+
+
+def _handed_over(plan: Plan, probe_id: str) -> Plan:
+    """A part of several quantities stays, with its pins, when the probe that carries it goes."""
+    old = part_of(plan, "probe", probe_id)
+    heirs = [probe for probe in plan.probes if probe.part_with == probe_id]
+    if not heirs:
+        return plan
+    lead = heirs[0]
+    carried = {key: getattr(old, key) for key in ("sensor", "cable_m", "cable_mm2")}
+    plan = put_part(plan, "probe", lead.model_copy(update={**carried, "part_with": None}))
+    for other in heirs[1:]:
+        plan = put_part(plan, "probe", other.model_copy(update={"part_with": lead.id}))
+    before, after = f"probe:{probe_id}.", f"probe:{lead.id}."
+    rows = tuple(
+        row.model_copy(update={"signal": after + row.signal.removeprefix(before)})
+        if row.signal.startswith(before)
+        else row
+        for row in plan.assignments
+    )
+    return plan.model_copy(update={"assignments": rows})
 
 
 def _refuse_if(name: str, others: list[str], allowed: str, mend: str) -> None:

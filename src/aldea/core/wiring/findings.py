@@ -12,6 +12,7 @@ from aldea.core.wiring.checks.levels import LEVEL_CHECKS
 from aldea.core.wiring.checks.multiplexers import MULTIPLEXER_CHECKS
 from aldea.core.wiring.checks.owed import OWED_CHECKS
 from aldea.core.wiring.checks.pins import PIN_CHECKS
+from aldea.core.wiring.checks.probes import PROBE_CHECKS
 from aldea.core.wiring.checks.supplies import SUPPLY_CHECKS
 
 DEVICE_CHECKS: tuple[Check, ...] = tuple(
@@ -26,6 +27,7 @@ CHECKS: tuple[Check, ...] = (
     *BUS_CHECKS,
     *CONTACT_CHECKS,
     *SUPPLY_CHECKS,
+    *PROBE_CHECKS,
     *OWED_CHECKS,
     *DEVICE_CHECKS,
     *MULTIPLEXER_CHECKS,

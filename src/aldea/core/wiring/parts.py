@@ -2,17 +2,20 @@
 
 import math
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
-from typing import get_args
+from dataclasses import dataclass, replace
+from typing import Any, get_args
 
 from aldea.core.base.figures import ohms
+from aldea.core.base.quantities import QUANTITIES
 from aldea.core.devices.conductor import BUS_PULL_OHM
 from aldea.core.devices.loads.ratings import has_contactor
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.part_count import PartCount, PartGroup
+from aldea.core.devices.sensors.device import SensorDevice
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
-from aldea.core.plan.document import Plan
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.one_part import sisters_of
 from aldea.core.plan.panel import Control, RelayOutput, Stock
 from aldea.core.wiring.circuits import PRESSED
 from aldea.core.wiring.conductors import conductors
@@ -86,7 +89,7 @@ def part_lines(plan: Plan) -> tuple[PartLine, ...]:
     for probe in plan.probes:
         device = sensor_device(probe)
         if device is not None:
-            add_all(device.parts(probe.sensor))
+            add_all(_sensor_parts(device, probe, plan))
     for control in plan.controls:
         add_all(_control_parts(control))
     # one pull-up a bus line, however many sensors share it
@@ -110,6 +113,19 @@ def part_lines(plan: Plan) -> tuple[PartLine, ...]:
             counted.items(), key=lambda row: GROUPS.index(row[0][0])
         )
     )
+
+
+def _sensor_parts(device: SensorDevice[Any], probe: Probe, plan: Plan) -> Iterator[PartCount]:
+    """A probe's sensor by its type: where a kind measures several things, with what this one does.
+
+    A part of several quantities is one part.
+    """
+    gives = (probe, *sisters_of(plan, probe))
+    names = dict.fromkeys(QUANTITIES[one.quantity].name for one in gives)
+    for row in device.parts(probe.sensor):
+        if row.group == "Sensors" and len(device.facts.measures) > 1:
+            row = replace(row, part=f"{row.part}: {' + '.join(names)}")  # noqa: PLW2901
+        yield row
 
 
 def _relay_parts(relay: RelayOutput, plan: Plan, add: Callable[..., None]) -> None:

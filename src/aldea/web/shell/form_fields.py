@@ -18,6 +18,7 @@ class Field:
     """One field: its name in the form and the part, how it is typed, and its value as text.
 
     A list that is typed as a line has `read`, which raises `ValueError`; `example` shows how.
+    With `remade` the form is made anew when another is chosen: other figures belong to it.
     """
 
     name: str
@@ -32,6 +33,7 @@ class Field:
     note: str = ""
     whole: bool = False
     read: Callable[[str], Any] | None = None
+    remade: bool = False
     example: str = ""
 
 
@@ -67,7 +69,15 @@ def number(part: Part, name: str, label: str, unit: str = "", *, note: str = "")
     )
 
 
-def choice(name: str, label: str, value: object, options: Options, note: str = "") -> Field:
+def choice(
+    name: str,
+    label: str,
+    value: object,
+    options: Options,
+    note: str = "",
+    *,
+    remade: bool = False,
+) -> Field:
     """One of a list."""
     return Field(
         name=name,
@@ -76,6 +86,7 @@ def choice(name: str, label: str, value: object, options: Options, note: str = "
         value="" if value is None else str(value),
         options=options,
         note=note,
+        remade=remade,
     )
 
 

@@ -9,14 +9,19 @@ from aldea.core.base.parts import Part
 from aldea.core.base.quantities import Quantity
 
 Energy = Annotated[float, Field(ge=0, le=1e6)]
+ReadingInterval = Annotated[float, Field(gt=0, le=3600)]
 ContactMeans = Literal["on", "off"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SensorFacts:
-    """A kind of sensor: its key in the plan, what people call it, its figures, what it measures."""
+    """A kind of sensor: its key in the plan, what people call it, its figures, what it measures.
+
+    `together` is what one such part may give at once, each as a probe of its own.
+    """
 
     kind: str
     name: str
     model: type[Part]
     measures: tuple[Quantity, ...]
+    together: tuple[Quantity, ...] = ()

@@ -4,6 +4,7 @@ A new kind is a folder beside this file, a model in `Sensor` and a row in `SENSO
 of the rows is that in which the ways to make a probe are offered.
 """
 
+from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import Field
@@ -59,6 +60,52 @@ SENSORS: tuple[SensorFacts, ...] = (
     PULSE,
 )
 SENSOR_FACTS: dict[str, SensorFacts] = {facts.kind: facts for facts in SENSORS}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Several:
+    """A part that gives several quantities: each as a probe, with the word its name ends on."""
+
+    key: str
+    name: str
+    gives: tuple[tuple[Quantity, str], ...]
+    kinds: tuple[str, ...]
+
+
+SEVERAL: dict[str, Several] = {
+    made.key: made
+    for made in (
+        Several(
+            key="climate",
+            name="temperature and humidity, one part",
+            gives=(("air_temperature", "temperature"), ("relative_humidity", "RH")),
+            kinds=("bus", "one_wire"),
+        ),
+        Several(
+            key="climate_pressure",
+            name="temperature, humidity and pressure, one part",
+            gives=(
+                ("air_temperature", "temperature"),
+                ("relative_humidity", "RH"),
+                ("air_pressure", "pressure"),
+            ),
+            kinds=("bus",),
+        ),
+        Several(
+            key="radar",
+            name="radar: moving, still and distance, one part",
+            gives=(("presence", "moving"), ("presence", "still"), ("distance", "distance")),
+            kinds=("serial",),
+        ),
+    )
+}
+
+
+def several_of(quantity: Quantity) -> tuple[Several, ...]:
+    """The parts of several quantities that give this one among them."""
+    return tuple(
+        made for made in SEVERAL.values() if quantity in {given for given, _ in made.gives}
+    )
 
 
 def ways_to_measure(quantity: Quantity) -> tuple[SensorFacts, ...]:

@@ -7,9 +7,11 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.devices.sensors.models import SEVERAL
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, ids_of, move_part, part_of, put_part, remove_part
+from aldea.core.plan.one_part import with_sisters
 from aldea.core.wiring.findings import findings
 from aldea.core.words.invariants import figures_of, suggestions, with_figures
 from aldea.store.plans import DraftMovedError, step_draft
@@ -18,9 +20,16 @@ from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sen
 from aldea.web.shell.drafts import edit_draft, version_of
 from aldea.web.shell.form_fields import Group
 from aldea.web.shell.forms import Fields, typed_of, whole_of
-from aldea.web.shell.page import OpenHouse, open_house, rail_now, render_bench
+from aldea.web.shell.page import (
+    OpenHouse,
+    open_house,
+    open_house_of,
+    rail_now,
+    render,
+    render_bench,
+)
 from aldea.web.shell.part_form.parts import KIND_NAMES, groups_of
-from aldea.web.shell.part_form.reading import new_part, read_part
+from aldea.web.shell.part_form.reading import as_typed, new_part, read_part
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
@@ -136,7 +145,8 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
     def change(plan: Plan) -> Plan:
         if kind == "house":
             return plan.model_copy(update={"house": made})
-        return put_part(plan, kind, made)
+        several = SEVERAL.get(typed.get("several", "")) if adding and kind == "probe" else None
+        return with_sisters(plan, made, several) if several else put_part(plan, kind, made)
 
     verb = "put in" if adding else "changed"
     try:
@@ -149,6 +159,42 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
             moved_rows=rows, status=409,
         )  # fmt: skip
     return _back(access, "house" if kind == "house" else f"{kind}:{made.id}")
+
+
+@router.post("/layout/form")
+def form_anew(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
+    """The fields of a part that is being typed, with those of the kind that was chosen."""
+    typed = typed_of(form)
+    kind, part_id = typed.get("part_kind", ""), typed.get("part_id", "")
+    opened = open_house_of(state, access)
+    adding = kind if not part_id and kind in ADDED else ""
+    _, part = _chosen(opened.plan, f"{kind}:{part_id}", adding, typed)
+    if part is None:
+        raise InputError("part", got=repr(kind)[:80], allowed=", ".join(ADDED))
+    groups = groups_of(opened.plan, kind, as_typed(opened.plan, kind, part, typed))
+    if request.headers.get("HX-Trigger-Name") == "quantity":
+        # Figures of another quantity are those of its own defaults.
+        typed = {field.name: typed.get(field.name, field.value) for field in groups[0].fields}
+    return render(
+        request,
+        "layout/fields.html",
+        groups=groups,
+        typed=_still_offered(typed, groups),
+        errors={},
+        here=f"{opened.base}/layout",
+        may_build=access.may_build,
+    )
+
+
+def _still_offered(typed: dict[str, str], groups: tuple[Group, ...]) -> dict[str, str]:
+    """What was typed, without choices that the other kind does not have."""
+    gone = {
+        field.name
+        for group in groups
+        for field in group.fields
+        if field.kind == "choice" and typed.get(field.name) not in dict(field.options)
+    }
+    return {key: value for key, value in typed.items() if key not in gone}
 
 
 @router.post("/layout/move")

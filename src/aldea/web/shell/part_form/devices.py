@@ -2,26 +2,32 @@
 
 from collections.abc import Iterator
 
+from aldea.core.base.figures import short
 from aldea.core.base.parts import Part
-from aldea.core.base.quantities import QUANTITIES
+from aldea.core.base.quantities import QUANTITIES, unit_of
 from aldea.core.devices.asked import Asks
 from aldea.core.devices.loads.classes import LOAD_CLASSES
 from aldea.core.devices.loads.facts import NATURES
 from aldea.core.devices.loads.models import LOAD_FACTS, LOADS
 from aldea.core.devices.loads.registry import load_device
-from aldea.core.devices.sensors.models import SENSOR_FACTS, ways_to_measure
+from aldea.core.devices.sensors.models import SENSOR_FACTS, several_of, ways_to_measure
 from aldea.core.devices.sensors.registry import sensor_device
+from aldea.core.plan.defaults import new_probe
 from aldea.core.plan.document import Load, Plan, Probe
+from aldea.core.plan.one_part import could_join, lead_of, sisters_of
 from aldea.web.shell.form_fields import (
     STAGES,
     Field,
     Group,
+    Options,
     choice,
     named,
     number,
     places,
     text,
 )
+
+PART_OF = "part_of:"  # before the probe whose part it is, among the ways to make one
 
 
 def asked_fields(asks: Asks, figures: Part, plan: Plan) -> Iterator[Field]:
@@ -46,29 +52,110 @@ def asked_fields(asks: Asks, figures: Part, plan: Plan) -> Iterator[Field]:
 
 
 def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
-    """The form of a probe, the figures of the way it is made last."""
+    """The form of a probe: what it is, how it is made, when its readings are believed."""
+    made: str = probe.sensor.kind if probe.sensor else ""
+    if probe.part_with is not None:
+        made = f"{PART_OF}{probe.part_with}"
+    sisters = sisters_of(plan, probe)
+    measures = tuple((key, facts.name) for key, facts in QUANTITIES.items())
+    rows = [
+        text("name", "Name", probe.name),
+        choice("place", "Stands in", probe.place, places(plan)),
+        choice("quantity", "Measures", probe.quantity, measures, remade=True),
+    ]
+    if plan.probe(probe.id) is None and (offered := several_of(probe.quantity)):
+        options = (("", "this alone"), *((one.key, one.name) for one in offered))
+        rows.append(choice("several", "Its part gives", "", options))
+    rows.append(choice("sensor_kind", "Made as", made, _ways(plan, probe), remade=True))
+    if probe.part_with is None:
+        rows += [
+            number(probe, "cable_m", "Cable", "m"),
+            number(probe, "cable_mm2", "Its section", "mm²"),
+        ]
+    rows.append(choice("stage", "Stage", probe.stage, STAGES))
+    title = "Probe"
+    if sisters:
+        title = f"Probe; one part with {' and '.join(one.name for one in sisters)}"
+    groups = [Group(title=title, fields=tuple(rows))]
+    device = sensor_device(probe)
+    if device is not None and probe.sensor is not None:
+        fields = tuple(asked_fields(device.asks, probe.sensor, plan))
+        groups.append(Group(title=device.facts.name, fields=fields, inside="sensor"))
+    return (*groups, *_quality(probe))
+
+
+def _ways(plan: Plan, probe: Probe) -> Options:
+    """The ways to make a probe of its quantity, and the parts of others that give it too."""
     made = probe.sensor.kind if probe.sensor else ""
     offered = [facts.kind for facts in ways_to_measure(probe.quantity)]
     kinds = dict.fromkeys((*offered, *((made,) if made else ())))
-    ways = (("", "not chosen yet"), *((kind, SENSOR_FACTS[kind].name) for kind in kinds))
-    measures = tuple((key, facts.name) for key, facts in QUANTITIES.items())
-    own = Group(
-        title="Probe",
-        fields=(
-            text("name", "Name", probe.name),
-            choice("place", "Stands in", probe.place, places(plan)),
-            choice("quantity", "Measures", probe.quantity, measures),
-            choice("sensor_kind", "Made as", made, ways),
-            number(probe, "cable_m", "Cable", "m"),
-            number(probe, "cable_mm2", "Its section", "mm²"),
-            choice("stage", "Stage", probe.stage, STAGES),
+    joins = {one.id: one.name for one in could_join(plan, probe)}
+    if probe.part_with is not None:
+        joins[probe.part_with] = lead_of(plan, probe).name
+    return (
+        ("", "not chosen yet"),
+        *((kind, SENSOR_FACTS[kind].name) for kind in kinds),
+        *((f"{PART_OF}{key}", f"one part with {name}") for key, name in joins.items()),
+    )
+
+
+def _quality(probe: Probe) -> tuple[Group, ...]:
+    """When a reading is believed; what was not set is marked as the default of its quantity."""
+    usual = new_probe(
+        probe_id=probe.id, name=probe.name, place=probe.place, quantity=probe.quantity
+    )
+
+    def figure_of(key: str, label: str, unit: str = "") -> Field:
+        default = getattr(usual, key)
+        same = getattr(probe, key) == default
+        note = "default" if same else f"default {short(default)}"
+        return number(probe, key, label, unit, note=note)
+
+    same_range = probe.range == usual.range
+    usual_range = f"default {short(usual.range.low)} to {short(usual.range.high)}"
+    unit = unit_of(probe.quantity)
+    stuck = probe.stuck
+    return (
+        Group(
+            title="When a reading is believed",
+            fields=(
+                figure_of("reading_interval_s", "Read every", "s"),
+                figure_of("stale_after_s", "Silent after", "s"),
+                figure_of("good_run", "Good again after", "readings"),
+                figure_of("resolution", "Resolution", unit),
+                Field(
+                    name="stuck_after_s",
+                    label="Stuck after",
+                    kind="number",
+                    value="" if stuck is None else short(stuck.after_s),
+                    unit="s",
+                    low=1.0,
+                    high=604_800.0,
+                    optional=True,
+                    note="default: never" if stuck is None else "empty: never",
+                ),
+                Field(
+                    name="stuck_band",
+                    label="within",
+                    kind="number",
+                    value="0" if stuck is None else short(stuck.band),
+                    unit=unit,
+                    low=0.0,
+                    high=1e6,
+                ),
+            ),
+        ),
+        Group(
+            title="What a reading can be at all",
+            fields=(
+                number(
+                    probe.range, "low", "From", unit, note="default" if same_range else usual_range
+                ),
+                number(probe.range, "high", "to", unit),
+            ),
+            inside="range",
         ),
     )
-    device = sensor_device(probe)
-    if device is None or probe.sensor is None:
-        return (own,)
-    fields = tuple(asked_fields(device.asks, probe.sensor, plan))
-    return (own, Group(title=device.facts.name, fields=fields, inside="sensor"))
 
 
 def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
@@ -79,7 +166,7 @@ def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
         fields=(
             text("name", "Name", load.name),
             choice("place", "Stands in", load.place, places(plan)),
-            choice("kind", "Kind", load.kind, tuple((f.kind, f.name) for f in LOADS)),
+            choice("kind", "Kind", load.kind, tuple((f.kind, f.name) for f in LOADS), remade=True),
             choice("load_class", "Class", load.load_class, classes),
             choice("nature", "It is a", load.nature, tuple(NATURES.items())),
             number(load, "power_w", "Power", "W"),

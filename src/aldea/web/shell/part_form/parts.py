@@ -6,6 +6,7 @@ A kind shows the figures that it needs and no others.
 from collections.abc import Callable
 from typing import Any, get_args
 
+from aldea.core.base.addresses import address_words, read_address
 from aldea.core.base.figures import short
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.contact.device import ContactDevice
@@ -135,7 +136,7 @@ def _control(plan: Plan, control: Control) -> tuple[Group, ...]:
     rows = [
         text("name", "Name", control.name),
         choice("place", "Stands in", control.place, places(plan)),
-        choice("kind", "Kind", control.kind, CONTROL_TYPES),
+        choice("kind", "Kind", control.kind, CONTROL_TYPES, remade=True),
         choice("load", "Is for", control.load, named(plan.loads, "nothing yet")),
     ]
     if control.kind in PRESSED:
@@ -163,7 +164,7 @@ def _board(plan: Plan, board: Board) -> tuple[Group, ...]:
     rows = [
         text("name", "Name", board.name),
         choice("place", "Stands in", board.place, places(plan)),
-        choice("board_type", "Is a", board.board_type, is_a),
+        choice("board_type", "Is a", board.board_type, is_a, remade=True),
     ]
     if kind.role == "controller":
         rows.append(choice("supply", "Fed by", board.supply, named(plan.supplies, "nobody")))
@@ -175,7 +176,16 @@ def _board(plan: Plan, board: Board) -> tuple[Group, ...]:
         ]
         rows.append(choice("host", "Hangs on", board.host, named(hosts, "nothing yet")))
     if kind.role == "expander":
-        rows.append(number(board, "address", "Bus address", "of 127"))
+        rows.append(
+            Field(
+                name="address",
+                label="Bus address",
+                value=address_words(board.address),
+                note="hex or decimal",
+                read=read_address,
+                example="0 to 127, as 0x20 or 32",
+            )
+        )
     if kind.has_radio:
         on = "yes" if board.radio_on else "no"
         rows.append(choice("radio_on", "Radio", on, (("yes", "on"), ("no", "off"))))

@@ -11,16 +11,17 @@ from aldea.core.base.errors import PlanError
 from aldea.core.base.parts import Part
 from aldea.core.devices.asked import kinds_of
 from aldea.core.devices.loads.models import figures_for
-from aldea.core.devices.sensors.models import SENSOR_FACTS
+from aldea.core.devices.sensors.models import SENSOR_FACTS, SEVERAL
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe
-from aldea.core.plan.document import Plan
+from aldea.core.plan.document import Plan, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.panel import Board, Control, Supply
 from aldea.web.shell.form_fields import Field
 from aldea.web.shell.forms import Fields, whole_of
+from aldea.web.shell.part_form.devices import PART_OF
 from aldea.web.shell.part_form.parts import groups_of
 
 FIRST_ADDRESS, LAST_ADDRESS = 0x44, 0x78  # where sensors of usual houses answer
@@ -76,7 +77,7 @@ def read_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Any:
     for key, value in list(update.items()):
         if isinstance(value, tuple) and len(value) == 2 and hasattr(value[0], "model_copy"):
             update[key] = _inner(fields, value[0], value[1])
-    update = _consequences(plan, kind, part, update)
+    update = _consequences(fields, plan, kind, part, update)
     made = _checked(fields, type(part), {**dict(part), **update})
     fields.check()
     if kind != "house":
@@ -141,7 +142,9 @@ def _checked(fields: Fields, model: Any, values: dict[str, Any]) -> Any:
         return None
 
 
-def _consequences(plan: Plan, kind: str, part: Any, update: dict[str, Any]) -> dict[str, Any]:
+def _consequences(
+    fields: Fields, plan: Plan, kind: str, part: Any, update: dict[str, Any]
+) -> dict[str, Any]:
     """A changed kind brings its own figures and takes those of the old one along."""
     if kind == "load" and update.get("kind", part.kind) != part.kind:
         fresh = new_load(load_id=part.id, name=part.name, place=part.place, kind=update["kind"])
@@ -157,8 +160,13 @@ def _consequences(plan: Plan, kind: str, part: Any, update: dict[str, Any]) -> d
             return {**update, "host": None, "address": None}
         return {**update, "supply": None}
     if kind == "probe":
-        update = dict(update)
-        wanted = update.pop("sensor_kind", part.sensor.kind if part.sensor else "")
+        update = _stuck(dict(update))
+        own = f"{PART_OF}{part.part_with}" if part.part_with else ""
+        wanted = update.pop("sensor_kind", part.sensor.kind if part.sensor else own)
+        several = SEVERAL.get(update.pop("several", ""))
+        if several is not None and wanted and wanted not in several.kinds:
+            ways = " or ".join(SENSOR_FACTS[kind].name for kind in several.kinds)
+            fields.refuse("sensor_kind", f"{several.name}, made otherwise", ways)
         quantity = update.get("quantity", part.quantity)
         if quantity != part.quantity:
             usual = new_probe(probe_id=part.id, name=part.name, place=part.place, quantity=quantity)
@@ -167,13 +175,51 @@ def _consequences(plan: Plan, kind: str, part: Any, update: dict[str, Any]) -> d
                 "resolution": usual.resolution,
                 "calibration": usual.calibration,
             }
-        if not wanted:
+        update["part_with"] = wanted.removeprefix(PART_OF) if wanted.startswith(PART_OF) else None
+        if not wanted or update["part_with"]:
             update["sensor"] = None
         elif part.sensor is None or part.sensor.kind != wanted:
             model = SENSOR_FACTS[wanted].model
             facts = {"address": _free_address(plan)} if "address" in model.model_fields else {}
             update["sensor"] = model.model_validate(facts)
     return update
+
+
+def _stuck(update: dict[str, Any]) -> dict[str, Any]:
+    """When a probe counts as stuck: never, where no time is typed."""
+    if "stuck_after_s" not in update:
+        return update
+    after_s, band = update.pop("stuck_after_s"), update.pop("stuck_band", 0.0)
+    return {**update, "stuck": None if after_s is None else Stuck(after_s=after_s, band=band)}
+
+
+def as_typed(plan: Plan, kind: str, part: Any, sent: Mapping[str, str]) -> Any:
+    """A part as far as its choices of kind say, for a form that is made anew while it is typed.
+
+    What is not offered, or does not fit, is left as it was.
+    """
+    fields = Fields(sent)
+    chosen = {
+        field.name: sent[field.name]
+        for group in groups_of(plan, kind, part)
+        if not group.inside
+        for field in group.fields
+        if field.remade and field.name in sent
+    }
+    for _ in range(2):  # what is offered under one choice hangs on the other
+        offered = {
+            field.name: dict(field.options)
+            for group in groups_of(plan, kind, part)
+            for field in group.fields
+            if field.remade
+        }
+        fits = {key: value for key, value in chosen.items() if value in offered.get(key, {})}
+        update = _consequences(fields, plan, kind, part, fits)
+        try:
+            part = type(part).model_validate({**dict(part), **update})
+        except ValidationError:
+            return part
+    return part
 
 
 def _free_address(plan: Plan) -> int:

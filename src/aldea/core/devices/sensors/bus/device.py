@@ -3,14 +3,23 @@
 from collections.abc import Iterator
 from typing import ClassVar
 
+from aldea.core.base.addresses import address_words, read_address
 from aldea.core.base.figures import ohms
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.conductor import BUS_PULL_OHM
 from aldea.core.devices.sensors.bus.model import BUS, BusSensor
 from aldea.core.devices.sensors.device import SensorDevice
-from aldea.core.devices.sensors.divided import SUPPLY_MA, SUPPLY_V
+from aldea.core.devices.sensors.divided import SHORTEST_INTERVAL, SUPPLY_MA, SUPPLY_V
 from aldea.core.devices.signal import Signal, probe_signal
 from aldea.core.plan.document import Probe
+
+ADDRESS = Asked(
+    label="Bus address",
+    note="hex or decimal",
+    write=address_words,
+    read=read_address,
+    example="0 to 127, as 0x44 or 68",
+)
 
 
 class BusDevice(SensorDevice[BusSensor]):
@@ -18,9 +27,10 @@ class BusDevice(SensorDevice[BusSensor]):
 
     facts = BUS
     asks: ClassVar[Asks] = {
-        "address": Asked(label="Bus address", unit="of 127"),
+        "address": ADDRESS,
         "supply_v": SUPPLY_V,
         "supply_ma": SUPPLY_MA,
+        "shortest_interval_s": SHORTEST_INTERVAL,
     }
 
     def signals(self, probe: Probe, sensor: BusSensor) -> Iterator[Signal]:

@@ -7,7 +7,7 @@ from aldea.core.base.figures import ohms
 from aldea.core.devices.asked import Asks
 from aldea.core.devices.conductor import BUS_PULL_OHM
 from aldea.core.devices.sensors.device import SensorDevice
-from aldea.core.devices.sensors.divided import SUPPLY_MA, SUPPLY_V
+from aldea.core.devices.sensors.divided import SHORTEST_INTERVAL, SUPPLY_MA, SUPPLY_V
 from aldea.core.devices.sensors.one_wire.model import ONE_WIRE, OneWireSensor
 from aldea.core.devices.signal import Signal, probe_signal
 from aldea.core.plan.document import Probe
@@ -17,7 +17,11 @@ class OneWireDevice(SensorDevice[OneWireSensor]):
     """Many share one data wire; its own code tells it apart."""
 
     facts = ONE_WIRE
-    asks: ClassVar[Asks] = {"supply_v": SUPPLY_V, "supply_ma": SUPPLY_MA}
+    asks: ClassVar[Asks] = {
+        "supply_v": SUPPLY_V,
+        "supply_ma": SUPPLY_MA,
+        "shortest_interval_s": SHORTEST_INTERVAL,
+    }
 
     def signals(self, probe: Probe, sensor: OneWireSensor) -> Iterator[Signal]:
         """One line, both ways."""

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import StringConstraints
 
 from aldea.core.base.parts import MilliAmperes, Part, Volts
-from aldea.core.devices.sensors.facts import SensorFacts
+from aldea.core.devices.sensors.facts import ReadingInterval, SensorFacts
 
 
 class OneWireSensor(Part):
@@ -15,6 +15,7 @@ class OneWireSensor(Part):
     code: Annotated[str, StringConstraints(pattern=r"^([0-9a-f]{16})?$")] = ""
     supply_v: Volts = 3.3
     supply_ma: MilliAmperes = 1.5
+    shortest_interval_s: ReadingInterval = 2.0
 
 
 ONE_WIRE = SensorFacts(
@@ -22,4 +23,5 @@ ONE_WIRE = SensorFacts(
     name="digital, single wire",
     model=OneWireSensor,
     measures=("air_temperature", "relative_humidity"),
+    together=("air_temperature", "relative_humidity"),
 )

@@ -6,7 +6,7 @@ from typing import ClassVar
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.sensors.device import SensorDevice
-from aldea.core.devices.sensors.divided import OUTPUT_V, SUPPLY_MA, SUPPLY_V
+from aldea.core.devices.sensors.divided import OUTPUT_V, SHORTEST_INTERVAL, SUPPLY_MA, SUPPLY_V
 from aldea.core.devices.sensors.serial.model import SERIAL, SerialSensor
 from aldea.core.devices.signal import Signal, probe_signal
 from aldea.core.plan.document import Plan, Probe
@@ -21,6 +21,7 @@ class SerialDevice(SensorDevice[SerialSensor]):
         "output_v": OUTPUT_V,
         "supply_v": SUPPLY_V,
         "supply_ma": SUPPLY_MA,
+        "shortest_interval_s": SHORTEST_INTERVAL,
         "hold_s": Asked(label="Held for", unit="s"),
     }
 

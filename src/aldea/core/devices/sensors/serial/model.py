@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from aldea.core.base.parts import MilliAmperes, Part, Volts
-from aldea.core.devices.sensors.facts import Energy, SensorFacts
+from aldea.core.devices.sensors.facts import Energy, ReadingInterval, SensorFacts
 
 
 class SerialSensor(Part):
@@ -18,6 +18,7 @@ class SerialSensor(Part):
     output_v: Volts = 3.3
     supply_v: Volts = 5.0
     supply_ma: MilliAmperes = 80.0
+    shortest_interval_s: ReadingInterval = 0.1
     gates: Annotated[tuple[Energy, ...], Field(max_length=16)] = ()
     hold_s: Annotated[float, Field(ge=0, le=86_400)] = 0.0
 
@@ -26,5 +27,6 @@ SERIAL = SensorFacts(
     kind="serial",
     name="serial, two crossed lines",
     model=SerialSensor,
-    measures=("presence",),
+    measures=("presence", "distance"),
+    together=("presence", "distance"),
 )

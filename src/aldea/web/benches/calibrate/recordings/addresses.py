@@ -1,5 +1,6 @@
 """Digital sensors that answer on a bus or a wire: missing, twice, unexpected."""
 
+from aldea.core.base.addresses import address_words
 from aldea.core.base.errors import CalibrationError
 from aldea.core.calibrate.addresses import (
     RESERVED,
@@ -174,8 +175,13 @@ def _table(title: str, rows: tuple[Listed, ...]) -> Table:
     return Table(
         title=title,
         head=("Address", "Whose", "Scan"),
-        rows=tuple((r.address, ", ".join(r.names) or "–", r.verdict) for r in rows),
+        rows=tuple((_both(r.address), ", ".join(r.names) or "–", r.verdict) for r in rows),
     )
+
+
+def _both(address: str) -> str:
+    """A bus address in both ways; a code of a single wire as it is."""
+    return address_words(int(address, 16)) if address.startswith("0x") else address
 
 
 ADDRESSES = RecordingsBench(

@@ -1,0 +1,78 @@
+"""Checks of probes: how each is made, how often it is read, when its silence is noticed."""
+
+from collections.abc import Iterator
+
+from aldea.core.base.figures import short
+from aldea.core.devices.finding import Check, Finding, put_changed
+from aldea.core.devices.sensors.models import ways_to_measure
+from aldea.core.plan.document import Plan
+from aldea.core.plan.one_part import could_join, sensor_of
+
+MISSED_READINGS = 3  # before a probe is called silent
+
+
+def made_somehow(plan: Plan) -> Iterator[Finding]:
+    """A probe of which nobody said how it is made: it has no pin, no wire, no line to buy."""
+    for probe in plan.probes:
+        if probe.sensor is not None or probe.part_with is not None:
+            continue
+        ways = ways_to_measure(probe.quantity)
+        joins = could_join(plan, probe)
+        only = ways[0] if len(ways) == 1 and not joins else None
+        needs_no_figure = only is not None and not any(
+            field.is_required() for field in only.model.model_fields.values()
+        )
+        made = (
+            probe.model_copy(update={"sensor": only.model()}) if only and needs_no_figure else None
+        )
+        words = ", ".join(way.name for way in ways)
+        yield Finding(
+            key=f"made-{probe.id}",
+            weight="open",
+            head=f"{probe.name}: how is it made?",
+            why="Without that it has no pin, no wire and no line in the parts.",
+            mend=f"Choose at Lay out what it is made as: {words}"
+            + ("; or the part of another probe." if joins else "."),
+            at=f"probe:{probe.id}",
+            press=f"It is a {only.name}" if only and made else "",
+            apply=put_changed("probe", made) if made else None,
+        )
+
+
+def read_in_time(plan: Plan) -> Iterator[Finding]:
+    """A part that is read faster than it answers; a probe that is stale between two readings."""
+    for probe in plan.probes:
+        sensor = sensor_of(plan, probe)
+        shortest_s = getattr(sensor, "shortest_interval_s", 0.0)
+        every_s = probe.reading_interval_s
+        if every_s < shortest_s:
+            slower = probe.model_copy(update={"reading_interval_s": shortest_s})
+            yield Finding(
+                key=f"fast-{probe.id}",
+                weight="warning",
+                head=f"{probe.name} is read every {short(every_s)} s.",
+                why=f"Its part gives a new reading every {short(shortest_s)} s; asked sooner it "
+                "answers with the old one, or not at all.",
+                mend=f"Read it every {short(shortest_s)} s.",
+                at=f"probe:{probe.id}",
+                press=f"Every {short(shortest_s)} s",
+                apply=put_changed("probe", slower),
+            )
+            continue
+        if sensor is not None and probe.stale_after_s <= every_s:
+            patient_s = min(MISSED_READINGS * every_s, 604_800.0)
+            later = probe.model_copy(update={"stale_after_s": patient_s})
+            yield Finding(
+                key=f"stale-{probe.id}",
+                weight="warning",
+                head=f"{probe.name} is silent between two readings.",
+                why=f"It is read every {short(every_s)} s and counts as silent after "
+                f"{short(probe.stale_after_s)} s.",
+                mend=f"Call it silent after {short(patient_s)} s, or read it more often.",
+                at=f"probe:{probe.id}",
+                press=f"Silent after {short(patient_s)} s" if patient_s > every_s else "",
+                apply=put_changed("probe", later) if patient_s > every_s else None,
+            )
+
+
+PROBE_CHECKS: tuple[Check, ...] = (made_somehow, read_in_time)
