@@ -108,7 +108,7 @@ def test_how_a_probe_is_made_is_asked_and_how_often_it_is_read_is_judged():
     courtyard = part_of(plan, "probe", "courtyard_temp")
     hasty = put_part(plan, "probe", courtyard.model_copy(update={"reading_interval_s": 1.0}))
     fast = {f.key: f for f in findings(hasty)}["fast-courtyard_temp"]
-    assert pressed(hasty, fast.key).probe("courtyard_temp").reading_interval_s == 2.0
+    assert part_of(pressed(hasty, fast.key), "probe", "courtyard_temp").reading_interval_s == 2.0
     slow = put_part(plan, "probe", courtyard.model_copy(update={"reading_interval_s": 1200.0}))
     stale = {f.key: f for f in findings(slow)}["stale-courtyard_temp"]
     after = pressed(slow, stale.key)
