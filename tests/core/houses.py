@@ -14,7 +14,7 @@ from aldea.core.plan.panel import (
     Supply,
 )
 from aldea.core.wiring.assign import assign_pins
-from aldea.core.wiring.findings import findings
+from aldea.core.wiring.findings import findings, offered
 from aldea.core.wiring.relays import with_relays
 from aldea.demo.mill import mill_plan
 
@@ -49,7 +49,7 @@ def built(sensors, relays: int, boards, **facts: object) -> Plan:
 def mended(plan: Plan) -> Plan:
     """Press every mend until none is left to press."""
     for _ in range(60):
-        found = next((f for f in findings(plan) if f.apply is not None), None)
+        found = next((f for f in offered(plan) if f.apply is not None), None)
         if found is None:
             return plan
         assert found.press
@@ -63,7 +63,7 @@ def mended(plan: Plan) -> Plan:
 
 def pressed(plan: Plan, key: str) -> Plan:
     """The mend of one finding pressed: it is gone afterwards, and the plan fits together."""
-    found = {f.key: f for f in findings(plan)}[key]
+    found = {f.key: f for f in offered(plan)}[key]
     assert found.press
     assert found.apply is not None
     after = found.apply(plan)

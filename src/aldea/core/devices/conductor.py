@@ -5,6 +5,7 @@ from typing import Literal
 
 Net = Literal["ELV", "mains"]
 BUS_PULL_OHM = 4700.0  # once a line of a bus
+IDLE_PULL_OHM = 4700.0  # at the pin of a relay that would float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

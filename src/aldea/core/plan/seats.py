@@ -43,15 +43,18 @@ def reader_of(plan: Plan, signal: str) -> BoardType | None:
 def boot_coil(relay: RelayOutput, plan: Plan) -> bool | None:
     """Whether the coil is energised while the board starts; None where the pin floats undecided.
 
-    A pull resistor fitted at the pin keeps it idle. A module pulls its own input to idle.
+    A pull resistor keeps a pin idle that nothing drives; one that is driven it does not hold. A
+    module pulls its own input to idle.
     """
     pin = pin_of(plan, f"relay:{relay.id}.coil")
-    if pin is None or relay.pull_ohm is not None:
+    if pin is None:
         return False
     if pin.at_boot == "pulses":
         return True
     if pin.at_boot != "floating":
         return (pin.at_boot == "high") == (relay.active == "high")
+    if relay.pull_ohm is not None:
+        return False
     if pin.boot_pull != "none":
         return (pin.boot_pull == "up") == (relay.active == "high")
     return None if relay.driver == "transistor" else False

@@ -6,11 +6,12 @@ same pins.
 """
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from itertools import combinations
 from typing import TYPE_CHECKING, Any
 
+from aldea.core.base.addresses import address_words
 from aldea.core.base.errors import InputError
 from aldea.core.devices.signal import Signal
 from aldea.core.plan.board_types import board_types
@@ -24,6 +25,7 @@ from aldea.core.wiring.candidates import (
     slots,
     standing,
     unfit,
+    usable,
 )
 from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.signals import signals
@@ -42,6 +44,7 @@ class Wish:
 
     key: str
     words: str
+    address: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,6 +53,20 @@ class Assigned:
 
     assignments: tuple[Assignment, ...]
     conflict: tuple[Wish, ...] = ()
+    room_if_dealt_again: bool = False
+
+    @property
+    def mend(self) -> str:
+        """What helps where wishes exclude each other."""
+        if self.room_if_dealt_again:
+            return "It fits when all that no hand has chosen is dealt again."
+        addresses = [wish.address for wish in self.conflict if wish.address is not None]
+        if len(addresses) > len(set(addresses)):
+            return (
+                "Two with one address cannot be told apart on one bus: set another address on one, "
+                "put it on another board’s bus, or put a bus switch between."
+            )
+        return "Take one of them away, or put in a board or an expander that has such pins."
 
 
 @dataclass(slots=True)
@@ -63,14 +80,55 @@ class _Model:
     costs: list[Any] = field(default_factory=list)
 
 
-def assign_pins(plan: Plan, *, explain: bool = True) -> Assigned:
-    """Give every signal a pin; what a hand has chosen stays. A plan without boards gets none.
+def assign_pins(plan: Plan, *, redeal: bool = False) -> Assigned:
+    """Give every signal a pin; what is placed stays. A plan without boards gets none.
 
-    Without `explain` a quarrel is not searched for its smallest set: all wishes are named.
+    With `redeal` only what a hand has chosen stays. Where what is placed leaves no room,
+    `room_if_dealt_again` tells whether dealing all again would make some.
     """
     wanted = signals(plan)
     by_id = {signal.id: signal for signal in wanted}
     hand = tuple(a for a in plan.assignments if a.by == "hand" and a.signal in by_id)
+    if not redeal:
+        kept = tuple(_placed(plan, by_id))
+        if len(kept) > len(hand):
+            done = _dealt(plan, wanted, kept)
+            return done if not done.conflict else _with_room(plan, done)
+    return _dealt(plan, wanted, hand)
+
+
+def _placed(plan: Plan, by_id: Mapping[str, Signal]) -> Iterator[Assignment]:
+    """What sits where it can stay: what a hand chose, and what serves and has its pin to itself."""
+    known = [row for row in plan.assignments if row.signal in by_id]
+    taken = {(r.board, r.pin): by_id[r.signal].share for r in known if r.by == "hand"}
+    for row in known:
+        seat, share = (row.board, row.pin), by_id[row.signal].share
+        if row.by == "hand":
+            yield row
+        elif _serves(plan, row, by_id) and (seat not in taken or (share and taken[seat] == share)):
+            taken[seat] = share
+            yield row
+
+
+def _serves(plan: Plan, row: Assignment, by_id: Mapping[str, Signal]) -> bool:
+    """Whether a pin that the solver gave before can still serve its signal."""
+    board, signal = plan.board(row.board), by_id.get(row.signal)
+    kind = board_types(plan).get(board.board_type) if board else None
+    pin = kind.pin(row.pin) if kind else None
+    if board is None or kind is None or pin is None or signal is None:
+        return False
+    return not usable(board, kind, pin, signal)
+
+
+def _with_room(plan: Plan, done: Assigned) -> Assigned:
+    again = assign_pins(plan, redeal=True)
+    if again.conflict:
+        return again
+    return replace(done, room_if_dealt_again=True)
+
+
+def _dealt(plan: Plan, wanted: Sequence[Signal], hand: tuple[Assignment, ...]) -> Assigned:
+    by_id = {signal.id: signal for signal in wanted}
     if not plan.boards:
         return Assigned(assignments=hand)
     free = slots(plan, _taken(hand, by_id))
@@ -84,7 +142,9 @@ def assign_pins(plan: Plan, *, explain: bool = True) -> Assigned:
     if chosen is None:
         return Assigned(
             assignments=plan.assignments,
-            conflict=_smallest(plan, wanted, hand, wishes) if explain else tuple(wishes.values()),
+            conflict=_smallest(plan, wanted, hand, wishes)
+            if all(row.by == "hand" for row in hand)
+            else tuple(wishes[key] for key in dict.fromkeys(s.group for s in open_signals)),
         )
     return Assigned(assignments=_named(plan, open_signals, hand, free, chosen))
 
@@ -104,6 +164,11 @@ def _wishes(wanted: Sequence[Signal], hand: Sequence[Assignment]) -> dict[str, W
         wishes[signal.group] = Wish(
             key=signal.group, words=f"{signal.name} is connected ({pins}: {text})"
         )
+    for signal in wanted:
+        if signal.address is not None:
+            old = wishes[signal.group]
+            at = f"{old.words}, at address {address_words(signal.address)}"
+            wishes[signal.group] = replace(old, words=at, address=signal.address)
     for row in hand:
         name = next(s.name for s in wanted if s.id == row.signal)
         wishes[row.signal] = Wish(

@@ -13,7 +13,8 @@ from aldea.core.plan.document import Place, Plan
 from aldea.core.plan.panel import Board, BoardType, Capability, Pin
 
 TOO_MANY_VOLTS, WRONG_RAIL = 150, 400
-BOOT_CONTACT, BOOT_PIN, BOOT_MOVES, NO_PULL, SPARE, LEVEL_APART = 200, 60, 40, 8, 1, 12
+BOOT_CONTACT, BOOT_PIN, BOOT_MOVES, PULSES, NO_PULL, LEVEL_APART = 200, 60, 40, 20, 8, 12
+PROGRAMMING = 1000  # the last of all
 SCARCE: dict[Capability, int] = {
     "analog_in": 3,
     "bus_data": 6,
@@ -57,12 +58,12 @@ def usable(board: Board, kind: BoardType, pin: Pin, signal: Signal) -> str:
         return "cannot do " + ", ".join(name.replace("_", " ") for name in missing)
     if "analog_in" in signal.needs and pin.analog_dies_with_radio and board.radio_on:
         return "its converter stops while the radio is on"
-    if pin.programming:
-        return "it is needed to bring the program in"
     if signal.only_board and board.id != signal.only_board:
         return "another board"
     if kind.role == "multiplexer" and ("excite" in signal.id or signal.share):
         return "a multiplexer only reads"
+    if kind.role != "controller" and board.host is None:
+        return "it hangs on no board that could read it"
     return ""
 
 
@@ -110,8 +111,10 @@ def cost_of(pin: Pin, signal: Signal) -> int:
         cost += TOO_MANY_VOLTS
     if pin.decides_boot:
         cost += BOOT_CONTACT if signal.bare_contact else BOOT_PIN
-    if signal.drives and pin.at_boot != "floating":
-        cost += BOOT_MOVES
+    if pin.programming:
+        cost += PROGRAMMING
+    if pin.at_boot != "floating":
+        cost += BOOT_MOVES if signal.drives else PULSES
     if signal.wants_pull:
         cost += -SCARCE["pull_up"] if "pull_up" in pin.can else NO_PULL
     return cost

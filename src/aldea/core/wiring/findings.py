@@ -1,9 +1,13 @@
 """Everything that is wrong with the wiring of a plan, the severe first."""
 
+from dataclasses import replace
+
+from aldea.core.base.errors import InputError, PlanError
 from aldea.core.base.memo import per_plan
-from aldea.core.devices.finding import Check, Finding
+from aldea.core.devices.finding import Check, Finding, Mend
 from aldea.core.devices.loads.registry import LOAD_DEVICES
 from aldea.core.devices.sensors.registry import SENSOR_DEVICES
+from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.wiring.checks.buses import BUS_CHECKS
 from aldea.core.wiring.checks.contacts import CONTACT_CHECKS
@@ -14,6 +18,8 @@ from aldea.core.wiring.checks.owed import OWED_CHECKS
 from aldea.core.wiring.checks.pins import PIN_CHECKS
 from aldea.core.wiring.checks.probes import PROBE_CHECKS
 from aldea.core.wiring.checks.supplies import SUPPLY_CHECKS
+from aldea.core.wiring.seating import seated_quickly
+from aldea.core.wiring.signals import signals
 
 DEVICE_CHECKS: tuple[Check, ...] = tuple(
     dict.fromkeys(
@@ -33,6 +39,7 @@ CHECKS: tuple[Check, ...] = (
     *MULTIPLEXER_CHECKS,
     *CONTROL_CHECKS,
 )
+MOST_TRIED = 24
 ORDER = {"severe": 0, "warning": 1, "open": 2}
 
 
@@ -41,6 +48,46 @@ def findings(plan: Plan) -> tuple[Finding, ...]:
     """Every finding of a plan: the severe first, then warnings, then what is still open."""
     found = [finding for check in CHECKS for finding in check(plan)]
     return tuple(sorted(found, key=lambda finding: ORDER[finding.weight]))
+
+
+@per_plan
+def offered(plan: Plan) -> tuple[Finding, ...]:
+    """The findings with the mends that mend: each was tried, and made no other finding.
+
+    A mend that does not hold loses its button and keeps its words. The first `MOST_TRIED` are
+    tried; those behind them are offered when some of these are mended.
+    """
+    before = {finding.key for finding in findings(plan)}
+    made: list[Finding] = []
+    tried = 0
+    for finding in findings(plan):
+        after = None
+        if finding.apply is not None and tried < MOST_TRIED:
+            tried += 1
+            after = _mended(plan, finding.apply)
+        if after is not None:
+            left = {other.key for other in findings(after)}
+            if finding.key in left or left - before:
+                after = None
+        press = finding.press if after is not None else ""
+        made.append(replace(finding, press=press, apply=_becomes(after)))
+    return tuple(made)
+
+
+def _becomes(after: Plan | None) -> Mend | None:
+    return None if after is None else lambda _plan: after
+
+
+def _mended(plan: Plan, apply: Mend) -> Plan | None:
+    """A plan with a mend done and what it put in seated; None where that cannot be."""
+    try:
+        after = apply(plan)
+        check_plan(after)
+    except (InputError, PlanError):
+        return None
+    known = {signal.id for signal in signals(plan)}
+    new = [signal.id for signal in signals(after) if signal.id not in known]
+    return seated_quickly(after, new) if new and after.boards else after
 
 
 def severe(plan: Plan) -> tuple[Finding, ...]:

@@ -32,6 +32,8 @@ def reason_for(plan: Plan, signal: Signal, slot: Slot) -> str:
         words.append("quiet while the board starts")
     if pin.decides_boot:
         words.append(f"decides the boot mode (needs {pin.boot_needs}): nothing better was free")
+    if pin.programming:
+        words.append("brings the program in, so it must be unplugged then: nothing else was free")
     words.append(f"{able} pin{'' if able == 1 else 's'} here could")
     own, here = standing(plan, signal.place), standing(plan, board.place)
     if own is not None and here is not None:

@@ -3,6 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
+from aldea.core.base.addresses import address_words
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.devices.signal import Signal
 from aldea.core.plan.document import Plan
@@ -23,7 +24,7 @@ def bus_addresses(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"reserved-{signal.id}",
                 weight="severe",
-                head=f"{signal.name} has the reserved address 0x{signal.address:02x}.",
+                head=f"{signal.name} has the reserved address {address_words(signal.address)}.",
                 why="Addresses below 0x08 and from 0x78 belong to the bus itself.",
                 mend="Set the address that stands on the part.",
                 at=signal.owner,
@@ -35,9 +36,11 @@ def bus_addresses(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"address-{board}-{address}",
                 weight="severe",
-                head=f"Two devices answer at 0x{address:02x}.",
+                head=f"Two devices answer at {address_words(address)}.",
                 why=f"{names} sit on one bus.",
-                mend="Set another address on one of them, or move one to another board.",
+                mend="Set another address on one of them, move one to another board’s bus, or "
+                "put a bus switch between. If they are one part, say at Lay out that one is made "
+                "as one part with the other.",
                 at=here[1][0].owner,
                 pins=((board, here[1][1]),),
             )

@@ -3,6 +3,8 @@
 import math
 from collections.abc import Iterator
 
+from aldea.core.base.figures import ohms
+from aldea.core.devices.conductor import IDLE_PULL_OHM
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.devices.loads.ratings import DERATING_1, contact_of
@@ -107,14 +109,18 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
                 apply=put_changed("relay", fixed),
             )
         if relay.driver == "board" and pin is not None and relay.coil_ma > pin.limit_ma:
-            fixed = relay.model_copy(update={"driver": "transistor"})
+            # without a resistor to idle it would float until the program starts
+            fixed = relay.model_copy(
+                update={"driver": "transistor", "pull_ohm": relay.pull_ohm or IDLE_PULL_OHM}
+            )
             yield Finding(
                 key=f"drive-{relay.id}",
                 weight="severe",
                 head=f"{pin.name} gives {pin.limit_ma:g} mA, {name}’s coil wants "
                 f"{relay.coil_ma:g} mA.",
                 why="The pin would die, or the relay not pull in.",
-                mend="Drive it with a transistor, base resistor and flyback diode.",
+                mend="Drive it with a transistor, its base resistor, a flyback diode, and "
+                f"{ohms(IDLE_PULL_OHM)} to idle.",
                 at=f"relay:{relay.id}",
                 pins=((board.id, row.pin),),
                 press="Use a transistor",

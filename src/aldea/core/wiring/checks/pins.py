@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 
 from aldea.core.base.figures import ohms
+from aldea.core.devices.conductor import IDLE_PULL_OHM
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.devices.signal import Signal
@@ -15,8 +16,7 @@ from aldea.core.wiring.candidates import usable
 from aldea.core.wiring.reassign import give_new_pins
 from aldea.core.wiring.seated import seated
 from aldea.core.wiring.signals import signals
-
-IDLE_PULL_OHM = 4700.0
+from aldea.core.wiring.starting import idle_level, upsets_start
 
 
 def without_pin(plan: Plan) -> Iterator[Finding]:
@@ -71,7 +71,7 @@ def impossible_pins(plan: Plan) -> Iterator[Finding]:
     """A hand chose a pin that cannot do what is asked of it."""
     for signal, row, board, kind, pin in seated(plan):
         why = usable(board, kind, pin, signal)
-        if not why or (pin.programming and not signal.needs - set(pin.can)):
+        if not why:
             continue
         yield Finding(
             key=f"cannot-{signal.id}",
@@ -104,16 +104,20 @@ def programming_pins(plan: Plan) -> Iterator[Finding]:
 
 
 def boot_pins(plan: Plan) -> Iterator[Finding]:
-    """A contact that may hold a pin which decides the boot mode at the wrong level."""
+    """A part that may hold a pin which decides the boot mode at the wrong level."""
+    told: set[tuple[str, str]] = set()
     for signal, row, _board, _kind, pin in seated(plan):
-        if not pin.decides_boot or signal.share:
+        if not upsets_start(plan, signal, pin) or (row.board, row.pin) in told:
             continue
-        contact = signal.bare_contact or "digital_in" in signal.needs
+        told.add((row.board, row.pin))
+        wrong = "high" if pin.boot_needs == "low" else "low"
+        drives = signal.share or signal.owner.startswith("relay:")
         yield Finding(
             key=f"boot-{signal.id}",
-            weight="severe" if contact else "warning",
+            weight="severe",
             head=f"{pin.name} decides the boot mode and must be {pin.boot_needs} at start.",
-            why=f"{signal.name} may hold it the other way: the board would not start.",
+            why=f"{signal.name} {'holds' if drives else 'may hold'} it {wrong}: the board would "
+            "not start.",
             mend="Give it another pin.",
             at=signal.owner,
             pins=((row.board, row.pin),),
@@ -132,8 +136,6 @@ def twitching_relays(plan: Plan) -> Iterator[Finding]:
         coil = boot_coil(relay, plan)
         if coil is False or load is None:
             continue
-        to = "0 V" if relay.active == "high" else "the logic supply"
-        fitted = f"Fit {ohms(IDLE_PULL_OHM)} from {pin.name} to {to}, or move it to a quiet pin."
         grave = must_rest(load.load_class)
         if coil is None:
             head = f"{relay.id.upper()} floats until the program starts."
@@ -142,17 +144,22 @@ def twitching_relays(plan: Plan) -> Iterator[Finding]:
             span = f"{pin.boot_ms:g} ms" if pin.boot_ms else "until the program starts"
             head = f"{pin.name} is {_level_words(pin)} before the start."
             why = f"{relay.id.upper()} pulls in for {span}: {load.name} twitches."
+        fits = coil is None and pin.boot_needs in ("any", idle_level(relay))
+        to = "0 V" if relay.active == "high" else "the logic supply"
         fixed = relay.model_copy(update={"pull_ohm": IDLE_PULL_OHM})
         yield Finding(
             key=f"twitch-{relay.id}",
             weight="severe" if grave else "warning",
             head=head,
             why=why,
-            mend=fitted,
+            mend=f"Fit {ohms(IDLE_PULL_OHM)} from {pin.name} to {to}, or move it to a quiet pin."
+            if fits
+            else "A resistor does not hold a pin that is driven, or that must be otherwise at "
+            "the start: move it to a quiet pin.",
             at=signal.owner,
             pins=((row.board, row.pin),),
-            press=f"{ohms(IDLE_PULL_OHM)} is fitted",
-            apply=put_changed("relay", fixed),
+            press=f"{ohms(IDLE_PULL_OHM)} is fitted" if fits else "Give it a quiet pin",
+            apply=put_changed("relay", fixed) if fits else give_new_pins(signal.id),
         )
 
 

@@ -12,7 +12,7 @@ from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, ids_of, move_part, part_of, put_part, remove_part
 from aldea.core.plan.one_part import with_sisters
-from aldea.core.wiring.findings import findings
+from aldea.core.wiring.findings import offered
 from aldea.core.words.invariants import figures_of, suggestions, with_figures
 from aldea.store.plans import DraftMovedError, step_draft
 from aldea.web.benches.layout.view import make_layout_view
@@ -64,7 +64,7 @@ def layout_page(
         current="layout",
         rail=rail_now(request, state, opened),
         status=status,
-        view=make_layout_view(plan, "" if adding else chosen, findings(plan)),
+        view=make_layout_view(plan, "" if adding else chosen, offered(plan)),
         kind=kind,
         part_id="" if adding or part is None else getattr(part, "id", ""),
         groups=groups,

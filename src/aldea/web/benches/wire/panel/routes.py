@@ -12,8 +12,8 @@ from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import part_of, put_part
 from aldea.core.plan.panel import Assignment, Board
-from aldea.core.wiring.assign import assign_pins
-from aldea.core.wiring.findings import findings
+from aldea.core.wiring.assign import Assigned, assign_pins
+from aldea.core.wiring.findings import offered
 from aldea.core.wiring.relays import with_relays
 from aldea.core.wiring.signals import signals
 from aldea.store.plans import DraftMovedError
@@ -56,7 +56,7 @@ def wire_page(
     board_id: str = "",
     chosen: str = "",
     refusal: str = "",
-    conflict: tuple[str, ...] = (),
+    conflict: Assigned | None = None,
     typed: dict[str, str] | None = None,
     errors: dict[str, str] | None = None,
     moved: DraftMovedError | None = None,
@@ -170,18 +170,19 @@ def _back(access: HouseAccess, typed: dict[str, str]) -> Response:
 
 @router.post("/wire/assign")
 def assign(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Give every line a pin; what a hand chose stays. Or say which wishes exclude each other."""
+    """Give every line a pin; what is placed stays, or with `all` only what a hand chose.
+
+    Where that cannot be, say which wishes exclude each other.
+    """
     typed = typed_of(form)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     try:
-        done = assign_pins(opened.plan)
+        done = assign_pins(opened.plan, redeal=typed.get("all") == "yes")
     except InputError as exc:
         return wire_page(request, state, opened, refusal=exc.sentence, status=422)
     if done.conflict:
-        return wire_page(
-            request, state, opened, conflict=tuple(w.words for w in done.conflict), status=422
-        )
+        return wire_page(request, state, opened, conflict=done, status=422)
 
     def change(plan: Plan) -> Plan:
         return plan.model_copy(update={"assignments": done.assignments})
@@ -225,7 +226,7 @@ def mend(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
     typed = typed_of(form)
 
     def change(plan: Plan) -> Plan:
-        found = next((f for f in findings(plan) if f.key == typed.get("finding")), None)
+        found = next((f for f in offered(plan) if f.key == typed.get("finding")), None)
         if found is None or found.apply is None:
             raise NotFoundError(
                 "finding", got=repr(typed.get("finding")), allowed="one that still stands"

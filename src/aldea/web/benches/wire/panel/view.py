@@ -15,7 +15,7 @@ from aldea.core.plan.panel import Supply
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.stretches import stretch_at
 from aldea.core.wiring.conductors import conductors
-from aldea.core.wiring.findings import findings
+from aldea.core.wiring.findings import offered
 from aldea.core.wiring.supply_budget import supply_budget
 from aldea.core.words.verdicts import Verdict
 from aldea.web.benches.wire.panel.drawing import PanelState, draw_panel
@@ -92,7 +92,7 @@ def make_wire_view(
     draft_version: int,
 ) -> WireView:
     """The bench for one board, or for all rows where there is none."""
-    found = findings(plan)
+    found = offered(plan)
     tags = warning_tags(found)
     lines, conducting, note = contacts_at(plan, replayed, window.at_ms)
     readings = _readings(plan, traces, window.at_ms)
