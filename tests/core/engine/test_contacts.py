@@ -145,7 +145,7 @@ def test_the_level_follows_contact_kind_and_polarity(active, contact, conducts, 
     ("pin", "active", "pull", "boots"),
     [
         ("DO11", "high", None, True),
-        ("DO11", "high", 4700.0, False),
+        ("DO11", "high", 4700.0, True),  # a resistor does not hold a pin that is driven
         ("DO11", "low", None, False),
         ("DO5", "high", None, False),
     ],

@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from tests.core.houses import built
 
-from aldea.core.devices.loads.models import LoadType
+from aldea.core.devices.loads.models import LOAD_FACTS, LoadType
 from aldea.core.devices.sensors.analog.model import AnalogSensor
 from aldea.core.devices.sensors.bus.model import BusSensor
 from aldea.core.devices.sensors.contact.model import ContactSensor
@@ -22,8 +22,10 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.defaults import new_load
 from aldea.core.plan.document import Plan
-from aldea.core.plan.panel import Assignment, Control, RelayOutput, Supply
+from aldea.core.plan.panel import Assignment, Control, RelayOutput, Supply, TransistorSwitch
 from aldea.core.plan.seats import pin_of
+from aldea.core.wiring.board_terminals import board_terminals
+from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings, offered
 from aldea.core.wiring.signals import signals
 from aldea.core.wiring.starting import levels_at_start
@@ -42,6 +44,14 @@ SENSORS: tuple[Sensor, ...] = (
 )
 KINDS: tuple[LoadType, ...] = ("relay", "two_way", "valve", "stepped", "pulse_drive", "indicator")
 
+RUNS: tuple[dict[str, object], ...] = (
+    {},
+    {},
+    {"volts": 24.0, "runs_on": "dc", "supply": "s"},
+    {"volts": 12.0, "runs_on": "dc", "supply": "s"},
+    {"volts": 24.0, "runs_on": "dc"},
+)
+
 
 @st.composite
 def panels(draw: st.DrawFn) -> Plan:
@@ -50,20 +60,22 @@ def panels(draw: st.DrawFn) -> Plan:
         st.lists(st.sampled_from(("wifi_38", "terminal_24v", "small_5v")), min_size=1, max_size=2)
     )
     plan = built(draw(st.lists(st.sampled_from(SENSORS), max_size=5)), 0, boards)
+    kinds = draw(st.lists(st.sampled_from(KINDS), max_size=4))
     loads = tuple(
         new_load(
             load_id=f"l{i}",
             name=f"Load {'abcdef'[i]}{i}",
             place="room",
-            kind=draw(st.sampled_from(KINDS)),
+            kind=kind,
         ).model_copy(
             update={
+                **(draw(st.sampled_from(RUNS)) if LOAD_FACTS[kind].low_voltage_too else {}),
                 "load_class": draw(st.sampled_from(("air", "heat", "water"))),
                 "power_w": draw(st.sampled_from((10.0, 300.0, 3000.0))),
                 "nature": draw(st.sampled_from(("resistive", "motor", "lamp"))),
             }
         )
-        for i in range(draw(st.integers(0, 4)))
+        for i, kind in enumerate(kinds)
     )
     relays = tuple(
         RelayOutput(
@@ -74,15 +86,17 @@ def panels(draw: st.DrawFn) -> Plan:
             driver=draw(st.sampled_from(("module", "transistor", "board"))),
             coil_v=draw(st.sampled_from((5.0, 24.0))),
             contactor=draw(st.booleans()),
+            transistor=draw(st.sampled_from((None, None, TransistorSwitch()))),
         )
         for i, load in enumerate(loads)
         if load.kind in ("relay", "two_way", "pulse_drive", "valve") and draw(st.booleans())
     )
-    supplies = draw(
-        st.sampled_from(
-            ((), (Supply(id="s", name="Supply", place="room", volts=24.0, rating_ma=100.0),))
-        )
+    rating_ma = draw(st.sampled_from((100.0, 60_000.0)))
+    supplies: tuple[Supply, ...] = (
+        Supply(id="s", name="Supply", place="room", volts=24.0, rating_ma=rating_ma),
     )
+    if not any(load.supply for load in loads) and draw(st.booleans()):
+        supplies = ()
     controls = tuple(
         Control(id=f"c{i}", name=f"Button {i}", place="room", kind="push_button")
         for i in range(draw(st.integers(0, 2)))
@@ -121,6 +135,35 @@ def test_every_offered_mend_takes_its_finding_away_and_makes_no_other(plan):
         left = {other.key for other in findings(after)}
         assert finding.key not in left
         assert left < before
+
+
+@settings(max_examples=60, suppress_health_check=[HealthCheck.too_slow], deadline=None)
+@given(plan=panels())
+def test_every_conductor_ends_on_what_is_there_and_every_load_on_its_volts(plan):
+    """On a board only its own terminals; a load's volts come from what gives them."""
+    boards = {b.name: board_terminals(board_types(plan)[b.board_type]) for b in plan.boards}
+    supplies = {s.name: s for s in plan.supplies}
+    things = {part.name for part in (*plan.probes, *plan.loads, *plan.controls)}
+    things |= {relay.id.upper() for relay in plan.relays} | set(supplies) | set(boards)
+    loads = {f"load:{load.id}": load for load in plan.loads}
+    for wire in conductors(plan):
+        for end in (wire.start, wire.end):
+            name, terminal = end.rsplit(":", 1)
+            assert terminal
+            if name in boards:
+                assert terminal in boards[name], end
+            elif wire.net == "ELV":
+                assert name in things, end
+        load = loads.get(wire.owner)
+        if load is None:
+            continue
+        fed = supplies.get(wire.start.rsplit(":", 1)[0])
+        if wire.net == "mains":
+            assert load.on_mains
+            assert fed is None
+        elif fed is not None:
+            assert not load.on_mains
+            assert fed.id == load.supply
 
 
 def test_a_mend_that_would_do_harm_is_in_words_only():

@@ -83,6 +83,25 @@ def _standing(plan: Plan) -> Iterator[PlanError]:
         for index, place in enumerate(where):
             if place not in places:
                 yield _unknown(f"/{key}/{index}/place", place, "place")
+    for index, load in enumerate(plan.loads):
+        if load.supply is not None and plan.supply(load.supply) is None:
+            yield _unknown(f"/loads/{index}/supply", load.supply, "supply")
+        if load.on_mains and load.supply is not None:
+            yield PlanError(
+                f"/loads/{index}/supply",
+                got=f"{load.supply!r} for a load at mains",
+                allowed="a feed of the house; or say at how many volts it runs",
+            )
+        if not load.on_mains and not LOAD_FACTS[load.kind].low_voltage_too:
+            yield PlanError(
+                f"/loads/{index}/volts",
+                got=f"{load.volts:g} V for a {LOAD_FACTS[load.kind].name}",
+                allowed="none: it runs on the house’s mains",
+            )
+        if load.on_mains and load.runs_on == "dc":
+            yield PlanError(
+                f"/loads/{index}/runs_on", got="'dc' at mains", allowed="'ac', or its volts"
+            )
     for index, control in enumerate(plan.controls):
         if control.load is not None and control.load not in loads:
             yield _unknown(f"/controls/{index}/load", control.load, "load")

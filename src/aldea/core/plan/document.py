@@ -177,10 +177,22 @@ class LoadOfAnyKind(Part):
     nature: Nature = "resistive"
     feed: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9 .-]{0,12}$")] = ""
     cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
+    volts: Annotated[float, Field(gt=0, le=60)] | None = None
+    runs_on: Literal["ac", "dc"] = "ac"
+    supply: Identifier | None = None
 
 
 class Load(LoadFigures, LoadOfAnyKind):
-    """Something that is switched, with the figures of its kind."""
+    """Something that is switched, with the figures of its kind.
+
+    Without `volts` it runs on the house's mains, from `feed`; with them on extra-low voltage, from
+    `supply`.
+    """
+
+    @property
+    def on_mains(self) -> bool:
+        """Whether it runs on the house's mains."""
+        return self.volts is None
 
     @property
     def figures(self) -> Part | None:

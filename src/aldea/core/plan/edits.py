@@ -122,6 +122,10 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         changed["boards"] = tuple(
             b.model_copy(update={"supply": None}) if b.supply == part_id else b for b in plan.boards
         )
+        changed["loads"] = tuple(
+            one.model_copy(update={"supply": None}) if one.supply == part_id else one
+            for one in plan.loads
+        )
     elif kind == "board_type":
         used = [b.name for b in plan.boards if b.board_type == part_id]
         _refuse_if(part.name, used, "a type that no board is of", "Take these away first")

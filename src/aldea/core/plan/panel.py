@@ -108,12 +108,31 @@ class Supply(Part):
     name: Name
     place: Identifier
     volts: Volts = 5.0
+    gives: Literal["dc", "ac"] = "dc"
     rating_ma: MilliAmperes = 2000.0
     margin_1: Annotated[float, Field(ge=0, le=2)] = 0.25
 
 
+class TransistorSwitch(Part):
+    """A transistor that switches a DC load itself, between the load and 0 V.
+
+    `full_at_v` is the gate voltage at which `on_ohm` holds; `heat_k_per_w` how much it warms
+    without a heat sink. A bipolar one takes `full_at_v` at its base and loses `on_v`.
+    """
+
+    kind: Literal["field_effect", "bipolar"] = "field_effect"
+    full_at_v: Annotated[float, Field(gt=0, le=20)] = 2.5
+    on_ohm: Annotated[float, Field(gt=0, le=10)] = 0.03
+    on_v: Annotated[float, Field(gt=0, le=3)] = 0.3
+    limit_a: Annotated[float, Field(gt=0, le=100)] = 5.0
+    heat_k_per_w: Annotated[float, Field(gt=0, le=500)] = 62.0
+
+
 class RelayOutput(Part):
-    """One relay: for which load and in which role, how it is driven, what its contact bears."""
+    """One switch: for which load and in which role, how it is driven, what its contact bears.
+
+    Mostly a relay; with `transistor` a transistor that has no coil and no contact.
+    """
 
     id: Identifier
     load: Identifier
@@ -126,6 +145,7 @@ class RelayOutput(Part):
     driver: Literal["module", "transistor", "board"] = "module"
     pull_ohm: Ohms | None = None
     contactor: bool = False
+    transistor: TransistorSwitch | None = None
 
 
 class SelectorPosition(Part):

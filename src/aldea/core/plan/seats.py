@@ -53,8 +53,8 @@ def boot_coil(relay: RelayOutput, plan: Plan) -> bool | None:
         return True
     if pin.at_boot != "floating":
         return (pin.at_boot == "high") == (relay.active == "high")
-    if relay.pull_ohm is not None:
-        return False
+    if relay.pull_ohm is not None or relay.transistor is not None:
+        return False  # held by its own resistor
     if pin.boot_pull != "none":
         return (pin.boot_pull == "up") == (relay.active == "high")
     return None if relay.driver == "transistor" else False

@@ -11,6 +11,7 @@ from aldea.core.devices.signal import Signal
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Place, Plan
 from aldea.core.plan.panel import Board, BoardType, Capability, Pin
+from aldea.core.wiring.board_terminals import rail_terminal
 
 TOO_MANY_VOLTS, WRONG_RAIL = 150, 400
 BOOT_CONTACT, BOOT_PIN, BOOT_MOVES, PULSES, NO_PULL, LEVEL_APART = 200, 60, 40, 20, 8, 12
@@ -131,8 +132,7 @@ def rail_cost(plan: Plan, owner: str, root: Board) -> int:
     elif kind == "board":
         board = plan.board(part_id)
         wanted = types[board.board_type].supply_v if board else None
-    rails = types[root.board_type].rails_v
-    if wanted is None or any(abs(rail - wanted) < 0.05 * wanted for rail in rails):
+    if wanted is None or rail_terminal(types[root.board_type], wanted):
         return 0
     return WRONG_RAIL
 

@@ -4,13 +4,14 @@ from collections.abc import Iterator
 
 from aldea.core.base.figures import ohms
 from aldea.core.devices.circuit import Circuit
+from aldea.core.devices.conductor import IDLE_PULL_OHM
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.physics.driver import coil_power_w
 from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import Control, RelayOutput
 from aldea.core.plan.seats import reader_of
-from aldea.core.wiring.drivers import driver_of
+from aldea.core.wiring.drivers import GATE_OHM, driver_of, switched_by
 
 PRESSED = ("push_button", "wall_switch", "selector")
 
@@ -33,7 +34,9 @@ def _circuits(plan: Plan) -> Iterator[Circuit]:
         if control.kind in PRESSED:
             yield _button(control, plan)
     for relay in plan.relays:
-        if relay.driver == "transistor":
+        if relay.transistor is not None:
+            yield _transistor(relay, plan)
+        elif relay.driver == "transistor":
             yield _driver(relay, plan)
 
 
@@ -81,4 +84,28 @@ def _driver(relay: RelayOutput, plan: Plan) -> Circuit:
         draws="driver",
         facts=(*facts, ("Across the coil", "flyback diode, cathode to plus")),
         values={"base": ohms(made.chosen_ohm) if made else "", "relay": name},
+    )
+
+
+def _transistor(relay: RelayOutput, plan: Plan) -> Circuit:
+    """A load between plus and a transistor to 0 V: what flows, what it loses, its resistors."""
+    found, made, load = switched_by(plan, relay), relay.transistor, plan.load(relay.load)
+    name = relay.id.upper()
+    facts: list[tuple[str, str]] = []
+    gate = GATE_OHM
+    if found is not None and made is not None and load is not None:
+        gate = found.base.chosen_ohm if found.base is not None else GATE_OHM
+        lost = f"{found.lost_w:.2f} W, {found.rise_k:.0f} K over the air around it"
+        facts = [
+            ("Load", f"{found.current_a:.2f} A at {load.volts or 0:g} V"),
+            ("Fully on at", f"{made.full_at_v:g} V; the pin gives {found.gate_v or 0:g} V"),
+            ("Loses", lost),
+            ("In line", f"{ohms(gate)}; {ohms(relay.pull_ohm or IDLE_PULL_OHM)} to 0 V"),
+        ]
+    return Circuit(
+        owner=f"relay:{relay.id}",
+        title=f"{name}: a transistor switches {load.name if load else relay.load}",
+        draws="driver",
+        facts=(*facts, ("Across the load", "flyback diode where it is a motor or a coil")),
+        values={"base": ohms(gate), "relay": load.name if load else name},
     )

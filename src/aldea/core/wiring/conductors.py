@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 
 from aldea.core.base.figures import ohms
 from aldea.core.base.memo import per_plan
-from aldea.core.devices.conductor import Conductor
-from aldea.core.devices.loads.mains import MainsWires
+from aldea.core.devices.conductor import IDLE_PULL_OHM, Conductor
+from aldea.core.devices.loads.mains import MainsWires, outlet
 from aldea.core.devices.loads.ratings import has_contactor, load_current_a
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import sensor_device
@@ -19,10 +19,18 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.panel import Assignment, Board, Control, RelayOutput
 from aldea.core.plan.seats import home_of, seat_of
+from aldea.core.wiring.board_terminals import (
+    ZERO,
+    feed_terminal,
+    rail_terminal,
+    reference_terminal,
+)
+from aldea.core.wiring.drivers import GATE_OHM, switched_by
 from aldea.core.wiring.terminals import terminals_by_load
 
 SIGNAL_MM2, RELAY_MM2 = 0.5, 0.75  # a probe's cable has a section of its own
 FIRST_ELV = 101
+LOW_SECTIONS = ((3.0, 0.75), (6.0, 1.0), (10.0, 1.5), (16.0, 2.5))  # up to A, mm²
 
 
 def pin_node(board: Board, pin: str) -> str:
@@ -68,6 +76,7 @@ class _LowWires:
     owner: str
     place: str
     mm2: float = SIGNAL_MM2
+    current_a: float = 0.0
 
     def wire(
         self, start: str, end: str, colour: str, *, signal: str = "", note: str = ""
@@ -79,6 +88,7 @@ class _LowWires:
             end=end,
             net="ELV",
             colour=getattr(self.plan.house.colours, colour),
+            current_a=self.current_a,
             section=f"{self.mm2} mm²",
             owner=self.owner,
             place=self.place,
@@ -103,13 +113,13 @@ def _board_feed(board: Board, plan: Plan) -> Iterator[Conductor]:
     if supply is not None:
         plus, zero = f"{supply.name}:+", f"{supply.name}:−"
     elif host is not None:
-        kind = board_types(plan)[host.board_type]
-        fits = own.supply_v in kind.rails_v
-        plus = f"{host.name}:+{own.supply_v if fits else kind.logic_v:g} V"
-        zero = f"{host.name}:0 V"
+        rail = rail_terminal(board_types(plan)[host.board_type], own.supply_v)
+        plus = f"{host.name}:{rail}" if rail else ""  # no conductor to what is not there
+        zero = f"{host.name}:{ZERO}"
     else:
         return
-    yield thick.wire(plus, f"{board.name}:+{own.supply_v:g} V", "plus")
+    if plus:
+        yield thick.wire(plus, f"{board.name}:{feed_terminal(own)}", "plus")
     yield thick.wire(zero, f"{board.name}:0 V", "zero")
     for line, signal, at, pin in low.seated():
         colour = "clock" if "clock" in signal else "signal"
@@ -133,14 +143,16 @@ def _probe_wires(probe: Probe, plan: Plan) -> Iterator[Conductor]:
         )
     if home is None:
         return
+    kind = board_types(plan)[home.board_type]
     for wanted in device.supplied(sensor):
-        start, colour = f"{home.name}:0 V", "zero"
+        terminal: str | None = ZERO
         if wanted.terminal == "rail":
-            start, colour = f"{home.name}:+{wanted.volts:g} V", "plus"
+            terminal = rail_terminal(kind, wanted.volts)
         elif wanted.terminal == "reference":
-            volts = board_types(plan)[home.board_type].converter_v
-            start, colour = f"{home.name}:+{volts:g} V ref", "plus"
-        yield low.wire(start, f"{probe.name}:{wanted.end}", colour)
+            terminal = reference_terminal(kind)
+        if terminal is not None:
+            colour = "zero" if terminal == ZERO else "plus"
+            yield low.wire(f"{home.name}:{terminal}", f"{probe.name}:{wanted.end}", colour)
 
 
 def _control_wires(control: Control, plan: Plan) -> Iterator[Conductor]:
@@ -158,9 +170,9 @@ def _control_wires(control: Control, plan: Plan) -> Iterator[Conductor]:
     if home is None:
         return
     if control.kind == "remote":
-        kind = board_types(plan)[home.board_type]
-        volts = min(kind.rails_v, default=kind.logic_v)
-        yield low.wire(f"{home.name}:+{volts:g} V", f"{control.name}:+", "plus")
+        rails = board_types(plan)[home.board_type].rails_v
+        if rails:
+            yield low.wire(f"{home.name}:+{min(rails):g} V", f"{control.name}:+", "plus")
     yield low.wire(f"{home.name}:0 V", f"{control.name}:back", "zero")
 
 
@@ -181,16 +193,34 @@ def _coil_wires(relay: RelayOutput, plan: Plan) -> Iterator[Conductor]:
         to = "0 V" if relay.active == "high" else "the logic supply"
         note = f"{note}; {ohms(relay.pull_ohm)} from {pin} to {to}"
     home = home_of(plan, board)
+    if relay.transistor is not None:
+        yield from _gate_wire(relay, plan, low)
+        return
     inlet = f"{label}:{'A1' if relay.driver == 'board' else 'IN'}"
     yield low.wire(pin_node(board, pin), inlet, "signal", signal=signal, note=note)
     supply = plan.supply(home.supply)
-    plus = f"{supply.name}:+" if supply else f"{home.name}:+{relay.coil_v:g} V"
-    zero = f"{supply.name}:−" if supply else f"{home.name}:0 V"
+    rail = rail_terminal(board_types(plan)[home.board_type], relay.coil_v)
+    plus = f"{home.name}:{rail}" if rail else ""
+    if supply is not None:
+        plus = f"{supply.name}:+"
+    zero = f"{supply.name}:−" if supply else f"{home.name}:{ZERO}"
     ends = {"module": ("+", "−"), "transistor": ("A1", "driver 0 V"), "board": ("", "A2")}
     plus_end, zero_end = ends[relay.driver]
-    if plus_end:
+    if plus_end and plus:
         yield low.wire(plus, f"{label}:{plus_end}", "plus")
     yield low.wire(zero, f"{label}:{zero_end}", "zero")
+
+
+def _gate_wire(relay: RelayOutput, plan: Plan, low: _LowWires) -> Iterator[Conductor]:
+    """From the pin to a switching transistor; its 0 V comes with the load's way back."""
+    signal = f"relay:{relay.id}.coil"
+    seat, found = seat_of(plan, signal), switched_by(plan, relay)
+    if seat is None or found is None:
+        return
+    gate = found.base.chosen_ohm if found.base is not None else GATE_OHM
+    note = f"{ohms(gate)} in line; {ohms(relay.pull_ohm or IDLE_PULL_OHM)} from it to 0 V"
+    end = f"{relay.id.upper()}:in"
+    yield low.wire(pin_node(*seat), end, "signal", signal=signal, note=note)
 
 
 def _load_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
@@ -206,6 +236,40 @@ def _load_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
         yield low.wire(f"{home_of(plan, board).name}:0 V", f"{load.name}:0 V", "zero")
     for start, end, note in load_device(load).low_voltage(load, plan.relays_of(load.id)):
         yield low.wire(start, end, "signal", note=note)
+    if not load.on_mains:
+        yield from _supplied_wires(load, plan)
+
+
+def _supplied_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
+    """From its supply through a contact to the load and back; or through a transistor to 0 V."""
+    supply, relays = plan.supply(load.supply), plan.relays_of(load.id)
+    if supply is None or not relays:
+        return
+    current = load_current_a(load, plan)
+    low = _LowWires(plan, f"load:{load.id}", load.place, section_mm2(current), current)
+    plus, zero = (f"{supply.name}:+", f"{supply.name}:−")
+    if supply.gives == "ac":
+        plus, zero = f"{supply.name}:~1", f"{supply.name}:~2"
+    ends = ("+", "−") if load.runs_on == "dc" else ("1", "2")
+    coil = load.nature in ("motor", "coil") and load.runs_on == "dc"
+    diode = "flyback diode across the load, cathode to plus" if coil else ""
+    if relays[0].transistor is not None:
+        label = relays[0].id.upper()
+        yield low.wire(plus, f"{load.name}:{ends[0]}", "plus", note=diode)
+        yield low.wire(f"{load.name}:{ends[1]}", f"{label}:load", "signal")
+        yield low.wire(f"{label}:0 V", zero, "zero")
+        return
+    start = plus
+    for relay in relays:
+        yield low.wire(start, f"{relay.id.upper()}:11", "plus")
+        start = outlet(relay)
+    yield low.wire(start, f"{load.name}:{ends[0]}", "plus", note=diode)
+    yield low.wire(f"{load.name}:{ends[1]}", zero, "zero")
+
+
+def section_mm2(current_a: float) -> float:
+    """The thinnest usual conductor for a current on extra-low voltage; its drop is checked."""
+    return next((mm2 for most_a, mm2 in LOW_SECTIONS if current_a <= most_a), 4.0)
 
 
 def _mains_wires(load: Load, plan: Plan) -> Iterator[Conductor]:

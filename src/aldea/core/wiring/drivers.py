@@ -1,6 +1,9 @@
-"""The transistor that drives a relay's coil, held against what its own pin gives."""
+"""The transistor that drives a coil, or switches a load: held against what its own pin gives."""
+
+from dataclasses import dataclass
 
 from aldea.core.base.errors import InputError
+from aldea.core.devices.loads.ratings import load_current_a
 from aldea.core.physics.driver import BaseResistor, base_resistor
 from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import RelayOutput
@@ -22,3 +25,48 @@ def driver_of(plan: Plan, relay: RelayOutput) -> BaseResistor | None:
         )
     except InputError:
         return None
+
+
+MOST_RISE_K = 60.0  # over the air around it, so that it stays under 100 °C in a warm box
+GATE_OHM = 220.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Switched:
+    """A load switched by a transistor: A, W lost in it, K that it warms; its resistor at the pin.
+
+    `gate_v` is what the pin gives, None while it has none; `base` that of a bipolar one.
+    """
+
+    current_a: float
+    lost_w: float
+    rise_k: float
+    gate_v: float | None
+    base: BaseResistor | None
+
+
+def switched_by(plan: Plan, relay: RelayOutput) -> Switched | None:
+    """What a transistor that switches a load bears; None where it is a relay."""
+    made, load = relay.transistor, plan.load(relay.load)
+    if made is None or load is None:
+        return None
+    current = load_current_a(load, plan)
+    bipolar = made.kind == "bipolar"
+    lost = current * made.on_v if bipolar else current**2 * made.on_ohm
+    signal = f"relay:{relay.id}.coil"
+    kind, pin = reader_of(plan, signal), pin_of(plan, signal)
+    base = None
+    if bipolar and kind is not None and pin is not None and current > 0:
+        try:
+            base = base_resistor(
+                coil_a=current, drive_v=kind.logic_v, pin_limit_a=pin.limit_ma / 1000
+            )
+        except InputError:
+            base = None
+    return Switched(
+        current_a=current,
+        lost_w=lost,
+        rise_k=lost * made.heat_k_per_w,
+        gate_v=kind.logic_v if kind is not None else None,
+        base=base,
+    )

@@ -13,6 +13,7 @@ from aldea.core.wiring.checks.buses import BUS_CHECKS
 from aldea.core.wiring.checks.contacts import CONTACT_CHECKS
 from aldea.core.wiring.checks.controls import CONTROL_CHECKS
 from aldea.core.wiring.checks.levels import LEVEL_CHECKS
+from aldea.core.wiring.checks.loads import LOAD_CHECKS
 from aldea.core.wiring.checks.multiplexers import MULTIPLEXER_CHECKS
 from aldea.core.wiring.checks.owed import OWED_CHECKS
 from aldea.core.wiring.checks.pins import PIN_CHECKS
@@ -33,6 +34,7 @@ CHECKS: tuple[Check, ...] = (
     *BUS_CHECKS,
     *CONTACT_CHECKS,
     *SUPPLY_CHECKS,
+    *LOAD_CHECKS,
     *PROBE_CHECKS,
     *OWED_CHECKS,
     *DEVICE_CHECKS,

@@ -7,7 +7,7 @@ from typing import Any, get_args
 
 from aldea.core.base.figures import ohms
 from aldea.core.base.quantities import QUANTITIES
-from aldea.core.devices.conductor import BUS_PULL_OHM
+from aldea.core.devices.conductor import BUS_PULL_OHM, IDLE_PULL_OHM
 from aldea.core.devices.loads.ratings import has_contactor
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.part_count import PartCount, PartGroup
@@ -16,10 +16,10 @@ from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.one_part import sisters_of
-from aldea.core.plan.panel import Control, RelayOutput, Stock
+from aldea.core.plan.panel import Control, RelayOutput, Stock, TransistorSwitch
 from aldea.core.wiring.circuits import PRESSED
 from aldea.core.wiring.conductors import conductors
-from aldea.core.wiring.drivers import driver_of
+from aldea.core.wiring.drivers import GATE_OHM, driver_of, switched_by
 from aldea.core.wiring.signals import signals
 from aldea.core.wiring.terminals import terminals
 
@@ -129,6 +129,9 @@ def _sensor_parts(device: SensorDevice[Any], probe: Probe, plan: Plan) -> Iterat
 
 
 def _relay_parts(relay: RelayOutput, plan: Plan, add: Callable[..., None]) -> None:
+    if relay.transistor is not None:
+        _transistor_parts(relay, relay.transistor, plan, add)
+        return
     rating = f"{relay.coil_v:g} V, {relay.rated_a:g} A"
     if relay.driver == "module":
         add("Relays", f"relay module, {rating}, active {relay.active}")
@@ -145,6 +148,19 @@ def _relay_parts(relay: RelayOutput, plan: Plan, add: Callable[..., None]) -> No
         add("Relays", f"contactor, {plan.house.mains_v:g} V coil")
     if relay.pull_ohm:
         add("Small parts", f"resistor {ohms(relay.pull_ohm)}")
+
+
+def _transistor_parts(
+    relay: RelayOutput, made: TransistorSwitch, plan: Plan, add: Callable[..., None]
+) -> None:
+    found, load = switched_by(plan, relay), plan.load(relay.load)
+    kind = "N-channel field-effect" if made.kind == "field_effect" else "NPN"
+    add("Relays", f"{kind} transistor, {made.limit_a:g} A, fully on at {made.full_at_v:g} V")
+    gate = found.base.chosen_ohm if found is not None and found.base is not None else GATE_OHM
+    add("Small parts", f"resistor {ohms(gate)}")
+    add("Small parts", f"resistor {ohms(relay.pull_ohm or IDLE_PULL_OHM)}")
+    if load is not None and load.nature in ("motor", "coil"):
+        add("Small parts", f"flyback diode, {max(1, math.ceil(found.current_a if found else 1))} A")
 
 
 def _control_parts(control: Control) -> Iterator[PartCount]:

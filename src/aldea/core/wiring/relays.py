@@ -12,6 +12,13 @@ def roles_wanted(plan: Plan, load_id: str) -> tuple[str, ...]:
     return load_device(load).roles(load)
 
 
+def coil_volts(plan: Plan) -> float:
+    """The volts of the supply that most coils would be fed from: that of the boards; else 5 V."""
+    fed = [plan.supply(board.supply) for board in plan.boards]
+    volts = [supply.volts for supply in fed if supply is not None]
+    return max(set(volts), key=volts.count) if volts else 5.0
+
+
 def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Plan:
     """The plan with a relay for each role that a load needs and does not have yet.
 
@@ -25,7 +32,7 @@ def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Pl
             continue
         while any(r.id == f"k{number}" for r in relays):
             number += 1
-        facts = like.model_dump() if like else {}
+        facts = like.model_dump() if like else {"coil_v": coil_volts(plan)}
         relays.append(
             RelayOutput.model_validate(
                 {**facts, "id": f"k{number}", "load": load_id, "role": role, "contact": "no"}

@@ -40,6 +40,8 @@ def _of_relay(plan: Plan, relay_id: str) -> Levels:
     relay = next((r for r in plan.relays if r.id == relay_id), None)
     if relay is None:
         return frozenset()
+    if relay.transistor is not None:
+        return LOW
     if relay.pull_ohm is not None or relay.driver == "module":
         return frozenset({idle_level(relay)})
     return LOW if relay.driver == "transistor" else frozenset()

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from aldea.core.devices.loads.ratings import load_current_a
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import supply_ma
 from aldea.core.plan.board_types import board_types
@@ -71,7 +72,11 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
     ]
     boards_of = {row.signal: row.board for row in plan.assignments}
     for load in plan.loads:
-        relays = [r for r in plan.relays_of(load.id) if boards_of.get(f"relay:{r.id}.coil") in ids]
+        relays = [
+            r
+            for r in plan.relays_of(load.id)
+            if boards_of.get(f"relay:{r.id}.coil") in ids and r.transistor is None
+        ]
         if relays:
             draws.append(
                 Draw(
@@ -80,6 +85,10 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
                     at_once=_most_closed(load, {r.role for r in relays}),
                 )
             )
+    for load in plan.loads:
+        if load.supply == supply.id:
+            current_ma = 1000 * load_current_a(load, plan)
+            draws.append(Draw(name=load.name, each_ma=current_ma, at_once=1))
     seated = {name.split(".", 1)[0] for name, board in boards_of.items() if board in ids}
     for probe in plan.probes:
         current = supply_ma(probe)

@@ -24,7 +24,7 @@ def terminals(plan: Plan) -> tuple[Terminal, ...]:
     number = 0
     for load in plan.loads:
         relays = plan.relays_of(load.id)
-        for sides in load_device(load).strip(relays) if relays else ():
+        for sides in load_device(load).strip(relays) if relays and load.on_mains else ():
             number += 1
             made += [
                 Terminal(label=f"{number}{side}", load=load.id, relay=relay)

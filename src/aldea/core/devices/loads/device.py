@@ -8,7 +8,7 @@ from aldea.core.devices.asked import Asks
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.conductor import Conductor
 from aldea.core.devices.finding import Check
-from aldea.core.devices.loads.facts import LoadFacts
+from aldea.core.devices.loads.facts import LoadFacts, Nature
 from aldea.core.devices.loads.mains import MainsWires, Strip
 from aldea.core.devices.part_count import PartCount
 from aldea.core.devices.signal import Signal
@@ -85,6 +85,10 @@ class LoadDevice:
     ) -> Iterator[tuple[str, str, str]]:
         """Conductors of its own below mains: start, end, note."""
         yield from ()
+
+    def worst_nature(self, load: Load) -> Nature:
+        """What kind of current its contact must bear."""
+        return load.nature
 
     def current_a(self, load: Load, house: House) -> float:
         """What its own figures let flow, A, where they know more than its stated power."""

@@ -21,7 +21,8 @@ class LoadFacts:
     """A kind of load: its key in the plan, what people call it, its figures, what it usually is.
 
     `figures` is the key under which a load carries the figures of its kind, `model` what they are;
-    `probe_fields` are those of them that name a probe.
+    `probe_fields` are those of them that name a probe; `low_voltage_too` says that it may run on a
+    supply as well as on mains.
     """
 
     kind: str
@@ -31,3 +32,4 @@ class LoadFacts:
     figures: str = ""
     model: type[Part] | None = None
     probe_fields: tuple[str, ...] = ()
+    low_voltage_too: bool = False

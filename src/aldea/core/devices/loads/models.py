@@ -9,19 +9,23 @@ from typing import Literal
 from aldea.core.base.parts import Part
 from aldea.core.devices.loads.facts import LoadFacts
 from aldea.core.devices.loads.indicator.model import INDICATOR, SOUNDER, Pattern
+from aldea.core.devices.loads.outlet.model import OUTLET, Outlet
 from aldea.core.devices.loads.pulse_drive.model import PULSE_DRIVE, PulseDrive
 from aldea.core.devices.loads.relay.model import RELAY
 from aldea.core.devices.loads.stepped_fan.model import STEPPED_FAN, SteppedFan
 from aldea.core.devices.loads.two_way.model import TWO_WAY, TwoWay
 from aldea.core.devices.loads.valve.model import VALVE, Valve
 
-LoadType = Literal["relay", "two_way", "valve", "stepped", "pulse_drive", "indicator", "sounder"]
+LoadType = Literal[
+    "relay", "two_way", "valve", "stepped", "pulse_drive", "outlet", "indicator", "sounder"
+]
 LOADS: tuple[LoadFacts, ...] = (
     RELAY,
     TWO_WAY,
     STEPPED_FAN,
     PULSE_DRIVE,
     VALVE,
+    OUTLET,
     INDICATOR,
     SOUNDER,
 )
@@ -35,6 +39,7 @@ class LoadFigures(Part):
     drive: PulseDrive | None = None
     valve: Valve | None = None
     two_way: TwoWay | None = None
+    outlet: Outlet | None = None
     pattern: Pattern | None = None
 
 

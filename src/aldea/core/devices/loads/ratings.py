@@ -34,6 +34,15 @@ POWER_FACTOR_1: dict[Nature, float] = {
     "coil": 0.6,
 }
 CONTACTOR_COIL_A = 0.05
+# of the rating at mains, on direct current up to 30 V; an arc of a coil or a motor goes out late
+DC_DERATING_1: dict[Nature, float] = {
+    "resistive": 0.8,
+    "motor": 0.15,
+    "lamp": 0.1,
+    "capacitive": 0.1,
+    "coil": 0.2,
+}
+DC_ABOVE_V, DC_ABOVE_1 = 30.0, 0.2  # over it an arc stays, and a contact bears a fifth
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,17 +56,27 @@ class Contact:
 
 
 def load_current_a(load: Load, plan: Plan) -> float:
-    """Running current of a load at the house's mains, A: P / (V · power factor of its class).
+    """Running current of a load, A: P / (V · power factor of its class), at mains or its own volts.
 
     What its kind's own figures let flow goes before it, where that is more.
     """
-    stated = load.power_w / (plan.house.mains_v * POWER_FACTOR_1[load.nature])
+    factor = POWER_FACTOR_1[load.nature] if load.runs_on == "ac" else 1.0
+    stated = load.power_w / ((load.volts or plan.house.mains_v) * factor)
     return max(stated, load_device(load).current_a(load, plan.house))
+
+
+def derating_1(load: Load) -> float:
+    """The share of its rating that a contact bears under a load, by what the load is."""
+    nature = load_device(load).worst_nature(load)
+    if load.runs_on == "ac":
+        return DERATING_1[nature]
+    above = (load.volts or 0.0) > DC_ABOVE_V
+    return DC_DERATING_1[nature] * (DC_ABOVE_1 if above else 1.0)
 
 
 def has_contactor(relay: RelayOutput, load: Load) -> bool:
     """Whether a contactor stands between a relay and its load, where the circuit takes one."""
-    return relay.contactor and not load_device(load).no_contactor
+    return relay.contactor and load.on_mains and not load_device(load).no_contactor
 
 
 def contact_of(relay: RelayOutput, load: Load, plan: Plan) -> Contact:
@@ -71,10 +90,10 @@ def contact_of(relay: RelayOutput, load: Load, plan: Plan) -> Contact:
             fits=allowed >= CONTACTOR_COIL_A,
         )
     current = load_current_a(load, plan)
-    allowed = relay.rated_a * DERATING_1[load.nature]
+    allowed = relay.rated_a * derating_1(load)
     return Contact(
         current_a=current,
-        inrush_a=current * INRUSH_1[load.nature],
+        inrush_a=current * INRUSH_1[load_device(load).worst_nature(load)],
         allowed_a=allowed,
         fits=current <= allowed,
     )

@@ -2,6 +2,7 @@
 
 from aldea.core.devices.loads.device import LoadDevice
 from aldea.core.devices.loads.indicator import device as indicator
+from aldea.core.devices.loads.outlet import device as outlet
 from aldea.core.devices.loads.pulse_drive import device as pulse_drive
 from aldea.core.devices.loads.relay import device as relay
 from aldea.core.devices.loads.stepped_fan import device as stepped_fan
@@ -11,7 +12,7 @@ from aldea.core.plan.document import Load
 
 LOAD_DEVICES: dict[str, LoadDevice] = {
     made.facts.kind: made
-    for module in (relay, two_way, stepped_fan, pulse_drive, valve, indicator)
+    for module in (relay, two_way, stepped_fan, pulse_drive, valve, outlet, indicator)
     for made in module.DEVICES
 }
 

@@ -7,7 +7,7 @@ from aldea.core.base.figures import ohms
 from aldea.core.devices.conductor import IDLE_PULL_OHM
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import must_rest
-from aldea.core.devices.loads.ratings import DERATING_1, contact_of
+from aldea.core.devices.loads.ratings import contact_of, derating_1
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
@@ -18,14 +18,14 @@ def contacts_bear(plan: Plan) -> Iterator[Finding]:
     """A contact that would weld or burn under its load."""
     for relay in plan.relays:
         load = plan.load(relay.load)
-        if load is None or load_device(load).volt_free:
+        if load is None or load_device(load).volt_free or relay.transistor is not None:
             continue
         contact = contact_of(relay, load, plan)
         if contact.fits:
             continue
-        takes = not load_device(load).no_contactor
+        takes = load.on_mains and not load_device(load).no_contactor
         fixed = relay.model_copy(update={"contactor": True})
-        enough_a = math.ceil(contact.current_a / DERATING_1[load.nature])
+        enough_a = math.ceil(contact.current_a / derating_1(load))
         yield Finding(
             key=f"contact-{relay.id}",
             weight="severe",
@@ -34,7 +34,9 @@ def contacts_bear(plan: Plan) -> Iterator[Finding]:
             f"{relay.rated_a:g} A resistive bears {contact.allowed_a:.1f} A of this kind.",
             mend="Let the relay switch a contactor’s coil, and the contactor the load."
             if takes
-            else f"Take a relay whose change-over contact is rated {enough_a} A, or fewer lamps.",
+            else f"Take a relay whose change-over contact is rated {enough_a} A, or fewer lamps."
+            if load.on_mains
+            else f"Take a contact rated {enough_a} A, or switch it by a transistor.",
             at=f"relay:{relay.id}",
             press="Use a contactor" if takes else "",
             apply=put_changed("relay", fixed) if takes else None,
@@ -89,7 +91,7 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
     for relay in plan.relays:
         row = rows.get(f"relay:{relay.id}.coil")
         board = plan.board(row.board) if row else None
-        if row is None or board is None:
+        if row is None or board is None or relay.transistor is not None:
             continue
         host = plan.board(board.host) if board.host else board
         supply = plan.supply(host.supply) if host else None
@@ -132,7 +134,9 @@ def drivers_hold(plan: Plan) -> Iterator[Finding]:
     """A driver transistor that its pin cannot saturate."""
     seated = {row.signal for row in plan.assignments}
     for relay in plan.relays:
-        if relay.driver != "transistor" or f"relay:{relay.id}.coil" not in seated:
+        if relay.transistor is not None or relay.driver != "transistor":
+            continue
+        if f"relay:{relay.id}.coil" not in seated:
             continue
         base = driver_of(plan, relay)
         if base is not None and base.drive_ok:

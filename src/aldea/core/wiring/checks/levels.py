@@ -11,6 +11,7 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.edits import part_of
 from aldea.core.plan.panel import Pin
+from aldea.core.wiring.board_terminals import rail_terminal
 from aldea.core.wiring.seated import seated
 
 LEVEL_UPPER_OHM = 10_000.0
@@ -106,7 +107,7 @@ def rails_there(plan: Plan) -> Iterator[Finding]:
             continue
         seen.add(probe.id)
         rails = types[host.board_type].rails_v
-        if any(abs(rail - wanted) < 0.05 * wanted for rail in rails):
+        if rail_terminal(types[host.board_type], wanted):
             continue
         given = ", ".join(f"{rail:g} V" for rail in rails) or "none"
         yield Finding(
@@ -129,7 +130,7 @@ def hung_boards(plan: Plan) -> Iterator[Finding]:
             continue
         own, above = types[board.board_type], types[host.board_type]
         wants = own.supply_v
-        if not any(abs(rail - wants) < 0.05 * wants for rail in above.rails_v):
+        if not rail_terminal(above, wants):
             given = ", ".join(f"{rail:g} V" for rail in above.rails_v) or "none"
             head = f"{board.name} wants {wants:g} V, {host.name} gives {given}."
             why = "It would not work, or die."

@@ -27,6 +27,7 @@ from aldea.web.shell.form_fields import (
     text,
 )
 
+CURRENTS: Options = (("ac", "AC"), ("dc", "DC"))
 PART_OF = "part_of:"  # before the probe whose part it is, among the ways to make one
 
 
@@ -158,6 +159,15 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
     )
 
 
+def _fed(plan: Plan, load: Load) -> Iterator[Field]:
+    """What it runs on: mains from a feed, or volts from a supply."""
+    if LOAD_FACTS[load.kind].low_voltage_too:
+        yield number(load, "volts", "Runs on", "V", note="empty: mains")
+        yield choice("runs_on", "as", load.runs_on, CURRENTS)
+        yield choice("supply", "From supply", load.supply, named(plan.supplies, "none, mains"))
+    yield text("feed", "Feed", load.feed, "at mains, as on the board")
+
+
 def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
     """The form of a load, its kind's own figures last."""
     classes = tuple((key, facts.name) for key, facts in LOAD_CLASSES.items())
@@ -170,7 +180,7 @@ def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
             choice("load_class", "Class", load.load_class, classes),
             choice("nature", "It is a", load.nature, tuple(NATURES.items())),
             number(load, "power_w", "Power", "W"),
-            text("feed", "Feed", load.feed, "as on the board"),
+            *_fed(plan, load),
             number(load, "cable_m", "Cable", "m"),
             choice("stage", "Stage", load.stage, STAGES),
         ),

@@ -25,7 +25,7 @@ from aldea.web.shell.form_fields import (
     places,
     text,
 )
-from aldea.web.shell.part_form.devices import load_groups, probe_groups
+from aldea.web.shell.part_form.devices import CURRENTS, load_groups, probe_groups
 
 CONTROL_TYPES: Options = (
     ("push_button", "push-button, momentary"),
@@ -200,6 +200,7 @@ def _supply(plan: Plan, supply: Supply) -> tuple[Group, ...]:
                 text("name", "Name", supply.name),
                 choice("place", "Stands in", supply.place, places(plan)),
                 number(supply, "volts", "Gives", "V"),
+                choice("gives", "as", supply.gives, CURRENTS),
                 number(supply, "rating_ma", "up to", "mA"),
                 number(supply, "margin_1", "Margin kept", "of 1"),
             ),
@@ -212,6 +213,11 @@ DRIVERS: Options = (
     ("transistor", "a transistor"),
     ("board", "the board’s output"),
 )
+SWITCHES: Options = (
+    ("", "a relay’s contact"),
+    ("field_effect", "a field-effect transistor"),
+    ("bipolar", "a bipolar transistor"),
+)
 ACTIVE: Options = (("high", "the pin is high"), ("low", "the pin is low"))
 CONTACTS: Options = (("no", "14, open at rest"), ("nc", "12, closed at rest"))
 CONTACTOR: Options = (("no", "none"), ("yes", "it switches one"))
@@ -219,7 +225,26 @@ CONTACTOR: Options = (("no", "none"), ("yes", "it switches one"))
 
 def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
     load = plan.load(relay.load)
-    rows = [
+    made = relay.transistor
+    rows = []
+    if made is not None or (load is not None and not load.on_mains and load.runs_on == "dc"):
+        switch = made.kind if made is not None else ""
+        rows.append(choice("switch", "Switched by", switch, SWITCHES, remade=True))
+    if made is not None:
+        rows.append(number(relay, "pull_ohm", "Resistor to 0 V", "Ω", note="default 4700"))
+        figures = [
+            number(made, "full_at_v", "Fully on at", "V"),
+            number(made, "limit_a", "Bears", "A"),
+            number(made, "heat_k_per_w", "Warms by", "K a watt", note="without a heat sink"),
+            number(made, "on_v", "Loses", "V")
+            if made.kind == "bipolar"
+            else number(made, "on_ohm", "Resistance then", "Ω"),
+        ]
+        return (
+            Group(title="Switch", fields=tuple(rows)),
+            Group(title="Transistor", fields=tuple(figures), inside="transistor"),
+        )
+    rows += [
         choice("driver", "Driven by", relay.driver, DRIVERS),
         choice("active", "Pulls in when", relay.active, ACTIVE),
         choice("contact", "Contact", relay.contact, CONTACTS),
@@ -228,7 +253,8 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
         number(relay, "coil_ma", "takes", "mA"),
         number(relay, "pull_ohm", "Resistor to idle", "Ω", note="at the pin"),
     ]
-    if load is None or not load_device(load).no_contactor:
+    at_mains = load is None or load.on_mains
+    if at_mains and (load is None or not load_device(load).no_contactor):
         stands = "yes" if relay.contactor else "no"
         rows.append(choice("contactor", "Contactor", stands, CONTACTOR))
     return (Group(title="Relay", fields=tuple(rows)),)

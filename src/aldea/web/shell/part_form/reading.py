@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from aldea.core.base.errors import PlanError
 from aldea.core.base.parts import Part
 from aldea.core.devices.asked import kinds_of
-from aldea.core.devices.loads.models import figures_for
+from aldea.core.devices.loads.models import LOAD_FACTS, figures_for
 from aldea.core.devices.sensors.models import SENSOR_FACTS, SEVERAL
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
@@ -18,12 +18,13 @@ from aldea.core.plan.check import plan_problems
 from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe
 from aldea.core.plan.document import Plan, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
-from aldea.core.plan.panel import Board, Control, Supply
+from aldea.core.plan.panel import Board, Control, RelayOutput, Supply, TransistorSwitch
 from aldea.web.shell.form_fields import Field
 from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.part_form.devices import PART_OF
 from aldea.web.shell.part_form.parts import groups_of
 
+AT_MAINS = {"volts": None, "runs_on": "ac", "supply": None}
 FIRST_ADDRESS, LAST_ADDRESS = 0x44, 0x78  # where sensors of usual houses answer
 
 
@@ -151,9 +152,12 @@ def _consequences(
         return {
             **update,
             **figures_for(update["kind"]),
+            **({} if LOAD_FACTS[update["kind"]].low_voltage_too else AT_MAINS),
             "nature": fresh.nature,
             "load_class": fresh.load_class,
         }
+    if kind == "relay" and "switch" in update:
+        return _switched(dict(update), part)
     if kind == "board" and "board_type" in update:
         # A controller is fed by a supply; what hangs on one is fed, and reached, by its host.
         if board_types(plan)[update["board_type"]].role == "controller":
@@ -191,6 +195,17 @@ def _stuck(update: dict[str, Any]) -> dict[str, Any]:
         return update
     after_s, band = update.pop("stuck_after_s"), update.pop("stuck_band", 0.0)
     return {**update, "stuck": None if after_s is None else Stuck(after_s=after_s, band=band)}
+
+
+def _switched(update: dict[str, Any], relay: RelayOutput) -> dict[str, Any]:
+    """Another kind of switch brings its own figures: of a transistor those of its kind."""
+    kind, made = update.pop("switch"), update.get("transistor", relay.transistor)
+    if not kind:
+        return {**update, "transistor": None}
+    if made is None or made.kind != kind:
+        volts = {"full_at_v": 0.7} if kind == "bipolar" else {}
+        made = TransistorSwitch.model_validate({"kind": kind, **volts})
+    return {**update, "transistor": made, "active": "high", "contactor": False}
 
 
 def as_typed(plan: Plan, kind: str, part: Any, sent: Mapping[str, str]) -> Any:

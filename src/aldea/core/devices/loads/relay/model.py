@@ -2,4 +2,10 @@
 
 from aldea.core.devices.loads.facts import LoadFacts
 
-RELAY = LoadFacts(kind="relay", name="plain relay", usual_class="air", usual_nature="resistive")
+RELAY = LoadFacts(
+    kind="relay",
+    name="plain relay",
+    usual_class="air",
+    usual_nature="resistive",
+    low_voltage_too=True,
+)

@@ -22,4 +22,5 @@ VALVE = LoadFacts(
     usual_nature="coil",
     figures="valve",
     model=Valve,
+    low_voltage_too=True,
 )

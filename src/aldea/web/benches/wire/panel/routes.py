@@ -110,7 +110,7 @@ def wire_page(
         moved=moved,
         moved_rows=moved_rows,
         relay=relay,
-        relay_fields=groups_of(plan, "relay", relay)[0].fields if relay is not None else (),
+        relay_groups=groups_of(plan, "relay", relay) if relay is not None else (),
         here=f"{opened.base}/wire",
         this=this,
         undo_back=f"{this}&part={chosen}" if chosen else this,

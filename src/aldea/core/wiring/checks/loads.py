@@ -1,0 +1,151 @@
+"""Checks of what a load runs on: its volts against its supply, a transistor that switches it."""
+
+from collections.abc import Iterator
+
+from aldea.core.base.figures import short
+from aldea.core.devices.finding import Check, Finding, put_changed
+from aldea.core.devices.loads.ratings import load_current_a
+from aldea.core.physics.cable import cable_drop, ohm_per_km
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.panel import RelayOutput, Supply, TransistorSwitch
+from aldea.core.wiring.conductors import LOW_SECTIONS, section_mm2
+from aldea.core.wiring.drivers import MOST_RISE_K, Switched, switched_by
+
+NEAR_1 = 0.06
+MOST_DROP_PCT = 5.0
+
+
+def _fits(load: Load, supply: Supply) -> bool:
+    volts = load.volts or 0.0
+    return abs(supply.volts - volts) <= NEAR_1 * volts and supply.gives == load.runs_on
+
+
+def fed_right(plan: Plan) -> Iterator[Finding]:
+    """A load on extra-low voltage without a supply, or on one of other volts."""
+    for load in plan.loads:
+        if load.on_mains:
+            continue
+        supply = plan.supply(load.supply)
+        if supply is not None and _fits(load, supply):
+            continue
+        fitting = next((one for one in plan.supplies if _fits(load, one)), None)
+        wants = f"{short(load.volts or 0)} V {load.runs_on.upper()}"
+        fed = load.model_copy(update={"supply": fitting.id if fitting else None})
+        yield Finding(
+            key=f"fed-{load.id}",
+            weight="open" if supply is None else "severe",
+            head=f"{load.name} has no supply."
+            if supply is None
+            else f"{load.name} wants {wants}, {supply.name} gives {short(supply.volts)} V "
+            f"{supply.gives.upper()}.",
+            why=f"It wants {wants}." if supply is None else "It would not work, or burn.",
+            mend=f"Feed it from a supply of {wants}.",
+            at=f"load:{load.id}",
+            press=f"Feed it from {fitting.name}" if fitting else "",
+            apply=put_changed("load", fed) if fitting else None,
+        )
+
+
+def transistors_bear(plan: Plan) -> Iterator[Finding]:
+    """A transistor that switches what it cannot: mains, AC, too much, not fully on, too hot."""
+    for relay in plan.relays:
+        load, found = plan.load(relay.load), switched_by(plan, relay)
+        if load is None or found is None or relay.transistor is None:
+            continue
+        yield from _transistor(relay, relay.transistor, load, found)
+
+
+def _transistor(
+    relay: RelayOutput, made: TransistorSwitch, load: Load, found: Switched
+) -> Iterator[Finding]:
+    name, at = relay.id.upper(), f"relay:{relay.id}"
+    as_relay = relay.model_copy(update={"transistor": None})
+    if load.on_mains or load.runs_on == "ac":
+        yield Finding(
+            key=f"not-dc-{relay.id}",
+            weight="severe",
+            head=f"{name} is a transistor, and {load.name} runs on "
+            f"{'mains' if load.on_mains else 'AC'}.",
+            why="It switches direct current alone, and keeps nothing apart from mains.",
+            mend="Switch it by a relay.",
+            at=at,
+            press="Use a relay",
+            apply=put_changed("relay", as_relay),
+        )
+        return
+    if found.current_a > made.limit_a:
+        yield Finding(
+            key=f"limit-{relay.id}",
+            weight="severe",
+            head=f"{name} bears {short(made.limit_a)} A, not {found.current_a:.1f} A.",
+            why=f"{load.name} draws them; it would burn, and then mostly conducts for good.",
+            mend="Take a stronger transistor, or a relay.",
+            at=at,
+            press="Use a relay",
+            apply=put_changed("relay", as_relay),
+        )
+    if found.gate_v is not None and found.gate_v < made.full_at_v:
+        yield Finding(
+            key=f"gate-{relay.id}",
+            weight="severe",
+            head=f"{name} is fully on at {short(made.full_at_v)} V, its pin gives "
+            f"{short(found.gate_v)} V.",
+            why="Half on it drops volts and gets hot.",
+            mend=f"Take one that is fully on at {short(found.gate_v)} V or less.",
+            at=at,
+        )
+    weak = found.base is None or not found.base.drive_ok
+    if made.kind == "bipolar" and found.gate_v is not None and weak:
+        yield Finding(
+            key=f"base-{relay.id}",
+            weight="severe",
+            head=f"{name}’s pin cannot drive its transistor.",
+            why=f"{found.current_a:.2f} A want more at the base than the pin gives.",
+            mend="Take a field-effect transistor, which wants no current.",
+            at=at,
+            press="Take a field-effect one",
+            apply=put_changed("relay", relay.model_copy(update={"transistor": FIELD_EFFECT})),
+        )
+    if found.rise_k > MOST_RISE_K:
+        yield Finding(
+            key=f"heat-{relay.id}",
+            weight="severe",
+            head=f"{name} warms by {found.rise_k:.0f} K.",
+            why=f"It loses {found.lost_w:.1f} W at {found.current_a:.1f} A; without a heat "
+            f"sink that is more than {MOST_RISE_K:g} K.",
+            mend="Take one of lower resistance, or fit a heat sink and state its K/W.",
+            at=at,
+        )
+
+
+FIELD_EFFECT = TransistorSwitch()
+
+
+def load_cables_drop(plan: Plan) -> Iterator[Finding]:
+    """A load on extra-low voltage so far away that its cable takes too much of it."""
+    for load in plan.loads:
+        current = load_current_a(load, plan)
+        if load.on_mains or not load.cable_m or not current:
+            continue
+        mm2 = section_mm2(current)
+        drop = cable_drop(
+            length_m=load.cable_m,
+            ohm_per_km=ohm_per_km(mm2),
+            current_a=current,
+            supply_v=load.volts or 1.0,
+        )
+        if drop.drop_pct <= MOST_DROP_PCT:
+            continue
+        thickest = LOW_SECTIONS[-1][1]
+        yield Finding(
+            key=f"load-drop-{load.id}",
+            weight="warning",
+            head=f"{load.name}’s cable drops {drop.drop_pct:.0f} %.",
+            why=f"{short(load.cable_m)} m of {short(mm2)} mm² at {current:.1f} A leave "
+            f"{drop.load_v:.1f} V of {short(load.volts or 0)} V.",
+            mend=f"Take up to {short(thickest)} mm², a supply near by, or higher volts.",
+            at=f"load:{load.id}",
+        )
+
+
+LOAD_CHECKS: tuple[Check, ...] = (fed_right, transistors_bear, load_cables_drop)
