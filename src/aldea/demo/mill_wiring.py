@@ -25,18 +25,9 @@ from aldea.core.devices.sensors.serial.model import SerialSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.board_types import board_types, generic_types
 from aldea.core.plan.document import Plan
+from aldea.core.plan.hands import Control, RemoteCode, SelectorPosition
 from aldea.core.plan.invariants import AtMost, Invariant, LoadIs, Never, NeverTogether, ValueIs
-from aldea.core.plan.panel import (
-    Assignment,
-    Board,
-    BoardType,
-    Control,
-    RelayOutput,
-    RemoteCode,
-    SelectorPosition,
-    Stock,
-    Supply,
-)
+from aldea.core.plan.panel import Assignment, Board, BoardType, RelayOutput, Stock, Supply
 from aldea.core.wiring.candidates import Slot, root_of
 from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.signals import signals

@@ -20,7 +20,8 @@ from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.board_types import board_types, generic_types
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
-from aldea.core.plan.panel import Assignment, Board, Control
+from aldea.core.plan.hands import Control
+from aldea.core.plan.panel import Assignment, Board
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.candidates import usable
 from aldea.core.wiring.findings import findings

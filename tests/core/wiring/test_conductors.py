@@ -13,11 +13,8 @@ from aldea.core.engine.contacts.compiled import compile_contacts
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import put_part
-from aldea.core.plan.panel import (
-    Board,
-    Control,
-    RelayOutput,
-)
+from aldea.core.plan.hands import Control
+from aldea.core.plan.panel import Board, RelayOutput
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings

@@ -15,10 +15,7 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import put_part, remove_part
-from aldea.core.plan.panel import (
-    RemoteCode,
-    SelectorPosition,
-)
+from aldea.core.plan.hands import RemoteCode, SelectorPosition
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.candidates import WRONG_RAIL, rail_cost
 from aldea.core.wiring.circuits import circuits

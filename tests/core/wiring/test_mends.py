@@ -22,7 +22,8 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.defaults import new_load
 from aldea.core.plan.document import Plan
-from aldea.core.plan.panel import Assignment, Control, RelayOutput, Supply, TransistorSwitch
+from aldea.core.plan.hands import Control
+from aldea.core.plan.panel import Assignment, RelayOutput, Supply, TransistorSwitch
 from aldea.core.plan.seats import pin_of
 from aldea.core.wiring.board_terminals import board_terminals
 from aldea.core.wiring.conductors import conductors

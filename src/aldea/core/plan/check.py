@@ -32,6 +32,7 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
         ("loads", plan.loads),
         ("claims", plan.claims),
         ("controls", plan.controls),
+        ("groups", plan.groups),
         ("supplies", plan.supplies),
         ("boards", plan.boards),
         ("board_types", plan.board_types),

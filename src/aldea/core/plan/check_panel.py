@@ -15,6 +15,8 @@ def panel_problems(plan: Plan) -> Iterator[PlanError]:
     for index, load in enumerate(plan.loads):
         yield from _figure_problems(f"/loads/{index}", load, plan)
     yield from _standing(plan)
+    yield from _feed_problems(plan)
+    yield from _hand_problems(plan)
     types = board_types(plan)
     for index, own in enumerate(plan.board_types):
         yield from _type_problems(f"/board_types/{index}", own)
@@ -73,7 +75,6 @@ def _figure_problems(path: str, load: Load, plan: Plan) -> Iterator[PlanError]:
 
 def _standing(plan: Plan) -> Iterator[PlanError]:
     places = {place.id for place in plan.places}
-    loads = {load.id for load in plan.loads}
     standing = {
         "controls": [part.place for part in plan.controls],
         "supplies": [part.place for part in plan.supplies],
@@ -83,6 +84,10 @@ def _standing(plan: Plan) -> Iterator[PlanError]:
         for index, place in enumerate(where):
             if place not in places:
                 yield _unknown(f"/{key}/{index}/place", place, "place")
+
+
+def _feed_problems(plan: Plan) -> Iterator[PlanError]:
+    """Volts, current and supply of each load: mains from a feed, other volts from a supply."""
     for index, load in enumerate(plan.loads):
         if load.supply is not None and plan.supply(load.supply) is None:
             yield _unknown(f"/loads/{index}/supply", load.supply, "supply")
@@ -102,12 +107,36 @@ def _standing(plan: Plan) -> Iterator[PlanError]:
             yield PlanError(
                 f"/loads/{index}/runs_on", got="'dc' at mains", allowed="'ac', or its volts"
             )
+
+
+def _hand_problems(plan: Plan) -> Iterator[PlanError]:
+    """What hands want of loads and groups that are not there, or of two things at once."""
+    loads = {load.id for load in plan.loads}
+    groups = {group.id for group in plan.groups}
+    for index, group in enumerate(plan.groups):
+        for number, member in enumerate(group.members):
+            if member not in loads:
+                yield _unknown(f"/groups/{index}/members/{number}", member, "load")
     for index, control in enumerate(plan.controls):
         if control.load is not None and control.load not in loads:
             yield _unknown(f"/controls/{index}/load", control.load, "load")
-        for number, code in enumerate(control.codes):
-            if code.load is not None and code.load not in loads:
-                yield _unknown(f"/controls/{index}/codes/{number}/load", code.load, "load")
+        for field in ("presses", "positions", "codes"):
+            for number, want in enumerate(getattr(control, field)):
+                path = f"/controls/{index}/{field}/{number}"
+                if want.load is not None and want.load not in loads:
+                    yield _unknown(f"{path}/load", want.load, "load")
+                if want.group is not None and want.group not in groups:
+                    yield _unknown(f"{path}/group", want.group, "group")
+                if want.load is not None and want.group is not None:
+                    yield PlanError(
+                        f"{path}/group", got="a load and a group", allowed="one of the two"
+                    )
+                if (want.does == "step") != (want.step is not None):
+                    yield PlanError(
+                        f"{path}/step",
+                        got=str(want.step),
+                        allowed="a number where it does “step”, else none",
+                    )
 
 
 def _type_problems(path: str, made: BoardType) -> Iterator[PlanError]:

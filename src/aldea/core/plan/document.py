@@ -16,17 +16,9 @@ from aldea.core.devices.loads.classes import LoadClass
 from aldea.core.devices.loads.facts import Nature
 from aldea.core.devices.loads.models import LOAD_FACTS, LoadFigures, LoadType
 from aldea.core.devices.sensors.models import Sensor
+from aldea.core.plan.hands import Control, LoadGroup
 from aldea.core.plan.invariants import Invariant
-from aldea.core.plan.panel import (
-    Assignment,
-    Board,
-    BoardType,
-    Colours,
-    Control,
-    RelayOutput,
-    Stock,
-    Supply,
-)
+from aldea.core.plan.panel import Assignment, Board, BoardType, Colours, RelayOutput, Stock, Supply
 
 PlaceType = Literal["room", "stair", "loft", "private", "outside", "neighbour", "enclosure"]
 WallType = Literal["stone", "brick", "timber", "insulated", "sheet"]
@@ -177,6 +169,7 @@ class LoadOfAnyKind(Part):
     nature: Nature = "resistive"
     feed: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9 .-]{0,12}$")] = ""
     cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
+    spoken: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
     volts: Annotated[float, Field(gt=0, le=60)] | None = None
     runs_on: Literal["ac", "dc"] = "ac"
     supply: Identifier | None = None
@@ -242,6 +235,7 @@ class Plan(Part):
     loads: Annotated[tuple[Load, ...], Field(max_length=2000)]
     claims: Annotated[tuple[Claim, ...], Field(max_length=5000)]
     controls: Annotated[tuple[Control, ...], Field(max_length=1000)] = ()
+    groups: Annotated[tuple[LoadGroup, ...], Field(max_length=200)] = ()
     supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
     boards: Annotated[tuple[Board, ...], Field(max_length=200)] = ()
     board_types: Annotated[tuple[BoardType, ...], Field(max_length=100)] = ()
@@ -265,6 +259,10 @@ class Plan(Part):
     def control(self, control_id: str) -> Control | None:
         """The control of that id, if there is one."""
         return cast(Control | None, _by_id(self).get(("controls", control_id)))
+
+    def group(self, group_id: str) -> LoadGroup | None:
+        """The group of that id, if there is one."""
+        return cast(LoadGroup | None, _by_id(self).get(("groups", group_id)))
 
     def board(self, board_id: str) -> Board | None:
         """The board of that id, if there is one."""
@@ -314,7 +312,7 @@ def _claims_by_load(plan: Plan) -> dict[str, tuple[Claim, ...]]:
 
 @per_plan
 def _by_id(plan: Plan) -> dict[tuple[str, str | None], Part]:
-    keys = ("places", "probes", "loads", "controls", "boards", "supplies")
+    keys = ("places", "probes", "loads", "controls", "groups", "boards", "supplies")
     return {(key, part.id): part for key in keys for part in reversed(getattr(plan, key))}
 
 

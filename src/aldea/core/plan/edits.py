@@ -3,17 +3,19 @@
 import re
 import unicodedata
 from collections.abc import Iterable
-from typing import Any
+from typing import Any, Literal
 
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.devices.loads.models import LOAD_FACTS
 from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.hands import Control
 
 COLLECTIONS = {
     "place": "places",
     "probe": "probes",
     "load": "loads",
     "control": "controls",
+    "group": "groups",
     "supply": "supplies",
     "board": "boards",
     "board_type": "board_types",
@@ -113,7 +115,13 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         changed["relays"] = tuple(r for r in plan.relays if r.load != part_id)
         changed["claims"] = tuple(c for c in plan.claims if c.load != part_id)
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.loads)
-        changed["controls"] = tuple(_without_load(c, part_id) for c in plan.controls)
+        changed["controls"] = tuple(_without(c, "load", part_id) for c in plan.controls)
+        changed["groups"] = tuple(
+            g.model_copy(update={"members": tuple(m for m in g.members if m != part_id)})
+            for g in plan.groups
+        )
+    elif kind == "group":
+        changed["controls"] = tuple(_without(c, "group", part_id) for c in plan.controls)
     elif kind == "board":
         hung = [b.name for b in plan.boards if b.host == part_id]
         _refuse_if(part.name, hung, "a board that no other hangs on", "Take these away first")
@@ -175,13 +183,18 @@ def _without_probe(load: Load, probe_id: str) -> Load:
     return load.model_copy(update={facts.figures: figures.model_copy(update=gone)})
 
 
-def _without_load(control: Any, load_id: str) -> Any:
-    codes = tuple(
-        code.model_copy(update={"load": None}) if code.load == load_id else code
-        for code in control.codes
-    )
-    own = None if control.load == load_id else control.load
-    return control.model_copy(update={"load": own, "codes": codes})
+def _without(control: Control, key: Literal["load", "group"], part_id: str) -> Control:
+    """A control that wants nothing of a load or a group that is gone."""
+    update: dict[str, Any] = {
+        field: tuple(
+            want.model_copy(update={key: None}) if getattr(want, key) == part_id else want
+            for want in getattr(control, field)
+        )
+        for field in ("presses", "positions", "codes")
+    }
+    if key == "load" and control.load == part_id:
+        update["load"] = None
+    return control.model_copy(update=update)
 
 
 def as_copy(plan: Plan, house: Any) -> Plan:

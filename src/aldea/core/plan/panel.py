@@ -1,4 +1,4 @@
-"""What the panel is made of: boards and their pins, supplies, relays, controls, who sits where."""
+"""What the panel is made of: boards and their pins, supplies, relays, who sits where."""
 
 from typing import Annotated, Literal
 
@@ -29,7 +29,6 @@ PinName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_+./-
 SignalId = Annotated[str, StringConstraints(pattern=r"^[a-z]+:[a-z0-9_]+\.[a-z0-9_]+$")]
 BootLevel = Literal["floating", "low", "high", "pulses"]
 BoardRole = Literal["controller", "expander", "multiplexer"]
-ControlType = Literal["push_button", "wall_switch", "selector", "remote", "lamp"]
 
 
 class Pin(Part):
@@ -146,41 +145,6 @@ class RelayOutput(Part):
     pull_ohm: Ohms | None = None
     contactor: bool = False
     transistor: TransistorSwitch | None = None
-
-
-class SelectorPosition(Part):
-    """One position of a selector, by the pattern of its contacts (1 closed, 0 open)."""
-
-    name: Name
-    pattern: Annotated[str, StringConstraints(pattern=r"^[01]{1,8}$")]
-
-
-class RemoteCode(Part):
-    """A code that a remote sends, and what it is to do."""
-
-    name: Name
-    code: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{2,32}$")]
-    load: Identifier | None = None
-    does: Literal["on", "off", "toggle", "up", "down"] = "toggle"
-
-
-class Control(Part):
-    """What a hand works: a button, a wall switch, a selector, a remote's receiver; or a lamp."""
-
-    id: Identifier
-    name: Name
-    place: Identifier
-    kind: ControlType
-    load: Identifier | None = None
-    contacts: Annotated[int, Field(ge=1, le=8)] = 1
-    closed_means: Literal["on", "off"] = "on"
-    pull: Literal["board", "resistor"] = "board"
-    pull_ohm: Ohms = 10_000.0
-    debounce_ms: Annotated[float, Field(ge=0, le=10_000)] = 30.0
-    lockout_ms: Annotated[float, Field(ge=0, le=10_000)] = 400.0
-    positions: Annotated[tuple[SelectorPosition, ...], Field(max_length=64)] = ()
-    codes: Annotated[tuple[RemoteCode, ...], Field(max_length=200)] = ()
-    lamp_ma: MilliAmperes = 8.0
 
 
 class Assignment(Part):

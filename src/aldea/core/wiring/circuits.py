@@ -9,7 +9,8 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.physics.driver import coil_power_w
 from aldea.core.plan.document import Plan
-from aldea.core.plan.panel import Control, RelayOutput
+from aldea.core.plan.hands import Control
+from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.seats import reader_of
 from aldea.core.wiring.drivers import GATE_OHM, driver_of, switched_by
 

@@ -17,7 +17,8 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan, Probe
-from aldea.core.plan.panel import Assignment, Board, Control, RelayOutput
+from aldea.core.plan.hands import Control
+from aldea.core.plan.panel import Assignment, Board, RelayOutput
 from aldea.core.plan.seats import home_of, seat_of
 from aldea.core.wiring.board_terminals import (
     ZERO,
@@ -160,7 +161,7 @@ def _control_wires(control: Control, plan: Plan) -> Iterator[Conductor]:
     note = ""
     if control.kind == "lamp":
         note = "series resistor at the lamp"
-    elif control.kind != "remote" and control.pull == "resistor":
+    elif control.kind not in ("remote", "touch_pad") and control.pull == "resistor":
         note = f"{ohms(control.pull_ohm)} pull-up at the board"
     home: Board | None = None
     for line, signal, board, pin in low.seated():
@@ -169,6 +170,10 @@ def _control_wires(control: Control, plan: Plan) -> Iterator[Conductor]:
         yield low.wire(pin_node(board, pin), end, "signal", signal=signal, note=note)
     if home is None:
         return
+    if control.kind == "touch_pad":
+        rail = rail_terminal(board_types(plan)[home.board_type], control.supply_v)
+        if rail:
+            yield low.wire(f"{home.name}:{rail}", f"{control.name}:+", "plus")
     if control.kind == "remote":
         rails = board_types(plan)[home.board_type].rails_v
         if rails:

@@ -3,6 +3,7 @@
 jellyfish supplies metaphone (sound) and Jaro-Winkler (letters).
 """
 
+import re
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -11,6 +12,26 @@ import jellyfish
 from aldea.core.plan.document import Plan
 
 ALIKE_1 = 0.94
+NUMBERS = {
+    word: str(number)
+    for number, word in enumerate(
+        [
+            "zero",
+            "one",
+            "two",
+            "three",
+            "four",
+            "five",
+            "six",
+            "seven",
+            "eight",
+            "nine",
+            "ten",
+            "eleven",
+            "twelve",
+        ]
+    )
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,18 +46,15 @@ class Alike:
 def alike_names(names: list[str]) -> list[Alike]:
     """Every pair of names that are equal, sound alike, or differ in a letter."""
     found = []
-    rows = [
-        (
-            name,
-            name.casefold().strip(),
-            "".join(c for c in name if c.isdigit()),
-            jellyfish.metaphone(name),
-        )
-        for name in names
-    ]
+    rows = [(name, *_heard(name)) for name in names]
     for (first, a, digits_a, sound_a), (second, b, digits_b, sound_b) in combinations(rows, 2):
         if a == b:
-            found.append(Alike(first=first, second=second, how="are the same word"))
+            same = first.casefold().strip() == second.casefold().strip()
+            how = "are the same word" if same else "are the same when they are said"
+            found.append(Alike(first=first, second=second, how=how))
+        elif _numbered(a, b):
+            how = "differ by a number that one of them lacks"
+            found.append(Alike(first=first, second=second, how=how))
         elif digits_a != digits_b:
             continue
         elif sound_a and sound_a == sound_b:
@@ -46,10 +64,24 @@ def alike_names(names: list[str]) -> list[Alike]:
     return found
 
 
+def _heard(name: str) -> tuple[str, str, str]:
+    """A name as it is heard: numbers as digits, its digits alone, its sound."""
+    words = re.sub(r"[^\w ]+", " ", name.casefold()).split()
+    said = " ".join(NUMBERS.get(word, word) for word in words)
+    return said, "".join(c for c in said if c.isdigit()), jellyfish.metaphone(said)
+
+
+def _numbered(first: str, second: str) -> bool:
+    """Whether one is the other with a number behind it: Lamp, and Lamp 1."""
+    short, long = sorted((first, second), key=len)
+    rest = long.removeprefix(short).strip()
+    return long.startswith(f"{short} ") and rest.isdigit()
+
+
 def spoken_names(plan: Plan) -> list[str]:
     """Every name that somebody may say or pick: loads, controls, places that are not private."""
     return [
-        *(load.name for load in plan.loads),
+        *(load.spoken or load.name for load in plan.loads),
         *(control.name for control in plan.controls),
         *(place.name for place in plan.places if place.kind != "private"),
     ]

@@ -15,8 +15,9 @@ from aldea.core.devices.sensors.device import SensorDevice
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.hands import Control
 from aldea.core.plan.one_part import sisters_of
-from aldea.core.plan.panel import Control, RelayOutput, Stock, TransistorSwitch
+from aldea.core.plan.panel import RelayOutput, Stock, TransistorSwitch
 from aldea.core.wiring.circuits import PRESSED
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.drivers import GATE_OHM, driver_of, switched_by
@@ -36,6 +37,7 @@ CONTROL_WORDS = {
     "push_button": "push-button",
     "wall_switch": "wall switch, two-way",
     "selector": "selector switch",
+    "touch_pad": "touch pad, powered",
     "remote": "remote receiver module",
     "lamp": "panel lamp with its resistor",
 }

@@ -8,7 +8,8 @@ from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.devices.signal import Signal
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
-from aldea.core.plan.panel import Board, Capability, Control
+from aldea.core.plan.hands import Control
+from aldea.core.plan.panel import Board, Capability
 
 
 @per_plan
@@ -47,9 +48,12 @@ def _control_signals(control: Control) -> Iterator[Signal]:
         rows: list[tuple[str, tuple[Capability, ...]]] = [("data", ("pulse_in",))]
     elif control.kind == "lamp":
         rows = [("lamp", ("digital_out",))]
+    elif control.kind == "touch_pad":
+        rows = [("out", ("digital_in",))]
     else:
         rows = [(f"contact{n + 1}", ("digital_in",)) for n in range(control.contacts)]
-    contact = control.kind not in ("remote", "lamp")
+    contact = control.kind not in ("remote", "lamp", "touch_pad")
+    open_collector = control.kind == "touch_pad" and control.output == "open_collector"
     for line, needs in rows:
         yield Signal(
             id=f"{owner}.{line}",
@@ -58,7 +62,8 @@ def _control_signals(control: Control) -> Iterator[Signal]:
             needs=frozenset(needs),
             name=control.name,
             place=control.place,
-            wants_pull=contact and control.pull == "board",
+            wants_pull=(contact or open_collector) and control.pull == "board",
+            volts=control.supply_v if control.kind == "touch_pad" and not open_collector else 0.0,
             bare_contact=contact,
             drives=control.kind == "lamp",
         )

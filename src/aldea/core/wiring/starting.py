@@ -32,7 +32,8 @@ def levels_at_start(plan: Plan, signal: Signal, pin: Pin) -> Levels:
         # closed it is low; open the pin's own pull decides, or the resistor beside it
         return LOW if signal.wants_pull and pin.boot_pull != "up" else EITHER
     if kind == "control":
-        return EITHER if "pulse_in" in signal.needs else LOW
+        lamp = signal.drives  # it pulls its pin down a little, and no more
+        return LOW if lamp else EITHER
     return frozenset() if signal.drives or "serial_tx" in signal.needs else EITHER
 
 

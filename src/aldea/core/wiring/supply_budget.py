@@ -98,6 +98,8 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
         lamp = boards_of.get(f"control:{control.id}.lamp") in ids
         if control.kind == "lamp" and lamp:
             draws.append(Draw(name=control.name, each_ma=control.lamp_ma, at_once=1))
+        if control.kind == "touch_pad" and f"control:{control.id}" in seated:
+            draws.append(Draw(name=control.name, each_ma=control.supply_ma, at_once=1))
     return SupplyBudget(draws=tuple(draws), rating_ma=supply.rating_ma, margin_1=supply.margin_1)
 
 

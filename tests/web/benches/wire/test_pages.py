@@ -103,6 +103,30 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
             {"control": "step_selector", "name": "x", "pattern": "000"},
             "again",
         ),
+        (
+            "wire/controls/learn",
+            {"control": "step_selector", "name": "x", "pattern": "01"},
+            "3 0s and 1s",
+        ),
+        (
+            "wire/controls/press",
+            {"control": "mode_button", "press": "long", "does": "step", "target": "load:extractor"},
+            "0 to 15",
+        ),
+        ("wire/controls/press", {"control": "mode_button", "press": "thrice"}, "short, long"),
+        (
+            "wire/controls/fill",
+            {"control": "step_selector", "scheme": "one_of_n", "names": "0,1,2,3,4"},
+            "1 to 4 with 3 contacts",
+        ),
+        ("wire/controls/paste", {"control": "drying_remote", "codes": "xyz"}, "line 1"),
+        (
+            "wire/controls/want",
+            {"control": "drying_remote", "field": "codes", "key": "0"},
+            "is there",
+        ),
+        ("wire/controls/group", {"name": "All"}, "at least one load"),
+        ("wire/controls/group", {"name": "A", "member-skylight": "1", "stagger_s": "x"}, "3600 s"),
     ],
 )
 def test_what_is_wrong_is_said_and_nothing_is_kept(signed, path, sent, said):
@@ -229,3 +253,43 @@ def test_a_relay_form_that_met_another_change_shows_both_and_keeps_what_was_type
     again = {**fields, "coil_ma": "82", "version": version_of(answer.text)}
     assert client.post(f"{H}/wire/relay", data=again).status_code == 303
     assert 'value="82"' in client.get(url).text
+
+
+def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
+    """A group, a long press for it, a dial filled at once, a position that wants a step, codes."""
+    client = signed("jon")
+
+    def sent(action: str, **fields: str) -> None:
+        version = str(draft(client)["version"])
+        answer = client.post(
+            f"{H}/wire/controls/{action}",
+            data={"version": version, **{key.replace("__", "-"): v for key, v in fields.items()}},
+        )
+        assert answer.status_code == 303, answer.text[:400]
+
+    sent("group", name="All off", member__extractor="1", member__skylight="1", stagger_s="2")
+    sent("press", control="mode_button", press="long", does="off", target="group:all_off")
+    sent("fill", control="step_selector", scheme="binary", names="0, I, II, III")
+    sent(
+        "want", control="step_selector", field="positions", key="010", does="step", step="2",
+        target="load:extractor",
+    )  # fmt: skip
+    sent("paste", control="drying_remote", target="load:skylight", codes="c0de open\nc0df shut")
+    sent("forget", control="drying_remote", field="codes", key="a3f1c0")
+    plan = draft(client)["plan"]
+    assert plan["groups"] == [
+        {"id": "all_off", "name": "All off", "members": ["extractor", "skylight"], "stagger_s": 2.0}
+    ]
+    controls = {control["id"]: control for control in plan["controls"]}
+    press = controls["mode_button"]["presses"][0]
+    assert (press["press"], press["does"], press["group"]) == ("long", "off", "all_off")
+    dial = {p["name"]: p for p in controls["step_selector"]["positions"]}
+    assert list(dial) == ["0", "I", "II", "III"]
+    assert (dial["II"]["pattern"], dial["II"]["step"]) == ("010", 2)
+    codes = {c["code"]: c["load"] for c in controls["drying_remote"]["codes"]}
+    assert codes == {"a3f1c4": "extractor", "c0de": "skylight", "c0df": "skylight"}
+    page = client.get(f"{H}/wire/controls").text
+    assert "step 1, 3, 4 cannot be reached here" in page
+    assert "All off" in page
+    sent("ungroup", group="all_off")
+    assert draft(client)["plan"]["groups"] == []

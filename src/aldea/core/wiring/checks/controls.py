@@ -5,6 +5,7 @@ from collections.abc import Iterator
 
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.plan.document import Plan
+from aldea.core.wiring.hands import beyond_steps, steps_of
 
 
 def codes_apart(plan: Plan) -> Iterator[Finding]:
@@ -34,4 +35,32 @@ def codes_apart(plan: Plan) -> Iterator[Finding]:
                 )
 
 
-CONTROL_CHECKS: tuple[Check, ...] = (codes_apart,)
+def hands_reach(plan: Plan) -> Iterator[Finding]:
+    """A step that a load does not have; a position, a press or a code that wants nothing."""
+    for control in plan.controls:
+        for want in control.wants:
+            step = beyond_steps(plan, want)
+            load = plan.load(want.load or "")
+            if step is None or load is None:
+                continue
+            yield Finding(
+                key=f"beyond-{control.id}-{load.id}-{step}",
+                weight="warning",
+                head=f"{control.name} wants step {step} of {load.name}.",
+                why=f"It has {steps_of(load)}.",
+                mend="Choose a step that it has, at Controls.",
+                at=f"control:{control.id}",
+            )
+        if control.kind not in ("lamp", "remote") and not control.wants and control.load is None:
+            yield Finding(
+                key=f"nothing-{control.id}",
+                weight="open",
+                head=f"{control.name}: what does it do?",
+                why="It is for no load, and wants nothing.",
+                mend="Say at Lay out which load it is for, or at Controls what each press or "
+                "position wants.",
+                at=f"control:{control.id}",
+            )
+
+
+CONTROL_CHECKS: tuple[Check, ...] = (codes_apart, hands_reach)

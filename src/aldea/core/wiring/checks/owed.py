@@ -35,7 +35,7 @@ def names_apart(plan: Plan) -> Iterator[Finding]:
     """Names that are equal or sound alike."""
     for pair in alike_names(spoken_names(plan)):
         owner = next(
-            (f"load:{load.id}" for load in plan.loads if load.name == pair.second),
+            (f"load:{load.id}" for load in plan.loads if pair.second in (load.name, load.spoken)),
             next(
                 (f"control:{c.id}" for c in plan.controls if c.name == pair.second),
                 next((f"place:{p.id}" for p in plan.places if p.name == pair.second), ""),
@@ -46,7 +46,7 @@ def names_apart(plan: Plan) -> Iterator[Finding]:
             weight="warning",
             head=f"“{pair.first}” and “{pair.second}” {pair.how}.",
             why="A voice service, or a tired person, would take one for the other.",
-            mend="Give one of them another name.",
+            mend="Give one of them another name, or another form to be said by.",
             at=owner,
         )
 

@@ -175,6 +175,7 @@ def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
         title="Load",
         fields=(
             text("name", "Name", load.name),
+            text("spoken", "Said as", load.spoken, "empty: its name"),
             choice("place", "Stands in", load.place, places(plan)),
             choice("kind", "Kind", load.kind, tuple((f.kind, f.name) for f in LOADS), remade=True),
             choice("load_class", "Class", load.load_class, classes),

@@ -13,7 +13,8 @@ from aldea.core.devices.sensors.contact.device import ContactDevice
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.defaults import PLACES, place_figures
 from aldea.core.plan.document import House, Place, Plan, WallType
-from aldea.core.plan.panel import Board, Control, RelayOutput, Supply
+from aldea.core.plan.hands import USUAL_MEANING, Control
+from aldea.core.plan.panel import Board, RelayOutput, Supply
 from aldea.core.wiring.circuits import PRESSED
 from aldea.web.shell.form_fields import (
     Field,
@@ -31,8 +32,27 @@ CONTROL_TYPES: Options = (
     ("push_button", "push-button, momentary"),
     ("wall_switch", "wall switch, latching"),
     ("selector", "selector switch"),
+    ("touch_pad", "touch pad, powered"),
     ("remote", "remote receiver"),
     ("lamp", "lamp on the panel"),
+)
+MEANINGS = {
+    "position": "its position rules",
+    "last_action": "the last action rules",
+    "toggle": "each change toggles",
+}
+AT_BOOT: Options = (
+    ("as_it_stands", "its position holds"),
+    ("nothing", "nothing until it is moved"),
+)
+AFTER_OTHER: Options = (
+    ("when_moved", "it holds again when it is moved"),
+    ("at_once", "it holds at once"),
+)
+OUTPUTS: Options = (
+    ("high", "drives high while touched"),
+    ("low", "drives low while touched"),
+    ("open_collector", "open collector, to 0 V"),
 )
 KIND_NAMES = {
     "place": "Place",
@@ -150,6 +170,24 @@ def _control(plan: Plan, control: Control) -> tuple[Group, ...]:
             number(control, key, contact[key].label, contact[key].unit)
             for key in ("pull_ohm", "debounce_ms")
         ]
+    if control.kind == "touch_pad":
+        rows += [
+            choice("output", "Its output", control.output, OUTPUTS),
+            number(control, "supply_v", "Supply", "V"),
+            number(control, "supply_ma", "takes", "mA"),
+            number(control, "debounce_ms", "Debounce", "ms"),
+        ]
+    if control.kind in (*PRESSED, "touch_pad"):
+        usual = MEANINGS[USUAL_MEANING[control.kind]]
+        options = (("", f"default: {usual}"), *MEANINGS.items())
+        rows.append(choice("means", "What counts", control.means, options))
+        if control.meaning == "position":
+            rows.append(choice("at_boot", "When the panel starts", control.at_boot, AT_BOOT))
+            rows.append(
+                choice("after_other", "After another way acted", control.after_other, AFTER_OTHER)
+            )
+    if control.kind in ("push_button", "touch_pad"):
+        rows.append(number(control, "long_ms", "Long from", "ms"))
     if control.kind == "remote":
         rows.append(number(control, "lockout_ms", "Repeats ignored for", "ms"))
     if control.kind == "lamp":

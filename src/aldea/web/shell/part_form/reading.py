@@ -18,7 +18,8 @@ from aldea.core.plan.check import plan_problems
 from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe
 from aldea.core.plan.document import Plan, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
-from aldea.core.plan.panel import Board, Control, RelayOutput, Supply, TransistorSwitch
+from aldea.core.plan.hands import Control
+from aldea.core.plan.panel import Board, RelayOutput, Supply, TransistorSwitch
 from aldea.web.shell.form_fields import Field
 from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.part_form.devices import PART_OF

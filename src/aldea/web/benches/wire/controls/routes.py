@@ -1,28 +1,40 @@
 """What people work by hand: remote codes captured, selectors turned through, names kept apart."""
 
-import re
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from fastapi import APIRouter, Request, Response
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
 from aldea.core.plan.document import Plan
-from aldea.core.plan.edits import part_of, put_part
-from aldea.core.plan.panel import Control, RemoteCode, SelectorPosition
+from aldea.core.plan.edits import remove_part
+from aldea.core.plan.hands import Control
+from aldea.core.wiring.hands import out_of_reach
 from aldea.core.wiring.names import alike_names, spoken_names
 from aldea.core.wiring.receiver import presses, stand_in, stand_in_pattern
 from aldea.core.words.verdicts import Verdict
+from aldea.web.benches.wire.controls.wants import (
+    DOES,
+    Typed,
+    filled,
+    forgotten,
+    grouped,
+    learnt,
+    pasted,
+    pressed_for,
+    wanted,
+)
 from aldea.web.benches.wire.pages import keep_and_go, wire_sub_page
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import Change
 from aldea.web.shell.forms import typed_of, whole_of
 from aldea.web.shell.page import OpenHouse, open_house_of
+from aldea.web.shell.part_form.parts import MEANINGS
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}/wire", include_in_schema=False)
 REMOTE_BUTTONS = 6
 SELECTOR_DETENTS = 8
-DOES = ("toggle", "on", "off", "up", "down")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,6 +53,7 @@ def controls_page(
     *,
     heard: Heard | None = None,
     refusal: str = "",
+    typed: dict[str, str] | None = None,
     status: int = 200,
 ) -> Response:
     """Remote codes, selector positions, names."""
@@ -58,15 +71,27 @@ def controls_page(
         verdict_words=_verdict(plan, len(alike)),
         remotes=[c for c in plan.controls if c.kind == "remote"],
         selectors=[c for c in plan.controls if c.kind == "selector"],
+        pressed=[c for c in plan.controls if c.kind in ("push_button", "touch_pad", "wall_switch")],
+        beyond={c.id: out_of_reach(plan, c) for c in plan.controls},
         buttons=range(1, REMOTE_BUTTONS + 1),
         detents=range(SELECTOR_DETENTS),
         does=DOES,
-        loads=[("", "nothing yet"), *((load.id, load.name) for load in plan.loads)],
+        meanings=MEANINGS,
+        targets=_targets(plan),
+        typed=typed or {},
         alike=alike,
         names=names,
         heard=heard,
         refusal=refusal,
     )
+
+
+def _targets(plan: Plan) -> list[tuple[str, str]]:
+    """What a hand may want something of: every load, every group."""
+    return [
+        *((f"load:{load.id}", load.name) for load in plan.loads),
+        *((f"group:{group.id}", f"{group.name} (group)") for group in plan.groups),
+    ]
 
 
 def _verdict(plan: Plan, alike: int) -> Verdict:
@@ -110,68 +135,41 @@ def _heard(control: Control, number: int) -> Heard | None:
     return None
 
 
-@router.post("/controls/learn")
-def learn(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Write a captured code, or a selector's position, down under a name."""
+CHANGES: dict[str, tuple[Callable[[Plan, Typed], Plan], str]] = {
+    "learn": (learnt, "learnt"),
+    "paste": (pasted, "codes pasted"),
+    "fill": (filled, "positions filled"),
+    "press": (pressed_for, "a press says what it wants"),
+    "want": (wanted, "wants something else"),
+    "forget": (forgotten, "taken away"),
+    "group": (grouped, "grouped"),
+}
+
+
+@router.post("/controls/ungroup")
+def ungroup(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Take a group away; what wanted it wants nothing."""
     typed = typed_of(form)
-    name = typed.get("name", "").strip()
 
     def change(plan: Plan) -> Plan:
-        control = part_of(plan, "control", typed.get("control", ""))
-        if not name:
-            raise InputError("name", got="nothing", allowed="what is printed on it")
-        if control.kind == "remote":
-            code = _checked_code(typed, name)
-            if any(c.code == code.code for c in control.codes):
-                raise InputError(
-                    "code", got=f"{code.code} again", allowed="a code that is not there",
-                    mend="Take the old one away, or press another button.",
-                )  # fmt: skip
-            made = control.model_copy(update={"codes": (*control.codes, code)})
-        else:
-            pattern = typed.get("pattern", "")
-            if not re.fullmatch(r"[01]{1,8}", pattern):
-                raise InputError("pattern", got=repr(pattern), allowed="0s and 1s")
-            if any(p.pattern == pattern for p in control.positions):
-                raise InputError(
-                    "position", got=f"{pattern} again", allowed="a pattern that is not there",
-                    mend="Two positions with one pattern cannot be told apart.",
-                )  # fmt: skip
-            position = SelectorPosition(name=name, pattern=pattern)
-            made = control.model_copy(update={"positions": (*control.positions, position)})
-        return put_part(plan, "control", made)
+        return remove_part(plan, "group", typed.get("group", ""))
 
-    return _controls_change(request, state, access, typed, change, f"{name} learnt")
+    return _controls_change(request, state, access, typed, change, "a group taken away")
 
 
-def _checked_code(typed: dict[str, str], name: str) -> RemoteCode:
-    code, does = typed.get("code", ""), typed.get("does", "toggle")
-    if not re.fullmatch(r"[0-9a-f]{2,32}", code):
-        raise InputError("code", got=repr(code), allowed="2 to 32 digits 0–9, a–f")
-    if does not in DOES:
-        raise InputError("does", got=repr(does), allowed="on, off, toggle, up or down")
-    return RemoteCode.model_validate(
-        {"name": name, "code": code, "load": typed.get("load") or None, "does": does}
+@router.post("/controls/{action}")
+def change_hands(
+    request: Request, state: State, access: BuilderAccess, action: str, form: Sent
+) -> Response:
+    """Learn, paste or fill codes and positions; say what each wants; group loads."""
+    typed = typed_of(form)
+    if action not in CHANGES:
+        raise NotFoundError("action", got=repr(action)[:60], allowed=", ".join(CHANGES))
+    make, what = CHANGES[action]
+    name = typed.get("name", "").strip() or typed.get("key", "") or typed.get("control", "")
+    return _controls_change(
+        request, state, access, typed, lambda plan: make(plan, typed), f"{name}: {what}"[:120]
     )
-
-
-@router.post("/controls/forget")
-def forget(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Take a code or a position away."""
-    typed = typed_of(form)
-    name = typed.get("name", "")
-
-    def change(plan: Plan) -> Plan:
-        control = part_of(plan, "control", typed.get("control", ""))
-        made = control.model_copy(
-            update={
-                "codes": tuple(c for c in control.codes if c.name != name),
-                "positions": tuple(p for p in control.positions if p.name != name),
-            }
-        )
-        return put_part(plan, "control", made)
-
-    return _controls_change(request, state, access, typed, change, f"{name} taken away")
 
 
 def _controls_change(
@@ -186,5 +184,10 @@ def _controls_change(
         return keep_and_go(state, access, typed, change, what, "controls")
     except (InputError, NotFoundError, ConflictError) as exc:
         return controls_page(
-            request, state, open_house_of(state, access), refusal=exc.sentence, status=422
+            request,
+            state,
+            open_house_of(state, access),
+            refusal=exc.sentence,
+            typed=typed,
+            status=422,
         )

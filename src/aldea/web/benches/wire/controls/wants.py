@@ -1,0 +1,185 @@
+"""What is typed at Controls, as changes of the plan: wants of presses, codes, positions; groups."""
+
+import re
+from collections.abc import Mapping
+from typing import Any, cast, get_args
+
+from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import fresh_id, ids_of, part_of, put_part
+from aldea.core.plan.hands import (
+    ButtonPress,
+    Control,
+    Does,
+    LoadGroup,
+    RemoteCode,
+    SelectorPosition,
+)
+from aldea.core.wiring.hands import Scheme, patterns, read_codes
+from aldea.web.shell.forms import whole_of
+
+Typed = Mapping[str, str]
+DOES = get_args(Does)
+PRESSES = ("short", "long", "double")
+KEYS = {"presses": "press", "positions": "pattern", "codes": "code"}
+
+
+def want_of(typed: Typed, *, nothing: bool = False) -> dict[str, Any]:
+    """Load or group, what is done to it, and the step, as a form sends them."""
+    kind, _, part_id = typed.get("target", "").partition(":")
+    does = typed.get("does", "" if nothing else "toggle")
+    if nothing and not does:
+        return {"load": None, "group": None, "does": None, "step": None}
+    if does not in DOES:
+        raise InputError("does", got=repr(does)[:60], allowed=", ".join(DOES))
+    step = None
+    if does == "step":
+        step = whole_of(typed.get("step", ""))
+        if step is None or step > 15:
+            raise InputError(
+                "step", got=repr(typed.get("step", ""))[:20] or "nothing", allowed="0 to 15"
+            )
+    return {
+        "load": part_id if kind == "load" else None,
+        "group": part_id if kind == "group" else None,
+        "does": does,
+        "step": step,
+    }
+
+
+def _control(plan: Plan, typed: Typed) -> Control:
+    return cast(Control, part_of(plan, "control", typed.get("control", "")))
+
+
+def _named(typed: Typed) -> str:
+    name = typed.get("name", "").strip()
+    if not name:
+        raise InputError("name", got="nothing", allowed="what is printed on it")
+    return name
+
+
+def learnt(plan: Plan, typed: Typed) -> Plan:
+    """A code that was captured or typed, or a selector's position, under its name."""
+    control, name = _control(plan, typed), _named(typed)
+    if control.kind == "remote":
+        code = typed.get("code", "").strip().lower()
+        if not re.fullmatch(r"[0-9a-f]{2,32}", code):
+            raise InputError("code", got=repr(code)[:60], allowed="2 to 32 digits 0–9, a–f")
+        made = RemoteCode.model_validate({"name": name, "code": code, **want_of(typed)})
+        return put_part(plan, "control", _with_codes(control, (made,)))
+    pattern = typed.get("pattern", "").strip()
+    if not re.fullmatch(r"[01]{1,8}", pattern) or len(pattern) != control.contacts:
+        raise InputError("pattern", got=repr(pattern)[:20], allowed=f"{control.contacts} 0s and 1s")
+    if any(p.pattern == pattern for p in control.positions):
+        raise InputError(
+            "position",
+            got=f"{pattern} again",
+            allowed="a pattern that is not there",
+            mend="Two positions with one pattern cannot be told apart.",
+        )
+    position = SelectorPosition.model_validate(
+        {"name": name, "pattern": pattern, **want_of(typed, nothing=True)}
+    )
+    made_control = control.model_copy(update={"positions": (*control.positions, position)})
+    return put_part(plan, "control", made_control)
+
+
+def _with_codes(control: Control, codes: tuple[RemoteCode, ...]) -> Control:
+    for code in codes:
+        if any(code.code == other.code for other in control.codes):
+            raise InputError(
+                "code",
+                got=f"{code.code} again",
+                allowed="a code that is not there",
+                mend="Take the old one away, or press another button.",
+            )
+    return control.model_copy(update={"codes": (*control.codes, *codes)})
+
+
+def pasted(plan: Plan, typed: Typed) -> Plan:
+    """Codes as pasted, one a line, all for one load or group."""
+    control = _control(plan, typed)
+    target = want_of({"target": typed.get("target", ""), "does": "toggle"})
+    codes = read_codes(typed.get("codes", ""))
+    if not codes:
+        raise InputError("codes", got="nothing", allowed="a code and its name on each line")
+    to = {key: target[key] for key in ("load", "group")}
+    aimed = tuple(code.model_copy(update=to) for code in codes)
+    return put_part(plan, "control", _with_codes(control, aimed))
+
+
+def filled(plan: Plan, typed: Typed) -> Plan:
+    """A selector's positions by a usual code; what they wanted by name stays."""
+    control = _control(plan, typed)
+    names = [name.strip() for name in typed.get("names", "").split(",") if name.strip()]
+    scheme = typed.get("scheme", "")
+    if scheme not in get_args(Scheme):
+        raise InputError("scheme", got=repr(scheme)[:40], allowed="one of n, or binary")
+    made = patterns(cast(Scheme, scheme), len(names), control.contacts)
+    before = {position.name: position for position in control.positions}
+    positions = tuple(
+        before[name].model_copy(update={"pattern": pattern})
+        if name in before
+        else SelectorPosition(name=name, pattern=pattern)
+        for name, pattern in zip(names, made, strict=True)
+    )
+    return put_part(plan, "control", control.model_copy(update={"positions": positions}))
+
+
+def pressed_for(plan: Plan, typed: Typed) -> Plan:
+    """What a short, long or double press wants; what it wanted before goes."""
+    control, press = _control(plan, typed), typed.get("press", "")
+    if press not in PRESSES:
+        raise InputError("press", got=repr(press)[:40], allowed=", ".join(PRESSES))
+    made = ButtonPress.model_validate({"press": press, **want_of(typed)})
+    kept = tuple(p for p in control.presses if p.press != press)
+    order = sorted((*kept, made), key=lambda p: PRESSES.index(p.press))
+    return put_part(plan, "control", control.model_copy(update={"presses": tuple(order)}))
+
+
+def wanted(plan: Plan, typed: Typed) -> Plan:
+    """Another want for a position or a code that is there."""
+    control, field = _control(plan, typed), typed.get("field", "")
+    if field not in KEYS:
+        raise InputError("field", got=repr(field)[:40], allowed=", ".join(KEYS))
+    key = typed.get("key", "")
+    update = want_of(typed, nothing=field == "positions")
+    rows = getattr(control, field)
+    if not any(getattr(row, KEYS[field]) == key for row in rows):
+        raise NotFoundError(field, got=repr(key)[:60], allowed="one that is there")
+    made = tuple(
+        row.model_copy(update=update) if getattr(row, KEYS[field]) == key else row for row in rows
+    )
+    return put_part(plan, "control", control.model_copy(update={field: made}))
+
+
+def forgotten(plan: Plan, typed: Typed) -> Plan:
+    """Without a code, a position or a press."""
+    control, field, key = _control(plan, typed), typed.get("field", ""), typed.get("key", "")
+    if field not in KEYS:
+        raise InputError("field", got=repr(field)[:40], allowed=", ".join(KEYS))
+    left = tuple(row for row in getattr(control, field) if getattr(row, KEYS[field]) != key)
+    return put_part(plan, "control", control.model_copy(update={field: left}))
+
+
+def grouped(plan: Plan, typed: Typed) -> Plan:
+    """A group of loads in the plan's order, or as `order` says, each so much after the last."""
+    group_id, name = typed.get("group", ""), _named(typed)
+    chosen = [load.id for load in plan.loads if typed.get(f"member-{load.id}")]
+    first = [part.strip() for part in typed.get("order", "").split(",") if part.strip()]
+    chosen.sort(key=lambda member: first.index(member) if member in first else len(first))
+    text = typed.get("stagger_s", "0.5").replace(",", ".").strip()
+    stagger = float(text) if re.fullmatch(r"\d{1,6}(\.\d{1,3})?", text) else -1.0
+    if not 0 <= stagger <= 3600:
+        raise InputError("stagger", got=repr(text)[:20], allowed="0 to 3600 s")
+    if not chosen:
+        raise InputError("members", got="none", allowed="at least one load")
+    made = LoadGroup(
+        id=group_id or fresh_id(name, ids_of(plan, "group")),
+        name=name,
+        members=tuple(chosen),
+        stagger_s=stagger,
+    )
+    if group_id:
+        part_of(plan, "group", group_id)
+    return put_part(plan, "group", made)
