@@ -57,7 +57,11 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "night_sensed": (MainsSense(), 0.0),
 }
 FIGURES: dict[str, dict[str, object]] = {
-    "extractor": {"stepped": SteppedFan(), "feed": "F1", "cable_m": 6.0},
+    "extractor": {
+        "stepped": SteppedFan(basis="measured", surge_ohm=10.0),
+        "feed": "F1",
+        "cable_m": 6.0,
+    },
     "dehumidifier": {"feed": "F1", "cable_m": 4.0},
     "cellar_cooler": {"feed": "F3", "cable_m": 12.0},
     "inlet_valve": {"valve": Valve(in_series=2), "feed": "F4", "cable_m": 5.0},

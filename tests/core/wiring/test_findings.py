@@ -259,12 +259,12 @@ def test_a_fans_contacts_are_judged_by_what_flows_and_not_by_its_plate_alone():
         rows = next(c for c in circuits(plan) if c.owner == "load:extractor").rows
         flowing = max(float(row[3].split()[0]) for row in rows)
         assert load_current_a(fan, plan) >= flowing - 0.005
-        assert {w.current_a for w in conductors(plan) if w.owner == "load:extractor"} <= {
-            0.0,
-            load_current_a(fan, plan),
-        }
+        flows = [w.current_a for w in conductors(plan) if w.owner == "load:extractor"]
+        assert max(flows) == pytest.approx(load_current_a(fan, plan))
     strong = fan_with(motor_ohm=40.0, motor_henry=0.05)
-    assert {"contact-k1", "contact-k2", "contact-k3"} <= {f.key for f in severe(strong)}
+    keys = {f.key for f in severe(strong)}
+    assert "contact-k3" in keys, "direct it carries all"
+    assert "contact-k1" not in keys, "behind 2.2 µF it does not"
 
 
 @pytest.mark.parametrize(("volts", "wrong"), [(4.5, True), (4.8, False), (5.2, False), (5.5, True)])

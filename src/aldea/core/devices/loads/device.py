@@ -94,6 +94,10 @@ class LoadDevice:
         """What its own figures let flow, A, where they know more than its stated power."""
         return 0.0
 
+    def role_share_1(self, load: Load, role: str, house: House) -> float:
+        """What one of its relays carries at most, as a share of the load's highest current."""
+        return 1.0
+
     def circuit(self, load: Load, plan: Plan) -> Circuit | None:
         """Its special circuit, if it makes one."""
         return None

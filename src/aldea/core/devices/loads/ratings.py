@@ -89,7 +89,8 @@ def contact_of(relay: RelayOutput, load: Load, plan: Plan) -> Contact:
             allowed_a=allowed,
             fits=allowed >= CONTACTOR_COIL_A,
         )
-    current = load_current_a(load, plan)
+    share = load_device(load).role_share_1(load, relay.role, plan.house)
+    current = share * load_current_a(load, plan)
     allowed = relay.rated_a * derating_1(load)
     return Contact(
         current_a=current,

@@ -3,7 +3,9 @@
 from collections.abc import Iterator
 
 from aldea.core.base.figures import short
+from aldea.core.base.quantities import QUANTITIES
 from aldea.core.devices.finding import Check, Finding, put_changed
+from aldea.core.devices.loads.models import LOAD_FACTS
 from aldea.core.devices.loads.ratings import load_current_a
 from aldea.core.physics.cable import cable_drop, ohm_per_km
 from aldea.core.plan.document import Load, Plan
@@ -148,4 +150,28 @@ def load_cables_drop(plan: Plan) -> Iterator[Finding]:
         )
 
 
-LOAD_CHECKS: tuple[Check, ...] = (fed_right, transistors_bear, load_cables_drop)
+def probes_of_kind(plan: Plan) -> Iterator[Finding]:
+    """A probe that tells a load what it does not measure: a light sensor as an end contact."""
+    for load in plan.loads:
+        figures = load.figures
+        for key, quantity in LOAD_FACTS[load.kind].probe_fields.items():
+            probe = plan.probe(getattr(figures, key, None) or "")
+            if probe is None or probe.quantity == quantity:
+                continue
+            wants = QUANTITIES[quantity].name
+            yield Finding(
+                key=f"told-by-{load.id}-{key}",
+                weight="severe",
+                head=f"{load.name}: {probe.name} is no {wants}.",
+                why=f"It measures {QUANTITIES[probe.quantity].name}.",
+                mend=f"Choose one that is a {wants}, at Lay out.",
+                at=f"load:{load.id}",
+            )
+
+
+LOAD_CHECKS: tuple[Check, ...] = (
+    probes_of_kind,
+    fed_right,
+    transistors_bear,
+    load_cables_drop,
+)

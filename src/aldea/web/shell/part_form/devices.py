@@ -1,10 +1,10 @@
 """The forms of probes and loads: what their kind asks for, within the limits of its model."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from aldea.core.base.figures import short
 from aldea.core.base.parts import Part
-from aldea.core.base.quantities import QUANTITIES, unit_of
+from aldea.core.base.quantities import QUANTITIES, Quantity, unit_of
 from aldea.core.devices.asked import Asks
 from aldea.core.devices.loads.classes import LOAD_CLASSES
 from aldea.core.devices.loads.facts import NATURES
@@ -28,11 +28,17 @@ from aldea.web.shell.form_fields import (
 )
 
 CURRENTS: Options = (("ac", "AC"), ("dc", "DC"))
+NOTHING: Mapping[str, Quantity] = {}
 PART_OF = "part_of:"  # before the probe whose part it is, among the ways to make one
 
 
-def asked_fields(asks: Asks, figures: Part, plan: Plan) -> Iterator[Field]:
-    """The figures of a device as fields, in the order in which its kind asks for them."""
+def asked_fields(
+    asks: Asks, figures: Part, plan: Plan, told_by: Mapping[str, Quantity] = NOTHING
+) -> Iterator[Field]:
+    """The figures of a device as fields, in the order in which its kind asks for them.
+
+    Of probes only those that measure what `told_by` says are offered, and the one that is chosen.
+    """
     for key, asked in asks.items():
         value = getattr(figures, key)
         if asked.write is not None:
@@ -45,7 +51,9 @@ def asked_fields(asks: Asks, figures: Part, plan: Plan) -> Iterator[Field]:
                 example=asked.example,
             )
         elif asked.probes:
-            yield choice(key, asked.label, value, named(plan.probes, asked.probes), asked.note)
+            fit = [p for p in plan.probes if p.quantity == told_by.get(key, p.quantity)]
+            fit += [p for p in plan.probes if p.id == value and p not in fit]
+            yield choice(key, asked.label, value, named(fit, asked.probes), asked.note)
         elif asked.options:
             yield choice(key, asked.label, value, asked.options, asked.note)
         else:
@@ -189,5 +197,6 @@ def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
     if load.figures is None:
         return (own,)
     device = load_device(load)
-    fields = tuple(asked_fields(device.asks, load.figures, plan))
+    told_by = LOAD_FACTS[load.kind].probe_fields
+    fields = tuple(asked_fields(device.asks, load.figures, plan, told_by))
     return (own, Group(title=device.title, fields=fields, inside=LOAD_FACTS[load.kind].figures))

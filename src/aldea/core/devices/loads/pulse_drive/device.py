@@ -16,6 +16,8 @@ from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.edits import fresh_id, put_part
 from aldea.core.plan.panel import RelayOutput
 
+LEAST_TRAVEL_M = 0.05
+
 
 def drives_known(plan: Plan) -> Iterator[Finding]:
     """A drive that only toggles and that nobody sees: no pulse means a thing then."""
@@ -23,19 +25,47 @@ def drives_known(plan: Plan) -> Iterator[Finding]:
         drive = load.drive
         if load.kind != PULSE_DRIVE.kind or drive is None:
             continue
-        contacts = drive.position == "contacts"
-        known = drive.open_contact and drive.shut_contact if contacts else drive.distance_probe
-        if known:
-            continue
+        by_contacts, by_distance = drive.position != "distance", drive.position != "contacts"
+        contacts = drive.open_contact and drive.shut_contact
+        if (by_contacts and not contacts) or (by_distance and not drive.distance_probe):
+            lacks_contacts = by_contacts and not contacts
+            yield Finding(
+                key=f"position-{load.id}",
+                weight="severe",
+                head=f"{load.name}: nobody knows which way a pulse moves it.",
+                why="One pulse opens, stops or shuts; only two end contacts or a distance tell.",
+                mend="Put an end contact at each end."
+                if lacks_contacts
+                else "Choose its distance probe.",
+                at=f"load:{load.id}",
+                press="Add two end contacts" if lacks_contacts else "",
+                apply=change_around(_with_contacts, load.id) if lacks_contacts else None,
+            )
+        yield from _told_apart(load, drive)
+
+
+def _told_apart(load: Load, drive: PulseDrive) -> Iterator[Finding]:
+    """One contact for both ends; a distance of which nobody said what is open and what shut."""
+    if drive.open_contact and drive.open_contact == drive.shut_contact:
         yield Finding(
-            key=f"position-{load.id}",
+            key=f"one-contact-{load.id}",
             weight="severe",
-            head=f"{load.name}: nobody knows which way a pulse moves it.",
-            why="One pulse opens, stops or shuts; only two end contacts or a distance tell.",
-            mend="Put an end contact at each end." if contacts else "Choose its distance probe.",
+            head=f"{load.name}: one contact stands for open and for shut.",
+            why="Off it would say neither, on it would say both.",
+            mend="Put an end contact at each end.",
             at=f"load:{load.id}",
-            press="Add two end contacts" if contacts else "",
-            apply=change_around(_with_contacts, load.id) if contacts else None,
+        )
+    if drive.position == "contacts":
+        return
+    open_m, shut_m = drive.open_at_m, drive.shut_at_m
+    if open_m is None or shut_m is None or abs(open_m - shut_m) < LEAST_TRAVEL_M:
+        yield Finding(
+            key=f"ends-{load.id}",
+            weight="severe" if open_m is not None and shut_m is not None else "open",
+            head=f"{load.name}: which distance is open, and which is shut?",
+            why="Without both, or with both alike, a reading says nothing of where it stands.",
+            mend="Measure it open and shut, and set both at Lay out, at least 5 cm apart.",
+            at=f"load:{load.id}",
         )
 
 
@@ -73,11 +103,17 @@ class PulseDriveDevice(LoadDevice):
         "travel_s": Asked(label="Full travel", unit="s"),
         "position": Asked(
             label="Position by",
-            options=(("contacts", "two end contacts"), ("distance", "a distance")),
+            options=(
+                ("contacts", "two end contacts"),
+                ("distance", "a distance"),
+                ("both", "contacts, and a distance between"),
+            ),
         ),
         "open_contact": Asked(label="Open contact", probes="none"),
         "shut_contact": Asked(label="Shut contact", probes="none"),
         "distance_probe": Asked(label="Distance probe", probes="none"),
+        "open_at_m": Asked(label="Open at", unit="m"),
+        "shut_at_m": Asked(label="Shut at", unit="m"),
     }
 
     def contacts(self, load: Load) -> ContactPlan:
@@ -109,7 +145,7 @@ class PulseDriveDevice(LoadDevice):
         ]
         head: tuple[str, ...] = ()
         rows: tuple[tuple[str, ...], ...] = ()
-        if drive.position == "contacts":
+        if drive.position != "distance":
             ends = f"{_named(plan, drive.open_contact)}; {_named(plan, drive.shut_contact)}"
             facts.append(("End contacts", ends))
             head = ("Open contact", "Shut contact", "It is")
@@ -119,7 +155,7 @@ class PulseDriveDevice(LoadDevice):
                 ("off", "off", "moving, or stopped between"),
                 ("on", "on", "fault: both cannot be"),
             )
-        else:
+        if drive.position != "contacts":
             facts += _by_distance(plan, drive)
         return Circuit(
             owner=f"load:{load.id}",
@@ -137,8 +173,11 @@ class PulseDriveDevice(LoadDevice):
 def _by_distance(plan: Plan, drive: PulseDrive) -> list[tuple[str, str]]:
     error = uncompensated_error_m(1.5, air_degc=5.0, assumed_degc=20.0)
     apart_s = ping_interval_s(reach_m=4.0, temp_degc=20.0)
+    known = drive.open_at_m is not None and drive.shut_at_m is not None
+    ends = f"{drive.open_at_m:g} m; {drive.shut_at_m:g} m" if known else "not measured yet"
     return [
         ("Distance by", _named(plan, drive.distance_probe)),
+        ("Open; shut", ends),
         ("Air at 5 °C taken for 20 °C", f"{100 * error:.1f} cm too far at 1.5 m"),
         ("Pings apart", f"{1000 * apart_s:.0f} ms or more"),
     ]

@@ -89,6 +89,7 @@ class Bleed:
     time_constant_s: float
     to_safe_s: float
     power_w: float
+    from_v: float
 
 
 def bleed(*, capacitance_uf: float, bleed_ohm: float, rms_v: float, safe_v: float) -> Bleed:
@@ -99,4 +100,65 @@ def bleed(*, capacitance_uf: float, bleed_ohm: float, rms_v: float, safe_v: floa
         time_constant_s=tau,
         to_safe_s=tau * max(0.0, math.log(peak / safe_v)),
         power_w=rms_v**2 / bleed_ohm,
+        from_v=peak,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RoleLoad:
+    """The most that one relay of a fan carries in any step, A; V across its capacitor, if any."""
+
+    current_a: float
+    capacitor_v: float
+
+
+def role_loads(fan: SteppedFan, *, mains_v: float, mains_hz: float) -> dict[str, RoleLoad]:
+    """What each relay carries at most: of capacitors in parallel each has its share, C / ΣC.
+
+    A relay without a capacitor carries the whole current of its step.
+    """
+    caps = {c.role: c.capacitance_uf for c in fan.capacitors}
+    found: dict[str, RoleLoad] = {}
+    for step in fan.steps:
+        state = step_running(fan, step, mains_v=mains_v, mains_hz=mains_hz)
+        if state is None:
+            continue
+        direct = any(role not in caps for role in step.closed)
+        total_uf = sum(caps[role] for role in step.closed if role in caps)
+        for role in step.closed:
+            share = 1.0 if role not in caps else 0.0 if direct else caps[role] / total_uf
+            before = found.get(role, RoleLoad(current_a=0.0, capacitor_v=0.0))
+            across = state.capacitor_v if role in caps and not direct else 0.0
+            found[role] = RoleLoad(
+                current_a=max(before.current_a, share * state.current_a),
+                capacitor_v=max(before.capacitor_v, across),
+            )
+    return found
+
+
+def slowest_bleed(fan: SteppedFan, *, mains_v: float, mains_hz: float) -> Bleed | None:
+    """The discharge that takes longest, each capacitor from the peak of its own highest voltage.
+
+    Near resonance that is more than the mains'. None without capacitors or without bleeders.
+    """
+    if fan.bleed_ohm is None:
+        return None
+    loads = role_loads(fan, mains_v=mains_v, mains_hz=mains_hz)
+    made = [
+        bleed(
+            capacitance_uf=cap.capacitance_uf,
+            bleed_ohm=fan.bleed_ohm,
+            rms_v=max(mains_v, loads[cap.role].capacitor_v) if cap.role in loads else mains_v,
+            safe_v=fan.safe_v,
+        )
+        for cap in fan.capacitors
+    ]
+    return max(made, key=lambda one: one.to_safe_s, default=None)
+
+
+def closes_onto_charge(fan: SteppedFan) -> tuple[FanStep, ...]:
+    """Steps that put capacitors in parallel: one may hold a charge that the other does not."""
+    caps = {c.role for c in fan.capacitors}
+    return tuple(
+        step for step in fan.steps if fan.reachable(step) and len(caps & set(step.closed)) > 1
     )

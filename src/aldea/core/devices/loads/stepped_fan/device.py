@@ -1,6 +1,7 @@
 """A fan in steps in a plan: which relays each step closes, what flows, how long a charge stays."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any, ClassVar
 
 from aldea.core.base.figures import ohms, short
@@ -10,12 +11,19 @@ from aldea.core.devices.conductor import Conductor
 from aldea.core.devices.finding import Finding, put_changed
 from aldea.core.devices.loads.device import ContactPlan, LoadDevice, Roles
 from aldea.core.devices.loads.mains import MainsWires
-from aldea.core.devices.loads.stepped_fan.capacitors import bleed, step_running
+from aldea.core.devices.loads.stepped_fan.capacitors import (
+    closes_onto_charge,
+    role_loads,
+    slowest_bleed,
+    step_running,
+)
 from aldea.core.devices.loads.stepped_fan.model import STEPPED_FAN, SteppedFan
 from aldea.core.devices.part_count import PartCount
 from aldea.core.plan.document import House, Load, Plan
 
 USUAL_BLEED_OHM = 470_000.0
+USUAL_SURGE_OHM = 10.0
+CAPACITOR_RATINGS_V = (250, 400, 450, 500, 630)
 MOST_SHARE_PCT = 110.0  # of the direct current: more is on the way to resonance
 
 
@@ -49,6 +57,35 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
             at=at,
             press="470 kΩ across each",
             apply=put_changed("load", load.model_copy(update={"stepped": fixed})),
+        )
+    charge = slowest_bleed(fan, mains_v=house.mains_v, mains_hz=house.mains_hz)
+    waits = charge is not None and fan.dead_time_s >= charge.to_safe_s
+    for step in closes_onto_charge(fan) if fan.surge_ohm is None and not waits else ():
+        softer = fan.model_copy(update={"surge_ohm": USUAL_SURGE_OHM})
+        yield Finding(
+            key=f"charge-{load.id}-{step.name}",
+            weight="warning",
+            head=f"{load.name}, step {step.name}: a capacitor may close onto another’s charge.",
+            why=f"{' and '.join(step.closed)} are joined with nothing between; charged unequally, "
+            "the current between them welds a contact.",
+            mend=f"Put {ohms(USUAL_SURGE_OHM)}, 5 W, in the line of each capacitor"
+            + (f", or wait {charge.to_safe_s:.0f} s between steps." if charge else "."),
+            at=at,
+            press=f"{ohms(USUAL_SURGE_OHM)} in each line",
+            apply=put_changed("load", load.model_copy(update={"stepped": softer})),
+        )
+    if fan.basis == "assumed":
+        known = fan.model_copy(update={"basis": "measured"})
+        yield Finding(
+            key=f"motor-{load.id}",
+            weight="open",
+            head=f"{load.name}: the motor’s figures are assumed.",
+            why="Currents and voltages of every step hang on them.",
+            mend="Dead and unplugged, measure the winding’s ohms; running direct, volts and "
+            "amperes: the inductance is √((V/A)² − Ω²) / (2 π f). Then set them at Lay out.",
+            at=at,
+            press="They are measured",
+            apply=put_changed("load", load.model_copy(update={"stepped": known})),
         )
     for step in fan.steps:
         state = step_running(fan, step, mains_v=house.mains_v, mains_hz=house.mains_hz)
@@ -117,6 +154,11 @@ class SteppedFanDevice(LoadDevice):
         ),
         "dead_time_s": Asked(label="Dead time", unit="s"),
         "bleed_ohm": Asked(label="Bleed resistor", unit="Ω"),
+        "surge_ohm": Asked(label="In each capacitor’s line", unit="Ω"),
+        "basis": Asked(
+            label="Motor’s figures are",
+            options=(("assumed", "assumed"), ("measured", "measured on it")),
+        ),
     }
 
     def roles(self, load: Load) -> Roles:
@@ -147,18 +189,28 @@ class SteppedFanDevice(LoadDevice):
         )
         return max((state.current_a for state in states if state is not None), default=0.0)
 
+    def role_share_1(self, load: Load, role: str, house: House) -> float:
+        """What one of its relays carries of its current: of parallel capacitors each its share."""
+        whole = self.current_a(load, house)
+        if load.stepped is None or not whole:
+            return 1.0
+        loads = role_loads(load.stepped, mains_v=house.mains_v, mains_hz=house.mains_hz)
+        return loads[role].current_a / whole if role in loads else 0.0
+
     def mains(self, load: Load, plan: Plan, wires: MainsWires) -> Iterator[Conductor]:
         """Each relay to its capacitor, and on to the motor."""
         caps = {c.role: c for c in load.stepped.capacitors} if load.stepped else {}
         for relay, label in zip(plan.relays_of(load.id), wires.labels, strict=True):
-            start = yield from wires.through(relay, wires.live, label)
+            share = self.role_share_1(load, relay.role, plan.house)
+            own = replace(wires, current_a=share * wires.current_a)
+            start = yield from own.through(relay, wires.live, label)
             if relay.role not in caps:
-                yield from wires.to_load(start, label)
+                yield from own.to_load(start, label)
                 continue
             role = relay.role.upper()
             note = f"series capacitor {caps[relay.role].capacitance_uf:g} µF; holds charge"
-            yield from wires.to_load(start, label, f"{role} in", note)
-            yield wires.wire(
+            yield from own.to_load(start, label, f"{role} in", note)
+            yield own.wire(
                 f"{label}″",
                 f"{load.name}:{role} out",
                 f"{load.name}:L",
@@ -182,19 +234,13 @@ class SteppedFanDevice(LoadDevice):
             ),
             ("Dead time between steps", f"{fan.dead_time_s:g} s, break before make"),
         ]
-        if fan.bleed_ohm and caps:
-            charge = bleed(
-                capacitance_uf=max(caps.values()),
-                bleed_ohm=fan.bleed_ohm,
-                rms_v=house.mains_v,
-                safe_v=fan.safe_v,
-            )
-            facts.append(
-                (
-                    f"Charge under {fan.safe_v:g} V",
-                    f"after {charge.to_safe_s:.1f} s through {ohms(fan.bleed_ohm)}",
-                )
-            )
+        assumed = "" if fan.basis == "measured" else ", assumed: measure them"
+        facts.append(("Motor", f"{ohms(fan.motor_ohm)}, {fan.motor_henry:g} H{assumed}"))
+        charge = slowest_bleed(fan, mains_v=house.mains_v, mains_hz=house.mains_hz)
+        if charge is not None:
+            safe = f"after {charge.to_safe_s:.1f} s through {ohms(fan.bleed_ohm or 0)}"
+            peak = f"from {charge.from_v:.0f} V, their own peak"
+            facts.append((f"Charge under {fan.safe_v:g} V", f"{safe}, {peak}"))
         return Circuit(
             owner=f"load:{load.id}",
             title=f"{load.name}: {len(self.states(load)) - 1} steps by combination",
@@ -211,8 +257,12 @@ class SteppedFanDevice(LoadDevice):
         """Its capacitors, each with its bleed resistor."""
         fan = load.stepped
         for cap in fan.capacitors if fan else ():
-            name = f"motor-run capacitor {cap.capacitance_uf:g} µF, 450 V"
+            rated = _rating_v(fan, cap.role) if fan else CAPACITOR_RATINGS_V[-1]
+            name = f"motor-run capacitor {cap.capacitance_uf:g} µF, {rated} V AC"
             yield PartCount(group="Small parts", part=name)
+            if fan and fan.surge_ohm:
+                surge = f"resistor {ohms(fan.surge_ohm)}, 5 W"
+                yield PartCount(group="Small parts", part=surge)
             if fan and fan.bleed_ohm:
                 bleeder = f"resistor {ohms(fan.bleed_ohm)}, mains-rated"
                 yield PartCount(group="Small parts", part=bleeder)
@@ -221,6 +271,13 @@ class SteppedFanDevice(LoadDevice):
         """Its capacitors hold charge."""
         if labels and load.stepped and load.stepped.capacitors:
             yield f"{load.name}: the capacitors hold charge; wait, discharge, prove dead."
+
+
+def _rating_v(fan: SteppedFan, role: str) -> int:
+    """The usual rating over what a capacitor gets at 230 V and 50 Hz and a tenth more."""
+    loads = role_loads(fan, mains_v=253.0, mains_hz=50.0)
+    across = loads[role].capacitor_v if role in loads else 0.0
+    return next((rated for rated in CAPACITOR_RATINGS_V if rated >= across), 1000)
 
 
 def _step_rows(

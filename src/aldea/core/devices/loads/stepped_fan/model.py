@@ -1,6 +1,6 @@
 """A fan in steps by relay combination: its figures."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -23,7 +23,11 @@ class FanStep(Part):
 
 
 class SteppedFan(Part):
-    """A fan in steps by relay combination: motor, capacitors, what must never close together."""
+    """A fan in steps by relay combination: motor, capacitors, what must never close together.
+
+    `basis` tells whether the motor's figures were measured. `surge_ohm` stands in the line of each
+    capacitor, where one may be closed onto another that holds a charge.
+    """
 
     motor_ohm: Ohms = 300.0
     motor_henry: Annotated[float, Field(gt=0, le=100)] = 0.6
@@ -41,6 +45,8 @@ class SteppedFan(Part):
     dead_time_s: Annotated[float, Field(ge=0.02, le=60)] = 0.5
     bleed_ohm: Ohms | None = 470_000.0
     safe_v: Annotated[float, Field(gt=0, le=120)] = 60.0
+    basis: Literal["assumed", "measured"] = "assumed"
+    surge_ohm: Ohms | None = None
 
     @property
     def roles(self) -> tuple[str, ...]:

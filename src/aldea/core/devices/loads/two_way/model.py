@@ -22,5 +22,5 @@ TWO_WAY = LoadFacts(
     usual_nature="lamp",
     figures="two_way",
     model=TwoWay,
-    probe_fields=("sense",),
+    probe_fields={"sense": "sensed_output"},
 )
