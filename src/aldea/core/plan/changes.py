@@ -16,6 +16,9 @@ class PlanChange:
     now: str
 
 
+UNTOLD = ("/numbers/", "/sheet/")  # they follow from the wiring, and are no choice of anybody
+
+
 @lru_cache(maxsize=32)
 def plan_changes(was: Plan, now: Plan) -> tuple[PlanChange, ...]:
     """Every leaf at which two plans differ; parts are told apart by their ids, not their place."""
@@ -23,7 +26,7 @@ def plan_changes(was: Plan, now: Plan) -> tuple[PlanChange, ...]:
     return tuple(
         PlanChange(path=path, was=_shown(old.get(path)), now=_shown(new.get(path)))
         for path in sorted(old.keys() | new.keys())
-        if old.get(path) != new.get(path)
+        if old.get(path) != new.get(path) and not path.startswith(UNTOLD)
     )
 
 

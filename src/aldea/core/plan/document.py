@@ -18,7 +18,18 @@ from aldea.core.devices.loads.models import LOAD_FACTS, LoadFigures, LoadType
 from aldea.core.devices.sensors.models import Sensor
 from aldea.core.plan.hands import Control, LoadGroup
 from aldea.core.plan.invariants import Invariant
-from aldea.core.plan.panel import Assignment, Board, BoardType, Colours, RelayOutput, Stock, Supply
+from aldea.core.plan.panel import (
+    Assignment,
+    Board,
+    BoardType,
+    Colours,
+    CopiedPart,
+    NumberGiven,
+    RelayOutput,
+    SheetIssue,
+    Stock,
+    Supply,
+)
 
 PlaceType = Literal["room", "stair", "loft", "private", "outside", "neighbour", "enclosure"]
 WallType = Literal["stone", "brick", "timber", "insulated", "sheet"]
@@ -243,6 +254,9 @@ class Plan(Part):
     assignments: Annotated[tuple[Assignment, ...], Field(max_length=5000)] = ()
     invariants: Annotated[tuple[Invariant, ...], Field(max_length=500)] = ()
     stock: Annotated[tuple[Stock, ...], Field(max_length=500)] = ()
+    numbers: Annotated[tuple[NumberGiven, ...], Field(max_length=40_000)] = ()
+    sheet: SheetIssue | None = None
+    copies: Annotated[tuple[CopiedPart, ...], Field(max_length=10_000)] = ()
 
     def probe(self, probe_id: str) -> Probe | None:
         """The probe of that id, if there is one."""

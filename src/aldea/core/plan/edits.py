@@ -137,6 +137,8 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
     elif kind == "board_type":
         used = [b.name for b in plan.boards if b.board_type == part_id]
         _refuse_if(part.name, used, "a type that no board is of", "Take these away first")
+    without = {owner.removesuffix(".") for owner in owners}
+    changed["copies"] = tuple(c for c in plan.copies if not without & {c.id, c.of})
     rows = changed.get("assignments", plan.assignments)
     changed["assignments"] = tuple(
         a for a in rows if not any(a.signal.startswith(owner) for owner in owners)

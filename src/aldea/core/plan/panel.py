@@ -157,6 +157,46 @@ class Assignment(Part):
     reason: ShortText = ""
 
 
+ConductorKey = Annotated[str, StringConstraints(min_length=1, max_length=200)]
+ConductorNumber = Annotated[str, StringConstraints(pattern=r"^[0-9]{1,6}$")]
+
+
+class NumberGiven(Part):
+    """A number that a conductor, or a terminal of X1, was given once; it stays with it.
+
+    Of one that is gone it is not given again until the sheet is issued anew.
+    """
+
+    id: ConductorKey
+    number: ConductorNumber
+
+
+class IssuedConductor(Part):
+    """A conductor as the issued sheet has it."""
+
+    id: ConductorKey
+    number: Annotated[str, StringConstraints(min_length=1, max_length=12)]
+    start: Annotated[str, StringConstraints(max_length=200)]
+    end: Annotated[str, StringConstraints(max_length=200)]
+
+
+class SheetIssue(Part):
+    """The wiring sheet that hangs at the panel: which issue it is, and what it shows."""
+
+    number: Annotated[int, Field(ge=1, le=100_000)]
+    conductors: Annotated[tuple[IssuedConductor, ...], Field(max_length=30_000)] = ()
+
+
+PartKey = Annotated[str, StringConstraints(pattern=r"^[a-z]+:[a-z][a-z0-9_]{0,47}$")]
+
+
+class CopiedPart(Part):
+    """A part that was made as a copy of another, so that a change can be carried to it."""
+
+    id: PartKey
+    of: PartKey
+
+
 class Stock(Part):
     """What is known of buying a part: pack, price, what lies in the drawer, how many to spare."""
 

@@ -4,8 +4,8 @@ Extra-low voltage has numbers from 101, mains those of its terminals on X1. A co
 terminals; terminals of one name are one piece of metal.
 """
 
-from collections import defaultdict
-from collections.abc import Iterator
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from aldea.core.base.figures import ohms
@@ -27,10 +27,10 @@ from aldea.core.wiring.board_terminals import (
     reference_terminal,
 )
 from aldea.core.wiring.drivers import GATE_OHM, switched_by
+from aldea.core.wiring.given import FIRST_ELV, numbered
 from aldea.core.wiring.terminals import terminals_by_load
 
 SIGNAL_MM2, RELAY_MM2 = 0.5, 0.75  # a probe's cable has a section of its own
-FIRST_ELV = 101
 LOW_SECTIONS = ((3.0, 0.75), (6.0, 1.0), (10.0, 1.5), (16.0, 2.5))  # up to A, mm²
 
 
@@ -53,11 +53,27 @@ def conductors(plan: Plan) -> tuple[Conductor, ...]:
         low.extend(_coil_wires(relay, plan))
     for load in plan.loads:
         low.extend(_load_wires(load, plan))
-    numbered = [replace(wire, number=str(FIRST_ELV + i)) for i, wire in enumerate(low)]
+    numbers = numbered(plan, conductor_keys(low), first=FIRST_ELV, terminals=False)
+    done = [replace(wire, number=str(n)) for wire, n in zip(low, numbers, strict=True)]
     high: list[Conductor] = []
     for load in plan.loads:
         high.extend(_mains_wires(load, plan))
-    return (*numbered, *high)
+    return (*done, *high)
+
+
+def conductor_keys(wires: Iterable[Conductor]) -> list[str]:
+    """What tells conductors apart through edits: whose each is, and the terminal that it ends on.
+
+    Names may change, and pins; the thing served and its own terminal stay.
+    """
+    seen: Counter[str] = Counter()
+    keys: list[str] = []
+    for wire in wires:
+        low = wire.signal or f"{wire.owner}/{wire.end.rsplit(':', 1)[-1]}"
+        key = low if wire.net == "ELV" else f"{wire.owner}/{wire.number}"
+        seen[key] += 1
+        keys.append(key if seen[key] == 1 else f"{key}/{seen[key]}")
+    return keys
 
 
 @per_plan

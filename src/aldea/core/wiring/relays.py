@@ -19,6 +19,14 @@ def coil_volts(plan: Plan) -> float:
     return max(set(volts), key=volts.count) if volts else 5.0
 
 
+def free_relay_id(taken: set[str]) -> str:
+    """The first of k1, k2, … that no relay has."""
+    number = 1
+    while f"k{number}" in taken:
+        number += 1
+    return f"k{number}"
+
+
 def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Plan:
     """The plan with a relay for each role that a load needs and does not have yet.
 
@@ -26,16 +34,19 @@ def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Pl
     """
     have = {relay.role for relay in plan.relays_of(load_id)}
     relays = list(plan.relays)
-    number = 1
     for role in roles_wanted(plan, load_id):
         if role in have:
             continue
-        while any(r.id == f"k{number}" for r in relays):
-            number += 1
         facts = like.model_dump() if like else {"coil_v": coil_volts(plan)}
         relays.append(
             RelayOutput.model_validate(
-                {**facts, "id": f"k{number}", "load": load_id, "role": role, "contact": "no"}
+                {
+                    **facts,
+                    "id": free_relay_id({r.id for r in relays}),
+                    "load": load_id,
+                    "role": role,
+                    "contact": "no",
+                }
             )
         )
     return plan.model_copy(update={"relays": tuple(relays)})

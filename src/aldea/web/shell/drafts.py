@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from aldea.core.base.errors import AldeaError, InputError
 from aldea.core.plan.document import Plan
+from aldea.core.wiring.numbers import with_numbers
 from aldea.store.houses import add_log_entry
 from aldea.store.plans import Draft, keep_change, read_draft
 from aldea.web.shell.access import HouseAccess
@@ -26,7 +27,7 @@ def edit_draft(
         kept = keep_change(
             connection,
             access.house.id,
-            change,
+            lambda plan: with_numbers(plan, change(plan)),
             version_read=version,
             by=access.account,
             at_ms=access.now_ms,

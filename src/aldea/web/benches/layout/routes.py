@@ -8,11 +8,14 @@ from fastapi.responses import RedirectResponse
 
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.devices.sensors.models import SEVERAL
+from aldea.core.plan.board_types import board_types
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, ids_of, move_part, part_of, put_part, remove_part
 from aldea.core.plan.one_part import with_sisters
+from aldea.core.wiring.copies import carried, copied, copies_of
 from aldea.core.wiring.findings import offered
+from aldea.core.wiring.retype import with_board
 from aldea.core.words.invariants import figures_of, suggestions, with_figures
 from aldea.store.plans import DraftMovedError, step_draft
 from aldea.web.benches.layout.view import make_layout_view
@@ -75,11 +78,27 @@ def layout_page(
         added_kinds=[(name, KIND_NAMES[name]) for name in ADDED if plan.places or name == "place"],
         into=f"&place={chosen.removeprefix('place:')}" if chosen.startswith("place:") else "",
         here=here,
+        copies=_copies(plan, chosen),
+        came_loose=_came_loose(opened, chosen),
         undo_back=f"{here}?part={chosen}" if chosen and not adding else here,
         moved=moved,
         moved_rows=moved_rows,
         version=opened.draft.version,
     )
+
+
+def _copies(plan: Plan, chosen: str) -> tuple[str, ...] | None:
+    """The names of a chosen board's copies; None where no controller is chosen."""
+    board = plan.board(chosen.removeprefix("board:")) if chosen.startswith("board:") else None
+    if board is None or board_types(plan)[board.board_type].role != "controller":
+        return None
+    return tuple(b.name for b in plan.boards if b.id in copies_of(plan, board.id))
+
+
+def _came_loose(opened: OpenHouse, chosen: str) -> str:
+    """What the last edit of a board left without a pin, in words."""
+    last = opened.draft.undo or ""
+    return last if chosen.startswith("board:") and "came loose" in last else ""
 
 
 def _chosen(plan: Plan, chosen: str, adding: str, typed: dict[str, str]) -> tuple[str, Any]:
@@ -145,10 +164,15 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
     def change(plan: Plan) -> Plan:
         if kind == "house":
             return plan.model_copy(update={"house": made})
+        if kind == "board":
+            return with_board(plan, made)[0]
         several = SEVERAL.get(typed.get("several", "")) if adding and kind == "probe" else None
         return with_sisters(plan, made, several) if several else put_part(plan, kind, made)
 
     verb = "put in" if adding else "changed"
+    loose = with_board(opened.plan, made)[1] if kind == "board" else ()
+    if loose:
+        verb = f"changed; {len(loose)} lines came loose: {', '.join(loose)}"[:380]
     try:
         edit_draft(state, access, version_of(typed), change, f"{made.name} {verb}")
     except DraftMovedError as exc:
@@ -233,6 +257,36 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
         request, state, access, typed, change, f"{kind} {part_id} taken away", f"{kind}:{part_id}",
         after="",
     )  # fmt: skip
+
+
+@router.post("/layout/copy")
+def copy_unit(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Another like this: a board with all that hangs on it, once for each word."""
+    typed = typed_of(form)
+    board_id = typed.get("part", "").removeprefix("board:")
+    word = typed.get("word", "").strip()
+    others = [one.strip() for one in typed.get("others", "").split(",") if one.strip()]
+
+    def change(plan: Plan) -> Plan:
+        return copied(plan, board_id, word, others)
+
+    what = f"{board_id} copied for {', '.join(others)}"[:200]
+    return _simple(request, state, access, typed, change, what, f"board:{board_id}")
+
+
+@router.post("/layout/carry")
+def carry_unit(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """The figures of a unit carried to all its copies."""
+    typed = typed_of(form)
+    board_id = typed.get("part", "").removeprefix("board:")
+
+    def change(plan: Plan) -> Plan:
+        if not copies_of(plan, board_id):
+            raise InputError("board", got="no copies", allowed="a board that was copied")
+        return carried(plan, board_id)
+
+    what = f"figures of {board_id} carried to its copies"
+    return _simple(request, state, access, typed, change, what, f"board:{board_id}")
 
 
 @router.post("/layout/never")

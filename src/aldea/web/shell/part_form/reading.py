@@ -20,6 +20,7 @@ from aldea.core.plan.document import Plan, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, RelayOutput, Supply, TransistorSwitch
+from aldea.core.wiring.retype import with_board
 from aldea.web.shell.form_fields import Field
 from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.part_form.devices import PART_OF
@@ -83,7 +84,8 @@ def read_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Any:
     made = _checked(fields, type(part), {**dict(part), **update})
     fields.check()
     if kind != "house":
-        for problem in plan_problems(put_part(plan, kind, made)):
+        whole = with_board(plan, made)[0] if kind == "board" else put_part(plan, kind, made)
+        for problem in plan_problems(whole):
             fields.refuse_error(_field_of(problem, fields), problem)
         fields.check()
     return made

@@ -55,6 +55,7 @@ class WireView:
     choices: tuple[PinChoice, ...]
     pins: tuple[PinRow, ...]
     supplies: tuple[SupplyRow, ...]
+    next_issue: int
     note: str
 
 
@@ -124,6 +125,7 @@ def make_wire_view(
         choices=pin_choices(plan, shown.part),
         pins=pin_table(plan, shown.part),
         supplies=tuple(_supply_row(plan, supply) for supply in plan.supplies),
+        next_issue=plan.sheet.number + 1 if plan.sheet else 1,
         note=note,
     )
 

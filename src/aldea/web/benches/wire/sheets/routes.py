@@ -3,17 +3,21 @@
 from typing import Any
 
 from fastapi import APIRouter, Response
+from fastapi.responses import RedirectResponse
 
 from aldea.core.base.errors import NotFoundError
 from aldea.core.base.instants import stamp
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
+from aldea.core.wiring.numbers import issued, since_issue
 from aldea.formats.tables_csv import schedule_csv
 from aldea.web.benches.wire.panel.drawing import PanelState, draw_panel
 from aldea.web.benches.wire.panel.view import contacts_at, warning_tags
 from aldea.web.benches.wire.sheets.view import PAPER, make_sheet
-from aldea.web.shell.access import MemberAccess, State
+from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
+from aldea.web.shell.drafts import edit_draft, version_of
 from aldea.web.shell.files import csv_file
+from aldea.web.shell.forms import typed_of
 from aldea.web.shell.page import OpenHouse, open_house
 from aldea.web.shell.templates import templates
 
@@ -26,6 +30,14 @@ def schedule_file(state: State, access: MemberAccess) -> Response:
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     return csv_file(schedule_csv(conductors(opened.plan)), f"{access.house.slug}-schedule.csv")
+
+
+@router.post("/wire/issue")
+def issue(state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Issue the sheet anew: what it shows now is what hangs at the panel."""
+    typed = typed_of(form)
+    edit_draft(state, access, version_of(typed), issued, "the wiring sheet issued anew")
+    return RedirectResponse(f"/h/{access.house.slug}/wire", status_code=303)
 
 
 @router.get("/wire/{sheet}.pdf")
@@ -73,6 +85,8 @@ def _sheet(opened: OpenHouse, sheet: str) -> str:
         "draft": opened.draft.version,
         "revision": opened.revision.number if opened.revision else None,
         "drawn": "this is it" if same else f"draft {opened.draft.version} is drawn, and is not",
+        "issue": plan.sheet.number if plan.sheet else None,
+        "changes": since_issue(plan),
         "when": stamp(now_ms, plan.house.time_zone),
         "note": note,
     }
