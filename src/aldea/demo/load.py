@@ -4,6 +4,7 @@ from sqlalchemy import select
 
 from aldea.core.calibrate.fit import Approach, Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
+from aldea.core.wiring.evidence import circuit_digest
 from aldea.demo.hand_recordings import hand_recordings
 from aldea.demo.mill import DRYING_RH, SLUG, mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
@@ -132,7 +133,9 @@ def load_demo(database: Database) -> None:
             )
             at_ms = now_ms - (len(POINTS) - index) * HOUR_MS
             take_pair(connection, house.id, STUDIO_TEMP, point, by=jon, at_ms=at_ms)
+        plan = mill_plan()
         for recording in hand_recordings():
+            probe = plan.probe(recording.subject)
             keep_recording(
                 connection,
                 house.id,
@@ -142,6 +145,7 @@ def load_demo(database: Database) -> None:
                 found=recording.found,
                 by=jon,
                 at_ms=now_ms - 30 * HOUR_MS,
+                circuit=circuit_digest(plan, probe) if probe is not None else "",
             )
         recorded = recorded_days()
         ids = {row.probe: series_id(connection, house.id, row.probe) for row in recorded}

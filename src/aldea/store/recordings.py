@@ -14,12 +14,13 @@ MOST_LISTED = 12
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Recording:
-    """A line of the list: which, when, who, and the sentence that was found then."""
+    """A line of the list: which, when, who, what was found then, and with which circuit."""
 
     id: int
     at_ms: int
     by: str
     found: str
+    circuit: str = ""
 
 
 def keep_recording(
@@ -32,6 +33,7 @@ def keep_recording(
     found: str,
     by: Account,
     at_ms: int,
+    circuit: str = "",
 ) -> int:
     """Keep the fields of a bench as they were typed, with the sentence that was found."""
     row = connection.execute(
@@ -44,6 +46,7 @@ def keep_recording(
             found=found,
             taken_by=by.id,
             at_ms=at_ms,
+            circuit=circuit,
         )
         .returning(t.bench_recording.c.id)
     )
@@ -56,13 +59,16 @@ def recordings_of(
     """The newest recordings of a bench, newest first."""
     r = t.bench_recording.c
     rows = connection.execute(
-        select(r.id, r.at_ms, t.account.c.name, r.found)
+        select(r.id, r.at_ms, t.account.c.name, r.found, r.circuit)
         .join(t.account, t.account.c.id == r.taken_by)
         .where(r.house_id == house_id, r.bench == bench, r.subject == subject)
         .order_by(r.at_ms.desc(), r.id.desc())
         .limit(MOST_LISTED)
     )
-    return tuple(Recording(id=i, at_ms=at, by=name, found=found) for i, at, name, found in rows)
+    return tuple(
+        Recording(id=i, at_ms=at, by=name, found=found, circuit=circuit)
+        for i, at, name, found, circuit in rows
+    )
 
 
 def read_recording(

@@ -176,6 +176,7 @@ bench_recording = Table(
     Column("found", Text, nullable=False),
     Column("taken_by", ForeignKey("account.id"), nullable=False),
     Column("at_ms", BigInteger, nullable=False),
+    Column("circuit", Text, nullable=False, server_default=""),
 )
 
 certificate = Table(

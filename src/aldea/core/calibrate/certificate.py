@@ -9,14 +9,15 @@ from aldea.core.calibrate.fit import Fit, TakenPair
 from aldea.core.plan.document import Calibration, Probe
 
 
-def new_calibration(fit: Fit, certificate: int) -> Calibration:
-    """What a signed certificate puts into the plan."""
+def new_calibration(fit: Fit, certificate: int, circuit: str = "") -> Calibration:
+    """What a signed certificate puts into the plan, with the digest of its circuit."""
     return Calibration(
         slope=round(fit.line.slope, 6),
         intercept=round(fit.line.intercept, 5),
         expanded_uncertainty=round(fit.expanded, 2),
         basis="certificate",
         certificate=certificate,
+        circuit=circuit,
     )
 
 
@@ -34,6 +35,7 @@ def certificate_document(
     taken: Sequence[TakenPair],
     stated: Mapping[str, float],
     despite: str = "",
+    circuit: str = "",
 ) -> dict[str, Any]:
     """What is signed: the line, what it rests on, and where it holds; in the probe's unit.
 
@@ -56,6 +58,7 @@ def certificate_document(
         "verdict": fit.verdict,
         "signed_despite": {"what": beyond_words(fit), "why": despite} if beyond else None,
         "conditions": dict(stated),
+        "circuit": circuit,
         "budget": [
             {
                 "label": row.label,

@@ -93,13 +93,18 @@ class Smoothing(Part):
 
 
 class Calibration(Part):
-    """The line that turns a reading into a true value, and what it rests on."""
+    """The line that turns a reading into a true value, and what it rests on.
+
+    `circuit` is the digest of the circuit that a certificate was signed for; empty where it was
+    signed before such digests, or where the line is only stated.
+    """
 
     slope: Annotated[float, Field(gt=0.2, lt=5)] = 1.0
     intercept: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
     expanded_uncertainty: Annotated[float, Field(gt=0, le=1000)]
     basis: Literal["stated", "certificate"] = "stated"
     certificate: Annotated[int, Field(ge=1)] | None = None
+    circuit: Annotated[str, StringConstraints(pattern=r"^([0-9a-f]{16})?$")] = ""
 
     def at(self, reading: float) -> float:
         """The true value of a reading."""

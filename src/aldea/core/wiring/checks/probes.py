@@ -7,6 +7,7 @@ from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.sensors.models import ways_to_measure
 from aldea.core.plan.document import Plan
 from aldea.core.plan.one_part import could_join, sensor_of
+from aldea.core.wiring.evidence import VOID_WORDS, is_void
 
 MISSED_READINGS = 3  # before a probe is called silent
 
@@ -75,4 +76,19 @@ def read_in_time(plan: Plan) -> Iterator[Finding]:
             )
 
 
-PROBE_CHECKS: tuple[Check, ...] = (made_somehow, read_in_time)
+def certificates_hold(plan: Plan) -> Iterator[Finding]:
+    """A certificate that was signed for another circuit."""
+    for probe in plan.probes:
+        if not is_void(plan, probe):
+            continue
+        yield Finding(
+            key=f"void-{probe.id}",
+            weight="severe",
+            head=f"{probe.name}: certificate {probe.calibration.certificate} is void.",
+            why=VOID_WORDS,
+            mend="Calibrate it anew at its bench, or take the change back.",
+            at=f"probe:{probe.id}",
+        )
+
+
+PROBE_CHECKS: tuple[Check, ...] = (made_somehow, read_in_time, certificates_hold)

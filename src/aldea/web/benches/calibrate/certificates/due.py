@@ -10,6 +10,7 @@ from aldea.core.base.instants import span, stamp
 from aldea.core.base.quantities import unit_of
 from aldea.core.calibrate.drift import Drift, Signed, drift_of
 from aldea.core.plan.document import Plan
+from aldea.core.wiring.evidence import is_void
 from aldea.core.words.verdicts import Verdict
 from aldea.store.calibrations import Certificate
 
@@ -103,6 +104,8 @@ def _row(plan: Plan, probe_id: str, mine: list[Certificate], now_ms: int) -> tup
         state, words = "fails", f"overdue for {span(-left_ms / 1000)}"
     elif left_ms < DUE_SOON_MS:
         state, words = "owed", f"due in {span(left_ms / 1000)}"
+    if is_void(plan, probe):
+        state, words = "fails", "void: its circuit was changed since"
     drift, leaves = _drift_words([signed_of(c) for c in mine], unit, zone)
     return newest.due_ms, DueRow(
         probe=probe.id,

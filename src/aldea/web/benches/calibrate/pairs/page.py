@@ -16,6 +16,7 @@ from aldea.core.calibrate.methods.method import Method, Stated
 from aldea.core.calibrate.methods.registry import METHODS
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.rehearse.rehearsal import closings_per_day
+from aldea.core.wiring.evidence import VOID_WORDS, is_void
 from aldea.store.calibrations import certificates, next_number, open_pairs
 from aldea.web.benches.calibrate.budget.own_rows import own_carried, own_rows, own_typed
 from aldea.web.benches.calibrate.identical.view import to_carry
@@ -125,6 +126,7 @@ def probe_page(
         template,
         opened,
         current="calibrate",
+        void=VOID_WORDS if is_void(opened.plan, found[0]) else "",
         rail=rail,
         status=status,
         probe=probe,

@@ -21,6 +21,7 @@ from aldea.core.calibrate.fit import Fit, TakenPair
 from aldea.core.calibrate.methods.method import Method, Stated
 from aldea.core.calibrate.uncertainty_budget import BudgetRow
 from aldea.core.plan.tuning import calibrated
+from aldea.core.wiring.evidence import circuit_digest
 from aldea.store.calibrations import (
     check_shown_pairs,
     open_pairs,
@@ -28,7 +29,7 @@ from aldea.store.calibrations import (
     sign,
     take_pair,
 )
-from aldea.store.plans import lock_draft
+from aldea.store.plans import lock_draft, read_draft
 from aldea.web.benches.calibrate.budget.own_rows import own_rows
 from aldea.web.benches.calibrate.pairs.page import (
     calibrated_probes,
@@ -210,12 +211,15 @@ def sign_certificate(
             taken = open_pairs(connection, access.house.id, probe.id)
             check_shown_pairs(shown, taken)
             fit = _signable(method, taken, stated, own, why)
+            circuit = circuit_digest(read_draft(connection, access.house.id).plan, probe)
             done = sign(
                 connection,
                 access.house.id,
                 probe.id,
-                certificate_document(probe, method.unit, fit, taken, stated, why),
-                lambda plan, number: calibrated(plan, probe.id, new_calibration(fit, number)),
+                certificate_document(probe, method.unit, fit, taken, stated, why, circuit),
+                lambda plan, number: calibrated(
+                    plan, probe.id, new_calibration(fit, number, circuit)
+                ),
                 taken=taken,
                 version_read=version,
                 by=access.account,

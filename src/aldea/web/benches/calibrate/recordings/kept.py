@@ -4,6 +4,8 @@ from collections.abc import Mapping
 
 from fastapi import Request
 
+from aldea.core.wiring.evidence import circuit_digest
+from aldea.store.plans import read_draft
 from aldea.store.recordings import Recording, keep_recording, read_recording, recordings_of
 from aldea.web.shell.access import HouseAccess
 from aldea.web.shell.forms import whole_of
@@ -35,8 +37,10 @@ def keep(
     fields: Mapping[str, str],
     found: str,
 ) -> int:
-    """Keep what was typed at a bench with what was found from it."""
+    """Keep what was typed at a bench with what was found from it, and the circuit it rests on."""
     with state.database.begin() as connection:
+        plan = read_draft(connection, access.house.id).plan
+        probe = plan.probe(subject)
         return keep_recording(
             connection,
             access.house.id,
@@ -46,4 +50,5 @@ def keep(
             found=found,
             by=access.account,
             at_ms=access.now_ms,
+            circuit=circuit_digest(plan, probe) if probe is not None else "",
         )

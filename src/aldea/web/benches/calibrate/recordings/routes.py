@@ -7,6 +7,7 @@ from fastapi import APIRouter, Request, Response
 from aldea.core.base.errors import AldeaError, CalibrationError, InputError, NotFoundError
 from aldea.core.plan.document import Plan
 from aldea.core.readings.trace import Trace
+from aldea.core.wiring.evidence import circuit_digest
 from aldea.core.words.verdicts import Verdict
 from aldea.web.benches.calibrate.recordings.bench import (
     Ask,
@@ -116,6 +117,7 @@ def _page(
         beside=beside,
         in_plan=bench.in_plan(opened.plan, subject),
         recorded=listed(state, opened.access, key, subject),
+        circuit=circuit_digest(opened.plan, probe) if (probe := opened.plan.probe(subject)) else "",
         verdict_words=found.verdict if found else _nothing_found(bench, name, errors),
         refusal=refusal,
         rail_query=_rail_query(request),
