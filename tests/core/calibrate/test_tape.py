@@ -8,12 +8,8 @@ from hypothesis import given as drawn
 from hypothesis import strategies as st
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.calibrate.tape import (
-    Baseline,
-    baseline_of,
-    edges_of,
-    run_1,
-)
+from aldea.core.calibrate.tape import Baseline, baseline_of, run_1
+from aldea.core.devices.sensors.leak_tape.states import edges_of
 from aldea.core.physics.divider import Divider
 from aldea.core.physics.resistors import nearest_ohm
 
@@ -47,9 +43,9 @@ def test_every_reading_has_one_state_and_wetter_is_never_drier(side, end_ohm, da
     short_pct = abs(divider.counts(500.0) / base.mean - 1) * 100
     if damp + more >= short_pct:
         with pytest.raises(CalibrationError, match="short"):
-            edges_of(divider, base, damp_pct=damp, wet_pct=damp + more, has_end=True)
+            edges_of(divider, base.mean, damp_pct=damp, wet_pct=damp + more, has_end=True)
         return
-    edges = edges_of(divider, base, damp_pct=damp, wet_pct=damp + more, has_end=True)
+    edges = edges_of(divider, base.mean, damp_pct=damp, wet_pct=damp + more, has_end=True)
     assert edges.rises == rises
     order = ("open", "dry", "damp", "wet", "short")
     wetter = sorted(counts, reverse=side == "sensor_low")
@@ -76,4 +72,4 @@ def test_thresholds_that_overlap_are_refused(damp, wet):
     )
     base = Baseline(count=50, mean=2047.5, sd=2.0)
     with pytest.raises(CalibrationError):
-        edges_of(divider, base, damp_pct=damp, wet_pct=wet, has_end=True)
+        edges_of(divider, base.mean, damp_pct=damp, wet_pct=wet, has_end=True)

@@ -6,7 +6,6 @@ import pytest
 from tests.reference_cases.cases import adaptor, agrees, given
 
 from aldea.core.calibrate.tape import (
-    Edges,
     Watch,
     cell_years,
     exceeds_1,
@@ -15,6 +14,7 @@ from aldea.core.calibrate.tape import (
     starts_a_year,
     water_ohm,
 )
+from aldea.core.devices.sensors.leak_tape.states import Edges
 from aldea.core.physics.divider import Divider
 
 

@@ -7,28 +7,29 @@ alarms is a lower bound. Runs: Feller, An Introduction to Probability Theory 1, 
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
 from aldea.core.physics.divider import Divider
 
-State = Literal["open", "dry", "damp", "wet", "short"]
 FEWEST_READINGS = 10
-SHORT_OHM = 500.0
-OPEN_SHARE_1 = 0.5  # half way from the baseline to what an open tape reads
+MOST_SCATTER_1, MOST_DRIFT_1 = 0.05, 0.02
 SECONDS_A_YEAR = 365.25 * 86_400
 DAYS_A_YEAR = 365.25
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Baseline:
-    """The dry tape: mean of `count` readings, and the standard deviation of one; counts."""
+    """The dry tape: mean of `count` readings, and the standard deviation of one; counts.
+
+    `drift_1` is how far its last third lies from its first, as a share of the mean.
+    """
 
     count: int
     mean: float
     sd: float
+    drift_1: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,35 +57,6 @@ class Watch:
         return min(1.0, self.samples * self.sample_ms / 1000 / self.interval_s)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Edges:
-    """Where each state begins, in counts; `rises` where water raises the reading.
-
-    `open_at` is None where an unplugged tape cannot be told from a dry one. Equality belongs to
-    the side of the alarm.
-    """
-
-    rises: bool
-    open_at: float | None
-    damp_at: float
-    wet_at: float
-    short_at: float
-
-    def state_of(self, counts: float) -> State:
-        """The state that a reading means; every reading means exactly one."""
-        sign = 1.0 if self.rises else -1.0
-        for state, edge in (
-            ("short", self.short_at),
-            ("wet", self.wet_at),
-            ("damp", self.damp_at),
-        ):
-            if sign * counts >= sign * edge:
-                return state  # type: ignore[return-value]
-        if self.open_at is not None and sign * counts <= sign * self.open_at:
-            return "open"
-        return "dry"
-
-
 def baseline_of(readings: Sequence[float]) -> Baseline:
     """Mean and scatter of a dry tape; raises `CalibrationError` under ten readings."""
     values = np.array([value for value in readings if math.isfinite(value)])
@@ -95,40 +67,35 @@ def baseline_of(readings: Sequence[float]) -> Baseline:
             allowed=f"{FEWEST_READINGS} or more of a dry tape",
             mend="Let the board read the dry tape for a while; the noise is measured from them.",
         )
+    third = len(values) // 3
+    mean = float(values.mean())
+    drift = float(values[-third:].mean() - values[:third].mean())
     return Baseline(
-        count=len(values), mean=float(values.mean()), sd=float(values.std(ddof=1)) or 1 / 12**0.5
+        count=len(values),
+        mean=mean,
+        sd=float(values.std(ddof=1)) or 1 / 12**0.5,
+        drift_1=drift / mean if mean else 0.0,
     )
 
 
-def edges_of(
-    divider: Divider, baseline: Baseline, *, damp_pct: float, wet_pct: float, has_end: bool
-) -> Edges:
-    """States from a baseline and how far, in % of it, a reading must move to be damp and wet.
-
-    Raises `CalibrationError` where the states would overlap or leave the converter's range.
-    """
-    rises = divider.side == "sensor_high"
-    sign = 1.0 if rises else -1.0
-    damp_at = baseline.mean * (1 + sign * damp_pct / 100)
-    wet_at = baseline.mean * (1 + sign * wet_pct / 100)
-    short_at = divider.counts(SHORT_OHM)
-    when_open = 0.0 if rises else float(divider.full_scale_counts)
-    open_at = baseline.mean + OPEN_SHARE_1 * (when_open - baseline.mean) if has_end else None
-    if not 0 < damp_pct < wet_pct:
+def check_steady(baseline: Baseline) -> None:
+    """Raise `CalibrationError` where a baseline scatters or still drifts too far to be one."""
+    scatter_1 = baseline.sd / baseline.mean if baseline.mean > 0 else math.inf
+    if scatter_1 > MOST_SCATTER_1:
         raise CalibrationError(
-            "thresholds",
-            got=f"damp {damp_pct:g} %, wet {wet_pct:g} %",
-            allowed="damp above 0, wet beyond damp",
+            "readings",
+            got=f"a scatter of {100 * scatter_1:.0f} % of the mean",
+            allowed=f"up to {100 * MOST_SCATTER_1:.0f} %",
+            mend="A loose contact, or drops that come and go: dry it and look at its plug.",
         )
-    if sign * wet_at >= sign * short_at:
-        most = sign * (short_at / baseline.mean - 1) * 100
+    sure_1 = 4 * baseline.sd / math.sqrt(baseline.count / 3) / baseline.mean
+    if abs(baseline.drift_1) > max(MOST_DRIFT_1, sure_1):
         raise CalibrationError(
-            "thresholds",
-            got=f"wet at {wet_pct:g} %",
-            allowed=f"under {most:.0f} %, where the tape is short",
-            mend="A smaller step, or a larger resistor across the far end.",
+            "readings",
+            got=f"a drift of {100 * baseline.drift_1:.1f} % over the recording",
+            allowed=f"up to {100 * MOST_DRIFT_1:.0f} %",
+            mend="It is still drying, or getting wet: wait until it stands still.",
         )
-    return Edges(rises=rises, open_at=open_at, damp_at=damp_at, wet_at=wet_at, short_at=short_at)
 
 
 def water_ohm(divider: Divider, baseline_counts: float, counts: float) -> float | None:

@@ -271,7 +271,9 @@ def test_the_plan_takes_the_wet_threshold(signed, module_database):
     # Wet is far above half of the far end now, and rightly so: it was measured.
     assert not [f for f in findings(plan) if f.key == "overlap-manifold_tape"]
     circuit = client.get(f"{H}/wire/circuits").text
-    assert f"{offered} kΩ to {tape.damp_ohm / 1000:g} kΩ" in circuit, "damp has a span of its own"
+    for row in table_of(page, "table-1")[1:4]:
+        assert row[1] in circuit, f"Circuits and bench name one span for {row[0]}"
+    assert (tape.thresholds, tape.in_a_row, tape.interval_s) == ("percent", 3, 60.0)
 
 
 def test_the_other_way_round_is_noticed(signed):

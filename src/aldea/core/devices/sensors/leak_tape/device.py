@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from typing import ClassVar
 
+from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import ohms
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
@@ -11,7 +12,7 @@ from aldea.core.devices.finding import Finding, put_changed
 from aldea.core.devices.sensors.device import SensorDevice
 from aldea.core.devices.sensors.divided import FIXED, converter_of, divider_on
 from aldea.core.devices.sensors.leak_tape.model import LEAK_TAPE, LeakTape
-from aldea.core.devices.sensors.leak_tape.states import expected_dry_ohm, leak_states
+from aldea.core.devices.sensors.leak_tape.states import expected_dry_ohm, leak_states, tape_edges
 from aldea.core.devices.signal import Signal, probe_signal
 from aldea.core.physics.divider import Divider
 from aldea.core.plan.document import Plan, Probe
@@ -43,6 +44,8 @@ def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
             press="It is soldered",
             apply=put_changed("probe", probe.model_copy(update={"sensor": fixed})),
         )
+    elif tape.thresholds == "percent":
+        yield from _by_percent(probe, tape, plan, pins)
     elif tape.wet_ohm >= (tape.damp_ohm or 0.5 * tape.end_of_line_ohm):
         yield Finding(
             key=f"overlap-{probe.id}",
@@ -57,6 +60,31 @@ def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
         )
 
 
+def _by_percent(
+    probe: Probe, tape: LeakTape, plan: Plan, pins: tuple[tuple[str, str], ...]
+) -> Iterator[Finding]:
+    """Thresholds in percent of a baseline that nobody stored, or that cross on this board."""
+    divider = tape_divider(probe, tape, plan)
+    why = ""
+    if tape.baseline_counts is None:
+        why = "They are percent of a dry baseline, and none is stored."
+    elif divider is not None:
+        try:
+            tape_edges(tape, divider)
+        except CalibrationError as exc:
+            why = f"{exc.got}; allowed is {exc.allowed}."
+    if why:
+        yield Finding(
+            key=f"baseline-{probe.id}",
+            weight="severe",
+            head=f"{probe.name}: wet and damp are not known.",
+            why=why,
+            mend="Take its dry baseline at Calibrate, or say wet in ohms.",
+            at=f"probe:{probe.id}",
+            pins=pins,
+        )
+
+
 class LeakTapeDevice(SensorDevice[LeakTape]):
     """Its second wire is the excitation, unless it is fed all the time."""
 
@@ -66,8 +94,25 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
     asks: ClassVar[Asks] = {
         "end_of_line_ohm": Asked(label="Far-end resistor", unit="Ω"),
         "fixed_ohm": FIXED,
+        "side": Asked(
+            label="When wet it reads",
+            options=(
+                ("sensor_high", "high: tape between pin and +"),
+                ("sensor_low", "low: tape between pin and 0 V"),
+            ),
+        ),
+        "input_nf": Asked(label="Capacitor at the input", unit="nF"),
+        "thresholds": Asked(
+            label="Wet and damp are",
+            options=(("ohms", "ohms, as entered"), ("percent", "percent of its dry baseline")),
+        ),
         "wet_ohm": Asked(label="Wet at or under", unit="Ω"),
         "damp_ohm": Asked(label="Damp at or under", unit="Ω"),
+        "wet_pct": Asked(label="Wet from the baseline by", unit="%"),
+        "damp_pct": Asked(label="Damp from the baseline by", unit="%"),
+        "samples": Asked(label="Averaged", unit="samples"),
+        "in_a_row": Asked(label="Alarm after", unit="in a row"),
+        "interval_s": Asked(label="Read every", unit="s"),
         "excitation": Asked(
             label="Excitation",
             options=(
@@ -96,7 +141,10 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
             return ""
         end = sensor.end_of_line_ohm
         far = f"{ohms(end)} across the far end" if end else "no far-end resistor"
-        return f"{ohms(sensor.fixed_ohm)} from {pin} to 0 V, at the board; {far}"
+        feed = "the excitation" if sensor.excitation != "constant" else "the converter’s reference"
+        to = "0 V" if sensor.side == "sensor_high" else feed
+        more = f"; {sensor.input_nf:g} nF from {pin} to 0 V" if sensor.input_nf else ""
+        return f"{ohms(sensor.fixed_ohm)} from {pin} to {to}, at the board; {far}{more}"
 
     def expected(self, sensor: LeakTape, line: str) -> str:
         """Its far-end resistor."""
@@ -118,7 +166,8 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
         low, high = expected_dry_ohm(sensor)
         end = sensor.end_of_line_ohm
         divider = tape_divider(probe, sensor, plan)
-        rows = _state_rows(sensor, divider) if divider is not None else ()
+        known = sensor.thresholds == "ohms" or sensor.baseline_counts is not None
+        rows = _state_rows(sensor, divider) if divider is not None and known else ()
         corrodes = ", it corrodes" if sensor.excitation == "constant" else ""
         yield Circuit(
             owner=f"probe:{probe.id}",
@@ -142,15 +191,15 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
 
 def tape_divider(probe: Probe, tape: LeakTape, plan: Plan) -> Divider | None:
     """The divider that a tape makes on its board; None while it has no pin."""
-    return divider_on(converter_of(plan, probe), "sensor_high", tape.fixed_ohm)
+    return divider_on(converter_of(plan, probe), tape.side, tape.fixed_ohm)
 
 
 def _state_rows(tape: LeakTape, divider: Divider) -> tuple[tuple[str, ...], ...]:
     rows = []
     for state in leak_states(tape, divider):
         top = "no end" if state.high_ohm == float("inf") else ohms(round(state.high_ohm))
-        counts = f"{min(state.low_counts, divider.full_scale_counts):.0f} to "
-        counts += f"{state.high_counts:.0f}"
+        ends = sorted((state.low_counts, state.high_counts))
+        counts = f"{ends[0]:.0f} to {min(ends[1], divider.full_scale_counts):.0f}"
         rows.append((state.name, f"{ohms(round(state.low_ohm))} to {top}", counts))
     return tuple(rows)
 

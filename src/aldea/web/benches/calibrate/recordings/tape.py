@@ -8,11 +8,10 @@ from aldea.core.base.figures import figure, ohms, short, years
 from aldea.core.base.instants import span
 from aldea.core.calibrate.tape import (
     Baseline,
-    Edges,
     Watch,
     baseline_of,
     cell_years,
-    edges_of,
+    check_steady,
     exceeds_1,
     margin_for,
     run_1,
@@ -21,6 +20,7 @@ from aldea.core.calibrate.tape import (
 )
 from aldea.core.devices.sensors.leak_tape.device import tape_divider
 from aldea.core.devices.sensors.leak_tape.model import LeakTape
+from aldea.core.devices.sensors.leak_tape.states import Edges, check_dry, edges_of, settling_s
 from aldea.core.physics.divider import Divider
 from aldea.core.plan.document import Plan
 from aldea.core.words.verdicts import Verdict
@@ -54,6 +54,12 @@ ASKS = (
     Ask(
         name="wet_pct", label="Wet from the baseline by", unit="%", first="20", low=0.01, high=1000
     ),
+    Ask(
+        name="kept_as",
+        label="Kept in the plan as",
+        first="percent",
+        options=(("percent", "percent: a new baseline moves them"), ("ohms", "ohms, as found now")),
+    ),
     Ask(name="samples", label="Samples averaged", unit="samples", first="4", low=1, high=1000),
     Ask(name="in_a_row", label="Readings in a row", unit="readings", first="3", low=1, high=20),
     Ask(name="interval_s", label="A reading every", unit="s", first="60", low=0.1, high=86_400),
@@ -75,7 +81,7 @@ def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
 def divider_of(given: Given, tape: LeakTape) -> Divider:
     """The divider on its board; on a usual converter where it has no pin yet."""
     return tape_divider(given.probe, tape, given.plan) or Divider(
-        side="sensor_high",
+        side=tape.side,
         fixed_ohm=tape.fixed_ohm,
         supply_v=3.3,
         reference_v=3.3,
@@ -120,9 +126,11 @@ def _work(given: Given) -> Found:
     given.fields.check()
     try:
         baseline = baseline_of(readings)
+        check_steady(baseline)
+        check_dry(tape, divider, baseline.mean)
         edges = edges_of(
             divider,
-            baseline,
+            baseline.mean,
             damp_pct=damp,
             wet_pct=wet,
             has_end=tape.end_of_line_ohm is not None,
@@ -160,7 +168,7 @@ def _work(given: Given) -> Found:
         ),
         facts=(
             ("For the wanted rate", f"{needed} from the baseline"),
-            ("From wet to alarm", f"{span(watch.slowest_s)} at the most"),
+            ("From wet to alarm", f"{span(watch.slowest_s + settling_s(tape))} at the most"),
             (
                 "Current flows",
                 f"{figure(100 * watch.share_fed_1, 4)} % of the time; {_corrodes(tape, watch)}",
@@ -172,6 +180,13 @@ def _work(given: Given) -> Found:
             given.subject,
             wet_ohm=wet_ohm,
             damp_ohm=damp_ohm,
+            baseline_counts=round(baseline.mean, 2),
+            wet_pct=wet,
+            damp_pct=damp,
+            thresholds="percent" if given.fields.sent.get("kept_as") == "percent" else "ohms",
+            samples=watch.samples,
+            in_a_row=watch.in_a_row,
+            interval_s=watch.interval_s,
         ),
     )
 

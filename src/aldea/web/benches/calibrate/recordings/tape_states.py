@@ -4,7 +4,8 @@ import math
 from dataclasses import dataclass
 
 from aldea.core.base.figures import figure, ohms
-from aldea.core.calibrate.tape import Baseline, Edges, water_ohm
+from aldea.core.calibrate.tape import Baseline, water_ohm
+from aldea.core.devices.sensors.leak_tape.states import Edges
 from aldea.core.physics.divider import Divider
 from aldea.web.shell.plot import Scale
 
