@@ -106,7 +106,7 @@ def hand_recordings() -> Iterator[HandRecording]:
     yield HandRecording(
         bench="addresses",
         subject="board_b",
-        fields={"scan": "0x44 0x45 0x48", "codes": "28b1c74405000086 Courtyard temperature"},
+        fields={"scan": "0x44 0x48", "codes": "28b1c74405000086 Courtyard temperature"},
         found="Board B: a scan of both lines.",
     )
 

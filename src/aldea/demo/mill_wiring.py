@@ -33,15 +33,14 @@ from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.signals import signals
 
 SENSORS: dict[str, tuple[Sensor, float]] = {
-    "drying_rh": (BusSensor(address=0x44), 3.0),
-    "drying_temp": (BusSensor(address=0x48), 3.0),
+    "drying_rh": (BusSensor(address=0x44), 1.0),
+    "drying_temp": (BusSensor(address=0x48), 1.0),
     "courtyard_temp": (OneWireSensor(), 14.0),
-    "courtyard_rh": (BusSensor(address=0x45), 14.0),
     "studio_temp": (Thermistor(), 11.0),
     "stair_light": (LightResistor(threshold_lux=20.0), 9.0),
     "stair_radar": (SerialSensor(), 8.0),
     "cellar_temp": (Thermistor(), 12.0),
-    "cellar_rh": (BusSensor(address=0x44, supply_v=5.0), 12.0),
+    "cellar_rh": (BusSensor(address=0x44, supply_v=5.0), 3.0),
     "manifold_tape": (LeakTape(), 6.0),
     "plinth_tape": (LeakTape(), 7.0),
     "drain_tape": (LeakTape(end_of_line_ohm=None), 9.0),
@@ -49,13 +48,15 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "skylight_open": (ContactSensor(), 10.0),
     "door_outer": (MotionSensor(), 4.0),
     "door_inner": (MotionSensor(), 5.0),
-    "cart_distance": (EchoSensor(), 7.0),
+    "cart_distance": (EchoSensor(), 4.0),
     "studio_gas": (GasSensor(), 6.0),
     "rack_top": (Thermistor(), 3.0),
     "rack_middle": (Thermistor(), 3.0),
     "rack_foot": (Thermistor(), 3.0),
     "night_sensed": (MainsSense(), 0.0),
 }
+# The second quantity of a part that another probe carries.
+ONE_PART = {"courtyard_rh": "courtyard_temp"}
 FIGURES: dict[str, dict[str, object]] = {
     "extractor": {
         "stepped": SteppedFan(basis="measured", surge_ohm=10.0),
@@ -122,6 +123,7 @@ MODULE: dict[str, Any] = {
     "coil_ma": 72.0,
     "driver": "module",
     "active": "low",
+    "input_v3": True,
     "rated_a": 10.0,
 }
 RELAYS = (
@@ -181,8 +183,6 @@ probe:drying_rh.clock board_b IO22
 probe:drying_temp.data board_b IO21
 probe:drying_temp.clock board_b IO22
 probe:courtyard_temp.data board_b IO23
-probe:courtyard_rh.data board_b IO21
-probe:courtyard_rh.clock board_b IO22
 probe:studio_temp.sense board_b IO36
 probe:stair_light.sense board_b IO39
 probe:stair_radar.rx board_b IO16
@@ -292,6 +292,8 @@ def wired(plan: Plan) -> Plan:
     """The laid-out plan with its wiring."""
     probes = tuple(
         probe.model_copy(update={"sensor": SENSORS[probe.id][0], "cable_m": SENSORS[probe.id][1]})
+        if probe.id in SENSORS
+        else probe.model_copy(update={"part_with": ONE_PART[probe.id]})
         for probe in plan.probes
     )
     loads = tuple(

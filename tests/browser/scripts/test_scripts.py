@@ -76,7 +76,9 @@ def test_timeline_js_goes_to_changes_and_other_spans(module):
     assert wider == {"hours": 48, "end": 44 * hour}
     assert narrower == {"hours": 12, "end": 26 * hour}
     assert ended is None
-    clock = module("/static/scripts/timeline.js", "m.clockOf('Europe/Madrid')(1763037000000)")
+    clock = module(
+        "/static/scripts/timeline.js", "m.clockOf([[0, 120], [1761440400000, 60]])(1763037000000)"
+    )
     assert clock == "Thu 13 Nov 13:30"
 
 

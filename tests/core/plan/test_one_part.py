@@ -29,7 +29,7 @@ def with_climate(key: str = "climate") -> Plan:
     sensor = SerialSensor() if key == "radar" else BusSensor(address=0x46)
     lead = new_probe(
         probe_id="press", name="Press", place="drying_room", quantity=several.gives[0][0]
-    ).model_copy(update={"sensor": sensor, "cable_m": 2.0})
+    ).model_copy(update={"sensor": sensor, "cable_m": 0.5})
     plan = with_sisters(mill_plan(), lead, several)
     return assigned_again(plan, *(s.id for s in signals(plan) if s.owner == "probe:press"))
 
@@ -63,7 +63,7 @@ def test_a_part_moves_as_a_whole_and_stays_when_its_first_probe_goes():
     check_plan(left)
     heir = part_of(left, "probe", "press_rh")
     assert heir.part_with is None
-    assert (heir.sensor, heir.cable_m) == (part_of(plan, "probe", "press").sensor, 2.0)
+    assert (heir.sensor, heir.cable_m) == (part_of(plan, "probe", "press").sensor, 0.5)
     seats = {(r.board, r.pin) for r in plan.assignments if r.signal.startswith("probe:press.")}
     assert {
         (r.board, r.pin) for r in left.assignments if r.signal.startswith("probe:press_rh.")

@@ -1,11 +1,27 @@
-"""A probe's cable: its section is recorded, judged, mended and printed as one figure."""
+"""Cables, levels and feeds: what each bears is judged, and the schedule says what the plan says."""
+
+import math
 
 import pytest
+from tests.core.houses import built, pressed
 
-from aldea.core.plan.edits import put_part
+from aldea.core.devices.sensors.analog.model import AnalogSensor
+from aldea.core.devices.sensors.bus.model import BusSensor
+from aldea.core.devices.sensors.contact.model import ContactSensor
+from aldea.core.devices.sensors.echo.model import EchoSensor
+from aldea.core.devices.sensors.models import Sensor
+from aldea.core.devices.sensors.serial.model import SerialSensor
+from aldea.core.devices.sensors.thermistor.model import Thermistor
+from aldea.core.physics.bus import rise_s
+from aldea.core.plan.check import check_plan
+from aldea.core.plan.document import Cable, Plan
+from aldea.core.plan.edits import part_of, put_part, remove_part
+from aldea.core.plan.panel import Board, Supply
+from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
 from aldea.core.wiring.parts import part_lines
+from aldea.core.wiring.supply_budget import supply_budget
 from aldea.demo.mill import mill_plan
 
 
@@ -52,3 +68,110 @@ def test_the_parts_list_buys_the_section_that_was_recorded():
     assert "wire 1.0 mm²" not in before
     assert after["wire 1.0 mm²"] > 20
     assert after["wire 0.5 mm²"] < before["wire 0.5 mm²"]
+
+
+def one(sensor: Sensor, board: str = "wifi_38", **facts: object) -> Plan:
+    """A probe of a kind on a board, with its cable."""
+    plan = built([sensor], 0, [board])
+    probe = part_of(plan, "probe", "p0").model_copy(update=facts)
+    plan = put_part(plan, "probe", probe)
+    return plan.model_copy(update={"assignments": assign_pins(plan).assignments})
+
+
+def keys(plan: Plan) -> set[str]:
+    return {finding.key for finding in findings(plan)}
+
+
+def test_a_bus_rises_as_fast_as_its_cable_lets_it():
+    """60 pF a metre and 15 pF a part: 4.7 kΩ rise in 1 µs up to 251 pF, so about 3.6 m for one."""
+    assert rise_s(4700.0, 251e-12) == pytest.approx(1e-6, rel=1e-3)
+    assert "slow-bus-b0" not in keys(one(BusSensor(address=0x40), cable_m=3.6))
+    assert "slow-bus-b0" in keys(one(BusSensor(address=0x40), cable_m=3.8))
+    screened = Cable(cores=4, screened=True)
+    assert "slow-bus-b0" in keys(one(BusSensor(address=0x40), cable_m=2.0, cable=screened))
+    told = {f.key: f for f in findings(one(BusSensor(address=0x40), cable_m=5.0))}["slow-bus-b0"]
+    assert "3.3 kΩ" in told.mend, "330 pF at 3.3 kΩ rise in 0.92 µs"
+
+
+@pytest.mark.parametrize(
+    ("sensor", "metres", "key"),
+    [(EchoSensor(), 5.1, "long-p0"), (SerialSensor(), 10.1, "long-p0")],
+)
+def test_echo_and_serial_lines_have_a_longest_length(sensor, metres, key):
+    assert key in keys(one(sensor, cable_m=metres))
+    assert key not in keys(one(sensor, cable_m=metres - 0.2))
+
+
+def test_leads_of_a_low_thermistor_make_it_read_cold():
+    """20 m of 0.5 mm² are 1.44 Ω; 100 Ω at 25 °C is 53 Ω at 40 °C: 1.44 / 53 · T² / B = 0.67 K."""
+    leads = 2 * 0.020 * 36.0
+    low = Thermistor(r25_ohm=100.0, fixed_ohm=100.0)
+    told = {f.key: f for f in findings(one(low, cable_m=20.0))}["leads-p0"]
+    at40 = 100 * math.exp(3950 * (1 / 313.15 - 1 / 298.15))
+    assert f"{leads / at40 * 313.15**2 / 3950:.2f} K cold" in told.head
+    assert "leads-p0" not in keys(one(Thermistor(), cable_m=20.0))
+
+
+def test_a_divider_fed_otherwise_and_a_voltage_beyond_the_converter_are_found():
+    assert "fed-otherwise-p0" not in keys(one(Thermistor()))
+    assert "fed-otherwise-p0" in keys(one(Thermistor(supply_v=5.0)))
+    wires = {w.start for w in conductors(one(Thermistor(supply_v=5.0, side="sensor_high")))}
+    assert "Board 0:+5 V" in wires, "the schedule prints what the plan says"
+    assert "range-p0" in keys(one(AnalogSensor(highest_v=3.5), "wifi_38"))
+    assert "range-p0" not in keys(one(AnalogSensor(highest_v=3.3), "wifi_38"))
+
+
+def test_a_sensor_may_be_fed_by_a_supply_and_speak_through_a_level_converter():
+    supply = Supply(id="s12", name="12 V", place="room", volts=12.0)
+    plan = one(AnalogSensor(highest_v=3.3, supply_v=12.0), "wifi_38")
+    plan = plan.model_copy(update={"supplies": (supply,)})
+    assert "rail-p0" in keys(plan)
+    fed = pressed(plan, "rail-p0")
+    starts = {w.start for w in conductors(fed) if w.owner == "probe:p0"}
+    assert {"12 V:+", "12 V:−"} <= starts
+    assert supply_budget(fed, supply).sum_ma == 5.0
+    loose = remove_part(fed, "supply", "s12")
+    check_plan(loose)
+    five = one(SerialSensor(output_v=5.0), "wifi_38")
+    converted = pressed(five, "volts-probe:p0.rx")
+    assert part_of(converted, "probe", "p0").level_converter
+    assert "level converter, 2 lines or more" in {line.part for line in part_lines(converted)}
+    note = next(w.note for w in conductors(converted) if w.signal == "probe:p0.rx")
+    assert "level converter" in note
+
+
+def test_a_low_active_module_of_five_volts_may_not_let_go_on_a_pin_of_three():
+    plan = built([], 1, ["wifi_38"])
+    relay = plan.relays[0].model_copy(update={"active": "low"})
+    plan = plan.model_copy(update={"relays": (relay,)})
+    plan = plan.model_copy(update={"assignments": assign_pins(plan).assignments})
+    assert "lets-go-k0" in keys(plan)
+    assert part_of(pressed(plan, "lets-go-k0"), "relay", "k0").input_v3
+    high = plan.model_copy(
+        update={"relays": (plan.relays[0].model_copy(update={"active": "high"}),)}
+    )
+    assert "lets-go-k0" not in keys(high)
+
+
+def test_five_sensors_share_one_analog_input_by_a_multiplexer_with_all_its_lines():
+    plan = built([Thermistor()] * 4 + [ContactSensor(pull="resistor")], 0, ["wifi_one_analog"])
+    mux = Board(id="mux", name="Mux", place="room", board_type="mux_16", host="b0")
+    plan = plan.model_copy(update={"boards": (*plan.boards, mux)})
+    done = assign_pins(plan)
+    assert not done.conflict
+    plan = plan.model_copy(update={"assignments": done.assignments})
+    on = [r for r in plan.assignments if r.board == "mux"]
+    assert len(on) >= 4
+    lines = {w.end for w in conductors(plan) if w.owner == "board:mux"}
+    assert {f"Mux:s{n}" for n in range(4)} | {"Mux:common", "Mux:enable"} <= lines
+    spare = next(w.note for w in conductors(plan) if w.end == "Mux:common")
+    assert spare.count("CH") == 16 - len(on)
+    driven = plan.model_copy(
+        update={"boards": (plan.boards[0], mux.model_copy(update={"enable": "driven"}))}
+    )
+    again = assign_pins(driven)
+    assert "board:mux.enable" in {r.signal for r in again.assignments}
+    nowhere = plan.model_copy(
+        update={"boards": (plan.boards[0], mux.model_copy(update={"host": None}))}
+    )
+    assert assign_pins(nowhere).conflict, "never onto a multiplexer that hangs nowhere"

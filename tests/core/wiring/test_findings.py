@@ -142,8 +142,8 @@ BROKEN: list[tuple[str, str, Callable[[], Plan]]] = [
     ("unfed-board_b", "open", lambda: changed("board", "board_b", supply=None)),
     ("far-end-plinth_tape", "severe", lambda: sensor("plinth_tape", end_of_line_ohm=None)),
     ("overlap-plinth_tape", "severe", lambda: sensor("plinth_tape", wet_ohm=400_000.0)),
-    ("address-board_b-68", "severe", lambda: sensor("courtyard_rh", address=0x44)),
-    ("reserved-probe:courtyard_rh.data", "severe", lambda: sensor("courtyard_rh", address=3)),
+    ("address-board_b-68", "severe", lambda: sensor("drying_temp", address=0x44)),
+    ("reserved-probe:drying_temp.data", "severe", lambda: sensor("drying_temp", address=3)),
     ("sense-night_lights", "severe", lambda: changed("load", "night_lights", two_way=TwoWay())),
     (
         "drop-courtyard_temp",

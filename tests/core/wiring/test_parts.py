@@ -25,4 +25,4 @@ def test_parts_are_counted_in_whole_packs_less_the_drawer():
     assert (module.needed, module.missing, module.packs, module.price) == (4, 5, 2, 23.0)
     assert lines["resistor 10 kΩ"].packs == 0
     assert lines["resistor 470 kΩ"].needed == 5, "three in dividers, two at far ends"
-    assert total_price(tuple(lines.values())) == pytest.approx(23 + 1.2 + 95)
+    assert total_price(tuple(lines.values())) == pytest.approx(23 + 1.2 + 57)

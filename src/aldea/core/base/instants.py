@@ -1,14 +1,53 @@
 """Instants and spans in words, in the house's own time zone."""
 
+import zoneinfo
 from datetime import UTC, datetime, timedelta
-from functools import lru_cache
+from functools import cache, lru_cache
 from zoneinfo import ZoneInfo
 
 MS_PER_MINUTE = 60_000
 MS_PER_HOUR = 60 * MS_PER_MINUTE
 MS_PER_DAY = 24 * MS_PER_HOUR
 
+# The pinned tzdata alone: the machine's own tables may be older, or name other zones.
+zoneinfo.reset_tzpath(to=())
+
 EPOCH = datetime(1970, 1, 1, tzinfo=UTC)
+
+
+@cache
+def known_zones() -> frozenset[str]:
+    """Every name of the IANA time zone database, as the pinned tzdata has it."""
+    return frozenset(zoneinfo.available_timezones())
+
+
+@lru_cache(maxsize=256)
+def offsets(start_ms: int, end_ms: int, zone: str) -> tuple[tuple[int, int], ...]:
+    """From when the clock of a zone is how many minutes before UTC's, over a span: (ms, minutes).
+
+    The first is that of the start; each change of the clock adds one, to the minute.
+    """
+    rows = [(start_ms, _offset_min(start_ms, zone))]
+    at_ms = start_ms
+    while at_ms < end_ms:
+        next_ms = min(at_ms + MS_PER_DAY, end_ms)
+        if _offset_min(next_ms, zone) != rows[-1][1]:
+            low, high = at_ms, next_ms
+            while high - low > MS_PER_MINUTE:
+                middle = (low + high) // 2
+                low, high = (
+                    (middle, high) if _offset_min(middle, zone) == rows[-1][1] else (low, middle)
+                )
+            change_ms = -(-high // MS_PER_MINUTE) * MS_PER_MINUTE
+            change_ms -= MS_PER_MINUTE * (change_ms - MS_PER_MINUTE >= high)
+            rows.append((change_ms, _offset_min(high, zone)))
+        at_ms = next_ms
+    return tuple(rows)
+
+
+def _offset_min(t_ms: int, zone: str) -> int:
+    shift = local(t_ms, zone).utcoffset() or timedelta()
+    return round(shift.total_seconds() / 60)
 
 
 def local(t_ms: int, zone: str) -> datetime:

@@ -1,4 +1,4 @@
-"""The four generic boards that ship: pin tables of what such boards usually are.
+"""The generic boards that ship: pin tables of what such boards usually are.
 
 Each is marked: check against your board's own sheet. Own boards stand in the plan itself.
 """
@@ -221,10 +221,67 @@ def _expander() -> BoardType:
     )
 
 
-def _multiplexer() -> BoardType:
+def _one_analog() -> BoardType:
+    """A small radio module whose single converter reads 0 to 1 V behind its own divider."""
+    quiet: dict[str, Any] = {"tolerates_v": 3.6}
     return BoardType(
-        id="mux_8",
-        name="8-channel analog multiplexer",
+        id="wifi_one_analog",
+        name="Small Wi-Fi module, one analog input",
+        logic_v=3.3,
+        supply_v=5.0,
+        supply_ma=170.0,
+        has_radio=True,
+        converter_bits=10,
+        converter_v=3.3,
+        settle_us=30.0,
+        note=CHECK_NOTE,
+        pins=(
+            _pin("AIN", 1, ("analog_in",), note="the only analog input", **quiet),
+            _pin("G5", 2, (*IN_OUT, "bus_clock"), port="b0", **quiet),
+            _pin("G4", 3, (*IN_OUT, "bus_data"), port="b0", **quiet),
+            _pin("G12", 4, IN_OUT, **quiet),
+            _pin("G13", 5, (*IN_OUT, "serial_rx"), port="s1", **quiet),
+            _pin("G14", 6, IN_OUT, **quiet),
+            _pin("G16", 7, ("digital_in", "digital_out"), at_boot="high", boot_ms=60.0, **quiet),
+            _pin(
+                "G15",
+                8,
+                (*IN_OUT, "serial_tx"),
+                port="s1",
+                boot_needs="low",
+                boot_pull="down",
+                **quiet,
+            ),
+            _pin("G0", 9, IN_OUT, boot_needs="high", boot_pull="up", **quiet),
+            _pin("G2", 10, IN_OUT, boot_needs="high", boot_pull="up", **quiet),
+            _pin(
+                "RX",
+                11,
+                (*IN_OUT, "serial_rx"),
+                programming=True,
+                port="s0",
+                at_boot="high",
+                **quiet,
+            ),
+            _pin(
+                "TX",
+                12,
+                (*IN_OUT, "serial_tx"),
+                programming=True,
+                port="s0",
+                at_boot="pulses",
+                boot_ms=150.0,
+                **quiet,
+            ),
+        ),
+    )
+
+
+def _multiplexer(channels: int) -> BoardType:
+    read: tuple[Capability, ...] = ("analog_in", "digital_in")
+    return BoardType(
+        id=f"mux_{channels}",
+        name=f"{channels}-channel analog multiplexer",
         role="multiplexer",
         logic_v=3.3,
         supply_v=3.3,
@@ -233,20 +290,22 @@ def _multiplexer() -> BoardType:
         converter_v=0.0,
         settle_us=5.0,
         note=CHECK_NOTE,
-        pins=tuple(_pin(f"CH{n}", n + 1, ("analog_in",), tolerates_v=3.6) for n in range(8)),
+        pins=tuple(_pin(f"CH{n}", n + 1, read, tolerates_v=3.6) for n in range(channels)),
     )
 
 
 @cache
 def generic_types() -> dict[str, BoardType]:
-    """The boards that ship, by id: four controllers, an expander and a multiplexer."""
+    """The boards that ship, by id: five controllers, an expander, two multiplexers."""
     made = (
         _wifi_module(),
         _small_board(),
         _low_power(),
         _terminal_board(),
+        _one_analog(),
         _expander(),
-        _multiplexer(),
+        _multiplexer(8),
+        _multiplexer(16),
     )
     return {board.id: board for board in made}
 

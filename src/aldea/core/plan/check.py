@@ -1,9 +1,9 @@
 """How the parts of a plan must fit together; each refusal names the path inside the document."""
 
 from collections.abc import Iterable, Iterator
-from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from aldea.core.base.errors import PlanError
+from aldea.core.base.instants import known_zones
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.devices.sensors.models import SENSOR_FACTS
 from aldea.core.plan.check_panel import panel_problems
@@ -18,9 +18,7 @@ def check_plan(plan: Plan) -> None:
 
 def plan_problems(plan: Plan) -> Iterator[PlanError]:
     """Every part that does not fit the others, in the order of the document."""
-    try:
-        ZoneInfo(plan.house.time_zone)
-    except (ZoneInfoNotFoundError, ValueError):
+    if plan.house.time_zone not in known_zones():
         yield PlanError(
             "/house/time_zone",
             got=repr(plan.house.time_zone),
@@ -59,6 +57,7 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
     for index, probe in enumerate(plan.probes):
         yield from _probe_problems(f"/probes/{index}", probe, places)
         yield from _part_problems(f"/probes/{index}", probe, plan)
+        yield from _fed_problems(f"/probes/{index}", probe, plan)
     for index, load in enumerate(plan.loads):
         yield from _load_problems(f"/loads/{index}", load, places)
     for index, claim in enumerate(plan.claims):
@@ -94,6 +93,16 @@ def _probe_problems(path: str, probe: Probe, places: set[str]) -> Iterator[PlanE
             f"{path}/calibration/certificate",
             got=str(probe.calibration.certificate),
             allowed="a certificate's number when the basis is 'certificate', null otherwise",
+        )
+
+
+def _fed_problems(path: str, probe: Probe, plan: Plan) -> Iterator[PlanError]:
+    known = {supply.id for supply in plan.supplies} | {board.id for board in plan.boards}
+    if probe.fed_by is not None and probe.fed_by not in known:
+        yield PlanError(
+            f"{path}/fed_by",
+            got=repr(probe.fed_by),
+            allowed="the id of a supply or a board of this plan",
         )
 
 

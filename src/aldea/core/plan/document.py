@@ -119,11 +119,28 @@ class Calibration(Part):
         return (value - self.intercept) / self.slope
 
 
+class Cable(Part):
+    """A cable as it is named: how many cores (0 where nobody said), twisted in pairs, screened."""
+
+    cores: Annotated[int, Field(ge=0, le=50)] = 0
+    twisted: bool = False
+    screened: bool = False
+
+    @property
+    def words(self) -> str:
+        """As it stands in the schedule."""
+        kinds = [word for word in ("twisted", "screened") if getattr(self, word)]
+        cores = [f"{self.cores} cores"] if self.cores else []
+        return ", ".join([*cores, *kinds])
+
+
 class Probe(Part):
     """A quantity measured in a place: by a sensor of its own, or by the part of another probe.
 
     `part_with` names the probe that carries the sensor, where one part gives several quantities:
-    one seat, one address, one cable; each probe has its own name and calibration.
+    one seat, one address, one cable; each probe has its own name and calibration. `fed_by` is the
+    supply or the board whose rail feeds it; None is the board that reads it. A `level_converter`
+    stands in its lines.
     """
 
     id: Identifier
@@ -143,6 +160,9 @@ class Probe(Part):
     reading_interval_s: Annotated[float, Field(gt=0, le=86_400)] = 10.0
     cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
     cable_mm2: Annotated[float, Field(ge=0.1, le=2.5)] = 0.5
+    cable: Cable = Cable()
+    fed_by: Identifier | None = None
+    level_converter: bool = False
 
 
 class Relay(Part):

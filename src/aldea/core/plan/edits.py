@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.devices.loads.models import LOAD_FACTS
-from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.hands import Control
 
 COLLECTIONS = {
@@ -126,10 +126,12 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         hung = [b.name for b in plan.boards if b.host == part_id]
         _refuse_if(part.name, hung, "a board that no other hangs on", "Take these away first")
         changed["assignments"] = tuple(a for a in plan.assignments if a.board != part_id)
+        changed["probes"] = _not_fed_by(plan, part_id)
     elif kind == "supply":
         changed["boards"] = tuple(
             b.model_copy(update={"supply": None}) if b.supply == part_id else b for b in plan.boards
         )
+        changed["probes"] = _not_fed_by(plan, part_id)
         changed["loads"] = tuple(
             one.model_copy(update={"supply": None}) if one.supply == part_id else one
             for one in plan.loads
@@ -165,6 +167,13 @@ def _handed_over(plan: Plan, probe_id: str) -> Plan:
         for row in plan.assignments
     )
     return plan.model_copy(update={"assignments": rows})
+
+
+def _not_fed_by(plan: Plan, part_id: str) -> tuple[Probe, ...]:
+    """The probes, without a supply or a board that is gone."""
+    return tuple(
+        p.model_copy(update={"fed_by": None}) if p.fed_by == part_id else p for p in plan.probes
+    )
 
 
 def _refuse_if(name: str, others: list[str], allowed: str, mend: str) -> None:

@@ -87,7 +87,10 @@ class BoardType(Part):
 
 
 class Board(Part):
-    """A board in a place; an expander or a multiplexer hangs on a host board."""
+    """A board in a place; an expander or a multiplexer hangs on a host board.
+
+    A multiplexer's enable line is tied to 0 V, or driven by a pin of its host.
+    """
 
     id: Identifier
     name: Name
@@ -97,6 +100,7 @@ class Board(Part):
     host: Identifier | None = None
     address: Annotated[int, Field(ge=0, le=127)] | None = None
     radio_on: bool = True
+    enable: Literal["tied", "driven"] = "tied"
     runs_of_cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
 
 
@@ -130,7 +134,8 @@ class TransistorSwitch(Part):
 class RelayOutput(Part):
     """One switch: for which load and in which role, how it is driven, what its contact bears.
 
-    Mostly a relay; with `transistor` a transistor that has no coil and no contact.
+    Mostly a relay; with `transistor` a transistor that has no coil and no contact. `input_v3` says
+    that a module's input lets go at its board's own logic volts.
     """
 
     id: Identifier
@@ -144,6 +149,7 @@ class RelayOutput(Part):
     driver: Literal["module", "transistor", "board"] = "module"
     pull_ohm: Ohms | None = None
     contactor: bool = False
+    input_v3: bool = False
     transistor: TransistorSwitch | None = None
 
 

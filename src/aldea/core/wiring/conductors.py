@@ -140,7 +140,19 @@ def _board_feed(board: Board, plan: Plan) -> Iterator[Conductor]:
     yield thick.wire(zero, f"{board.name}:0 V", "zero")
     for line, signal, at, pin in low.seated():
         colour = "clock" if "clock" in signal else "signal"
-        yield low.wire(pin_node(at, pin), f"{board.name}:{line}", colour, signal=signal)
+        note = _spare(board, plan) if line == "common" else ""
+        end = f"{board.name}:{line}"
+        yield low.wire(pin_node(at, pin), end, colour, signal=signal, note=note)
+    if own.role == "multiplexer" and board.enable == "tied" and host is not None:
+        note = "tied: it is always on"
+        yield low.wire(f"{host.name}:{ZERO}", f"{board.name}:enable", "zero", note=note)
+
+
+def _spare(board: Board, plan: Plan) -> str:
+    """The channels of a multiplexer that nothing sits on, so that they can be tied to 0 V."""
+    taken = {row.pin for row in plan.assignments if row.board == board.id}
+    left = [pin.name for pin in board_types(plan)[board.board_type].pins if pin.name not in taken]
+    return f"spare, to 0 V: {', '.join(left)}" if left else ""
 
 
 def _probe_wires(probe: Probe, plan: Plan) -> Iterator[Conductor]:
@@ -156,12 +168,18 @@ def _probe_wires(probe: Probe, plan: Plan) -> Iterator[Conductor]:
             f"{probe.name}:{device.ends.get(line, line)}",
             "clock" if line == "clock" else "signal",
             signal=signal,
-            note=device.note(sensor, line, pin),
+            note=_probe_note(probe, device.note(sensor, line, pin)),
         )
     if home is None:
         return
-    kind = board_types(plan)[home.board_type]
+    supply, feeder = plan.supply(probe.fed_by), plan.board(probe.fed_by or "") or home
+    kind = board_types(plan)[feeder.board_type]
     for wanted in device.supplied(sensor):
+        if supply is not None and wanted.terminal in ("rail", "zero"):
+            plus = wanted.terminal == "rail"
+            start = f"{supply.name}:{'+' if plus else '−'}"
+            yield low.wire(start, f"{probe.name}:{wanted.end}", "plus" if plus else "zero")
+            continue
         terminal: str | None = ZERO
         if wanted.terminal == "rail":
             terminal = rail_terminal(kind, wanted.volts)
@@ -169,7 +187,13 @@ def _probe_wires(probe: Probe, plan: Plan) -> Iterator[Conductor]:
             terminal = reference_terminal(kind)
         if terminal is not None:
             colour = "zero" if terminal == ZERO else "plus"
-            yield low.wire(f"{home.name}:{terminal}", f"{probe.name}:{wanted.end}", colour)
+            yield low.wire(f"{feeder.name}:{terminal}", f"{probe.name}:{wanted.end}", colour)
+
+
+def _probe_note(probe: Probe, own: str) -> str:
+    """What to know of a probe's line: its own, a level converter in it, its cable."""
+    words = [own, "level converter" if probe.level_converter else "", probe.cable.words]
+    return "; ".join(word for word in words if word)
 
 
 def _control_wires(control: Control, plan: Plan) -> Iterator[Conductor]:

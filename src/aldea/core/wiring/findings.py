@@ -10,6 +10,7 @@ from aldea.core.devices.sensors.registry import SENSOR_DEVICES
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.wiring.checks.buses import BUS_CHECKS
+from aldea.core.wiring.checks.cables import CABLE_CHECKS
 from aldea.core.wiring.checks.contacts import CONTACT_CHECKS
 from aldea.core.wiring.checks.controls import CONTROL_CHECKS
 from aldea.core.wiring.checks.levels import LEVEL_CHECKS
@@ -32,6 +33,7 @@ CHECKS: tuple[Check, ...] = (
     *PIN_CHECKS,
     *LEVEL_CHECKS,
     *BUS_CHECKS,
+    *CABLE_CHECKS,
     *CONTACT_CHECKS,
     *SUPPLY_CHECKS,
     *LOAD_CHECKS,

@@ -124,6 +124,8 @@ def _sensor_parts(device: SensorDevice[Any], probe: Probe, plan: Plan) -> Iterat
     """
     gives = (probe, *sisters_of(plan, probe))
     names = dict.fromkeys(QUANTITIES[one.quantity].name for one in gives)
+    if probe.level_converter:
+        yield PartCount(group="Small parts", part="level converter, 2 lines or more")
     for row in device.parts(probe.sensor):
         if row.group == "Sensors" and len(device.facts.measures) > 1:
             row = replace(row, part=f"{row.part}: {' + '.join(names)}")  # noqa: PLW2901

@@ -94,3 +94,5 @@ def _board_signals(board: Board, plan: Plan) -> Iterator[Signal]:
     yield made("common", "analog_in")
     for line in range(kind.address_lines):
         yield made(f"s{line}", "digital_out", drives=True)
+    if board.enable == "driven":
+        yield made("enable", "digital_out", drives=True)

@@ -90,9 +90,17 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
             current_ma = 1000 * load_current_a(load, plan)
             draws.append(Draw(name=load.name, each_ma=current_ma, at_once=1))
     seated = {name.split(".", 1)[0] for name, board in boards_of.items() if board in ids}
+    everywhere = {name.split(".", 1)[0] for name in boards_of}
     for probe in plan.probes:
         current = supply_ma(probe)
-        if current and f"probe:{probe.id}" in seated:
+        feeder = probe.fed_by
+        if feeder in {s.id for s in plan.supplies}:
+            here = feeder == supply.id and f"probe:{probe.id}" in everywhere
+        elif feeder is not None:
+            here = feeder in ids
+        else:
+            here = f"probe:{probe.id}" in seated
+        if current and here:
             draws.append(Draw(name=probe.name, each_ma=current, at_once=1))
     for control in plan.controls:
         lamp = boards_of.get(f"control:{control.id}.lamp") in ids

@@ -9,7 +9,7 @@ from typing import Any
 from jinja2.utils import htmlsafe_json_dumps
 from markupsafe import Markup
 
-from aldea.core.base.instants import local
+from aldea.core.base.instants import local, offsets
 from aldea.core.plan.document import Load, Plan
 from aldea.core.rehearse.stretches import Stretch, stretch_at
 from aldea.core.words.reasons import load_words
@@ -113,6 +113,7 @@ def _head(window: Window, zone: str) -> dict[str, Any]:
         "at": window.at_ms,
         "now": window.now_ms,
         "zone": zone,
+        "clock": offsets(window.start_ms, window.end_ms, zone),
         "spans": SPANS_H,
     }
 

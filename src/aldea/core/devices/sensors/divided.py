@@ -47,9 +47,10 @@ def divider_on(
     )
 
 
-def fixed_note(side: str, fixed_ohm: float, pin: str) -> str:
+def fixed_note(side: str, fixed_ohm: float, pin: str, fed_v: float | None = None) -> str:
     """Where the fixed resistor of a divider stands: on the side where the sensor is not."""
-    other = "0 V" if side == "sensor_high" else "the converter’s reference"
+    plus = f"+{fed_v:g} V" if fed_v else "the converter’s reference"
+    other = "0 V" if side == "sensor_high" else plus
     return f"{ohms(fixed_ohm)} from {pin} to {other}, at the board"
 
 

@@ -154,7 +154,36 @@ def drivers_hold(plan: Plan) -> Iterator[Finding]:
         )
 
 
+def modules_hear(plan: Plan) -> Iterator[Finding]:
+    """A 5 V module that pulls in at low, on a pin of 3.3 V: it may never let go."""
+    types = board_types(plan)
+    rows = {row.signal: row for row in plan.assignments}
+    for relay in plan.relays:
+        row = rows.get(f"relay:{relay.id}.coil")
+        board = plan.board(row.board) if row else None
+        if row is None or board is None or relay.driver != "module" or relay.transistor is not None:
+            continue
+        kind = types[board.board_type]
+        if relay.active == "high" or relay.coil_v <= kind.logic_v * 1.1 or relay.input_v3:
+            continue
+        yield Finding(
+            key=f"lets-go-{relay.id}",
+            weight="warning",
+            head=f"{relay.id.upper()} may not let go: {relay.coil_v:g} V module, "
+            f"{kind.logic_v:g} V pin.",
+            why=f"Its input is pulled to {relay.coil_v:g} V; a pin at {kind.logic_v:g} V leaves "
+            "some of that across it, and its lamp glows on.",
+            mend=f"Take a module whose input is made for {kind.logic_v:g} V, or feed the input "
+            f"side of this one with {kind.logic_v:g} V.",
+            at=f"relay:{relay.id}",
+            pins=((board.id, row.pin),),
+            press=f"Its input is made for {kind.logic_v:g} V",
+            apply=put_changed("relay", relay.model_copy(update={"input_v3": True})),
+        )
+
+
 CONTACT_CHECKS: tuple[Check, ...] = (
+    modules_hear,
     contacts_bear,
     contactors_fit,
     holds_without_supply,

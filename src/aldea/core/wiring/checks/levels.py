@@ -21,10 +21,12 @@ def volts_at_pins(plan: Plan) -> Iterator[Finding]:
     """More volts than a pin bears."""
     for signal, row, _board, _kind, pin in seated(plan):
         probe = plan.probe(signal.owner.split(":")[1]) if signal.volts else None
-        if probe is None or signal.volts <= pin.tolerates_v * 1.001:
+        if probe is None or probe.level_converter or signal.volts <= pin.tolerates_v * 1.001:
             continue
-        mend, press = "Fit a level shifter, or a sensor of lower voltage.", ""
-        apply: Mend | None = None
+        mend = "Put a level converter in its lines, or take a sensor of lower voltage."
+        press = "Put a level converter in"
+        converted = probe.model_copy(update={"level_converter": True})
+        apply: Mend | None = put_changed("probe", converted)
         fitted = _divider_for(probe, pin)
         if fitted is not None:
             made, pair, worst_v = fitted
@@ -106,18 +108,37 @@ def rails_there(plan: Plan) -> Iterator[Finding]:
         if probe is None or wanted is None or host is None or probe.id in seen:
             continue
         seen.add(probe.id)
-        rails = types[host.board_type].rails_v
-        if rail_terminal(types[host.board_type], wanted):
+        supply, feeder = plan.supply(probe.fed_by), plan.board(probe.fed_by or "") or host
+        if (
+            supply is not None
+            and supply.gives == "dc"
+            and abs(supply.volts - wanted) <= 0.05 * wanted
+        ):
             continue
+        if supply is None and rail_terminal(types[feeder.board_type], wanted):
+            continue
+        rails = (supply.volts,) if supply is not None else types[feeder.board_type].rails_v
         given = ", ".join(f"{rail:g} V" for rail in rails) or "none"
+        host_name = supply.name if supply is not None else feeder.name
+        fitting = next(
+            (
+                s
+                for s in plan.supplies
+                if s.gives == "dc" and abs(s.volts - wanted) <= 0.05 * wanted
+            ),
+            None,
+        )
+        fed = probe.model_copy(update={"fed_by": fitting.id}) if fitting else None
         yield Finding(
             key=f"rail-{probe.id}",
             weight="severe",
-            head=f"{probe.name} wants {wanted:g} V, {host.name} gives {given}.",
+            head=f"{probe.name} wants {wanted:g} V, {host_name} gives {given}.",
             why="It would not work, or die.",
-            mend="Take a sensor for the volts that are there, a converter, or another board.",
+            mend="Feed it from a supply of its volts, or take a sensor for those that are there.",
             at=signal.owner,
             pins=((row.board, row.pin),),
+            press=f"Feed it from {fitting.name}" if fitting else "",
+            apply=put_changed("probe", fed) if fed is not None else None,
         )
 
 

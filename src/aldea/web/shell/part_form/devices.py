@@ -27,6 +27,13 @@ from aldea.web.shell.form_fields import (
     text,
 )
 
+CABLES: Options = (
+    ("", "plain"),
+    ("twisted", "twisted pairs"),
+    ("screened", "screened"),
+    ("twisted_screened", "twisted and screened"),
+)
+YES_NO: Options = (("no", "none"), ("yes", "in its lines"))
 CURRENTS: Options = (("ac", "AC"), ("dc", "DC"))
 NOTHING: Mapping[str, Quantity] = {}
 PART_OF = "part_of:"  # before the probe whose part it is, among the ways to make one
@@ -80,6 +87,10 @@ def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
         rows += [
             number(probe, "cable_m", "Cable", "m"),
             number(probe, "cable_mm2", "Its section", "mm²"),
+            number(probe.cable, "cores", "Its cores", note="0: not said"),
+            choice("cable_kind", "Its make", _cable_kind(probe), CABLES),
+            choice("fed_by", "Fed by", probe.fed_by, _feeders(plan)),
+            choice("level_converter", "Level converter", _yes(probe.level_converter), YES_NO),
         ]
     rows.append(choice("stage", "Stage", probe.stage, STAGES))
     title = "Probe"
@@ -91,6 +102,23 @@ def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
         fields = tuple(asked_fields(device.asks, probe.sensor, plan))
         groups.append(Group(title=device.facts.name, fields=fields, inside="sensor"))
     return (*groups, *_quality(probe))
+
+
+def _yes(value: bool) -> str:
+    return "yes" if value else "no"
+
+
+def _cable_kind(probe: Probe) -> str:
+    words = [word for word in ("twisted", "screened") if getattr(probe.cable, word)]
+    return "_".join(words)
+
+
+def _feeders(plan: Plan) -> Options:
+    return (
+        ("", "the board that reads it"),
+        *((supply.id, supply.name) for supply in plan.supplies),
+        *((board.id, f"{board.name}’s rail") for board in plan.boards),
+    )
 
 
 def _ways(plan: Plan, probe: Probe) -> Options:

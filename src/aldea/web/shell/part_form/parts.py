@@ -36,6 +36,8 @@ CONTROL_TYPES: Options = (
     ("remote", "remote receiver"),
     ("lamp", "lamp on the panel"),
 )
+INPUTS: Options = (("no", "the module’s own volts"), ("yes", "the board’s logic volts"))
+ENABLE: Options = (("tied", "tied to 0 V"), ("driven", "driven by a pin"))
 MEANINGS = {
     "position": "its position rules",
     "last_action": "the last action rules",
@@ -213,6 +215,8 @@ def _board(plan: Plan, board: Board) -> tuple[Group, ...]:
             if types[other.board_type].role == "controller" and other.id != board.id
         ]
         rows.append(choice("host", "Hangs on", board.host, named(hosts, "nothing yet")))
+    if kind.role == "multiplexer":
+        rows.append(choice("enable", "Enable line", board.enable, ENABLE))
     if kind.role == "expander":
         rows.append(
             Field(
@@ -291,6 +295,10 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
         number(relay, "coil_ma", "takes", "mA"),
         number(relay, "pull_ohm", "Resistor to idle", "Ω", note="at the pin"),
     ]
+    if relay.driver == "module" and relay.active == "low":
+        rows.append(
+            choice("input_v3", "Its input is for", "yes" if relay.input_v3 else "no", INPUTS)
+        )
     at_mains = load is None or load.on_mains
     if at_mains and (load is None or not load_device(load).no_contactor):
         stands = "yes" if relay.contactor else "no"

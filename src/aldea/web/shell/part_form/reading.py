@@ -16,7 +16,7 @@ from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe
-from aldea.core.plan.document import Plan, Stuck
+from aldea.core.plan.document import Cable, Plan, Probe, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, RelayOutput, Supply, TransistorSwitch
@@ -167,7 +167,7 @@ def _consequences(
             return {**update, "host": None, "address": None}
         return {**update, "supply": None}
     if kind == "probe":
-        update = _stuck(dict(update))
+        update = _cable(_stuck(dict(update)), part)
         own = f"{PART_OF}{part.part_with}" if part.part_with else ""
         wanted = update.pop("sensor_kind", part.sensor.kind if part.sensor else own)
         several = SEVERAL.get(update.pop("several", ""))
@@ -209,6 +209,15 @@ def _switched(update: dict[str, Any], relay: RelayOutput) -> dict[str, Any]:
         volts = {"full_at_v": 0.7} if kind == "bipolar" else {}
         made = TransistorSwitch.model_validate({"kind": kind, **volts})
     return {**update, "transistor": made, "active": "high", "contactor": False}
+
+
+def _cable(update: dict[str, Any], probe: Probe) -> dict[str, Any]:
+    """A cable as it is named: its cores, twisted, screened."""
+    if "cable_kind" not in update:
+        return update
+    kind, cores = update.pop("cable_kind"), update.pop("cores", probe.cable.cores)
+    made = Cable(cores=cores, twisted="twisted" in kind, screened="screened" in kind)
+    return {**update, "cable": made}
 
 
 def as_typed(plan: Plan, kind: str, part: Any, sent: Mapping[str, str]) -> Any:

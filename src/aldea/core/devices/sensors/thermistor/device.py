@@ -47,12 +47,17 @@ class ThermistorDevice(SensorDevice[Thermistor]):
 
     def supplied(self, sensor: Thermistor) -> tuple[Supplied, ...]:
         """Its other wire goes to the converter's reference, or to zero."""
-        high = sensor.side == "sensor_high"
-        return (Supplied(terminal="reference" if high else "zero", end="back"),)
+        if sensor.side != "sensor_high":
+            return (Supplied(terminal="zero", end="back"),)
+        if sensor.supply_v is not None:
+            return (Supplied(terminal="rail", end="back", volts=sensor.supply_v),)
+        return (Supplied(terminal="reference", end="back"),)
 
     def note(self, sensor: Thermistor, line: str, pin: str) -> str:
         """Where the fixed resistor stands."""
-        return fixed_note(sensor.side, sensor.fixed_ohm, pin) if line == "sense" else ""
+        if line != "sense":
+            return ""
+        return fixed_note(sensor.side, sensor.fixed_ohm, pin, sensor.supply_v)
 
     def part_name(self, sensor: Thermistor) -> str:
         """By its resistance."""

@@ -42,7 +42,7 @@ export function readRail() {
   if (!data) return;
   const before = rail && rail.start;
   rail = JSON.parse(data.textContent);
-  clock = clockOf(rail.zone);
+  clock = clockOf(rail.clock);
   if (localStorage.getItem("aldea-rail") === "folded") $("#rail").classList.add("folded");
   const stays = before === rail.start;
   show(stays ? at : rail.at, stays || $("#value-at") !== null);

@@ -28,9 +28,13 @@ export function otherSpan(rail, at, step) {
   return { hours: next, end: Math.min(rail.now, Math.max(at + (next * HOUR) / 2, rail.start)) };
 }
 
-export const clockOf = (zone) => {
+// The house's clock by the server's own offsets, so that a browser with other tables agrees with it.
+export const clockOf = (offsets) => {
   const format = new Intl.DateTimeFormat("en-GB", {
-    timeZone: zone, weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit",
+    timeZone: "UTC", weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit",
   });
-  return (t) => format.format(t).replace(/,/g, "");
+  return (t) => {
+    const [, minutes] = offsets.findLast(([from]) => from <= t) ?? offsets[0];
+    return format.format(t + minutes * 60000).replace(/,/g, "");
+  };
 };
