@@ -9,6 +9,7 @@ from aldea.core.devices.loads.registry import LOAD_DEVICES
 from aldea.core.devices.sensors.registry import SENSOR_DEVICES
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
+from aldea.core.wiring.checks.boxes import BOX_CHECKS
 from aldea.core.wiring.checks.buses import BUS_CHECKS
 from aldea.core.wiring.checks.cables import CABLE_CHECKS
 from aldea.core.wiring.checks.contacts import CONTACT_CHECKS
@@ -34,6 +35,7 @@ CHECKS: tuple[Check, ...] = (
     *LEVEL_CHECKS,
     *BUS_CHECKS,
     *CABLE_CHECKS,
+    *BOX_CHECKS,
     *CONTACT_CHECKS,
     *SUPPLY_CHECKS,
     *LOAD_CHECKS,

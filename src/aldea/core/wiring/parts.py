@@ -24,14 +24,6 @@ from aldea.core.wiring.drivers import GATE_OHM, driver_of, switched_by
 from aldea.core.wiring.signals import signals
 from aldea.core.wiring.terminals import terminals
 
-TOOLS = (
-    "two-pole voltage tester, to prove dead",
-    "multimeter with a resistance range to 2 MΩ",
-    "crimping tool for ferrules, and a wire stripper",
-    "screwdrivers, insulated to 1000 V",
-    "numbered wire markers",
-    "a 230 V test lamp in a guard, for the bench test",
-)
 GROUPS: tuple[PartGroup, ...] = get_args(PartGroup)
 CONTROL_WORDS = {
     "push_button": "push-button",
@@ -187,6 +179,33 @@ def _wire_parts(plan: Plan, add: Callable[..., None]) -> None:
     strip = terminals(plan)
     if strip:
         add("Wire", "mains terminal", len(strip))
+    leaving = {
+        wire.owner for wire in wires if wire.owner.startswith(("probe:", "control:", "load:"))
+    }
+    if leaving:
+        add("Wire", "cable gland", len(leaving))
+    boxes = {board.place for board in plan.boards} | {supply.place for supply in plan.supplies}
+    for _ in boxes:
+        add("Wire", "enclosure for a panel")
+
+
+def tools(plan: Plan) -> tuple[str, ...]:
+    """The tools that this plan asks for, and no others."""
+    wires = conductors(plan)
+    low, mains = ([w for w in wires if w.net == net] for net in ("ELV", "mains"))
+    sections = sorted({wire.section for wire in low})
+    small = any(line.group == "Small parts" for line in part_lines(plan))
+    found = [
+        ("two-pole voltage tester, to prove dead", bool(mains)),
+        ("multimeter with a resistance range to 2 MΩ", bool(wires)),
+        (f"crimping tool for ferrules of {', '.join(sections)}, and a wire stripper", bool(low)),
+        ("soldering iron, for resistors at sensors and boards", small),
+        ("screwdrivers, insulated to 1000 V", bool(mains)),
+        ("numbered wire markers", bool(wires)),
+        ("a programming adapter and a computer, to bring the program in", bool(plan.boards)),
+        (f"a {plan.house.mains_v:g} V test lamp in a guard, for the bench test", bool(mains)),
+    ]
+    return tuple(name for name, wanted in found if wanted)
 
 
 def total_price(lines: tuple[PartLine, ...]) -> float:

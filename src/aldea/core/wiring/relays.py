@@ -50,3 +50,10 @@ def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Pl
             )
         )
     return plan.model_copy(update={"relays": tuple(relays)})
+
+
+def most_closed(load: Load, roles: set[str]) -> int:
+    """How many of some of a load's relays can be closed at one time; all where it does not say."""
+    return max(
+        (len(set(state) & roles) for state in load_device(load).states(load)), default=0
+    ) or len(roles)

@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 
 from aldea.core.devices.loads.ratings import load_current_a
-from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import supply_ma
 from aldea.core.plan.board_types import board_types
-from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import Supply
+from aldea.core.wiring.relays import most_closed
 
 STANDARD_RATINGS_MA = (500, 1000, 1500, 2000, 2500, 3000, 4000, 5000, 6500, 8000, 10_000, 15_000)
 
@@ -82,7 +82,7 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
                 Draw(
                     name=f"coils of {load.name}",
                     each_ma=relays[0].coil_ma,
-                    at_once=_most_closed(load, {r.role for r in relays}),
+                    at_once=most_closed(load, {r.role for r in relays}),
                 )
             )
     for load in plan.loads:
@@ -109,12 +109,6 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
         if control.kind == "touch_pad" and f"control:{control.id}" in seated:
             draws.append(Draw(name=control.name, each_ma=control.supply_ma, at_once=1))
     return SupplyBudget(draws=tuple(draws), rating_ma=supply.rating_ma, margin_1=supply.margin_1)
-
-
-def _most_closed(load: Load, roles: set[str]) -> int:
-    return max(
-        (len(set(state) & roles) for state in load_device(load).states(load)), default=0
-    ) or len(roles)
 
 
 def next_rating_ma(budget: SupplyBudget) -> float:

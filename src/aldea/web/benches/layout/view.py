@@ -10,6 +10,7 @@ from aldea.core.plan.document import Load, Place, Plan
 from aldea.core.plan.edits import COLLECTIONS, STANDING
 from aldea.core.plan.invariants import Invariant
 from aldea.core.words.invariants import Figure, figures_of, invariant_sentence, suggestions
+from aldea.core.words.power_cut import power_cut_sentence
 from aldea.core.words.verdicts import Verdict
 from aldea.web.shell.section import Room, Section, make_section
 
@@ -86,6 +87,7 @@ class LayoutView:
     chosen: str
     never: tuple[MustNever, ...]
     suggested: tuple[MustNever, ...]
+    power_cut: str
     follows: str
     caution: str
     neighbours: tuple[str, ...]
@@ -109,6 +111,7 @@ def make_layout_view(plan: Plan, chosen: str, found: tuple[Finding, ...]) -> Lay
         chosen=chosen,
         never=_never(plan, load),
         suggested=_suggested(plan, load) if load else (),
+        power_cut=power_cut_sentence(load, plan) if load else "",
         follows=LOAD_CLASSES[load.load_class].follows if load else "",
         caution=LOAD_CLASSES[load.load_class].caution if load else "",
         neighbours=neighbours(plan, place) if place else (),

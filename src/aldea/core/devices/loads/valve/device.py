@@ -45,11 +45,5 @@ class ValveDevice(LoadDevice):
             end = yield from wires.through(relay, end, mark)
         yield from wires.to_load(end, first)
 
-    def isolation(self, load: Load, labels: list[str]) -> Iterator[str]:
-        """How it stands without supply."""
-        if load.valve is not None:
-            rest = "shuts" if load.valve.at_rest == "shut" else "opens"
-            yield f"{load.name} {rest} by itself without supply."
-
 
 DEVICES = (ValveDevice(),)

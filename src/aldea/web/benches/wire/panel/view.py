@@ -16,6 +16,7 @@ from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.stretches import stretch_at
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import offered
+from aldea.core.wiring.standby import standby
 from aldea.core.wiring.supply_budget import supply_budget
 from aldea.core.words.verdicts import Verdict
 from aldea.web.benches.wire.panel.drawing import PanelState, draw_panel
@@ -55,6 +56,7 @@ class WireView:
     choices: tuple[PinChoice, ...]
     pins: tuple[PinRow, ...]
     supplies: tuple[SupplyRow, ...]
+    standby: str
     next_issue: int
     note: str
 
@@ -125,6 +127,7 @@ def make_wire_view(
         choices=pin_choices(plan, shown.part),
         pins=pin_table(plan, shown.part),
         supplies=tuple(_supply_row(plan, supply) for supply in plan.supplies),
+        standby=_standby_words(plan),
         next_issue=plan.sheet.number + 1 if plan.sheet else 1,
         note=note,
     )
@@ -138,6 +141,16 @@ def _ranks(plan: Plan, replayed: Replayed | None, t_ms: int) -> dict[str, int]:
         if stretch is not None:
             ranks[load.id] = stretch.rank
     return ranks
+
+
+def _standby_words(plan: Plan) -> str:
+    """What it takes while nothing is switched, with what that rests on."""
+    idle = standby(plan)
+    cost = f", {figure(idle.cost, 2)} {plan.house.currency}" if idle.cost else ""
+    return (
+        f"While nothing is switched: {figure(idle.watts, 1)} W, "
+        f"{figure(idle.kwh_a_year, 0)} kWh a year{cost} (supplies assumed at 75 %)."
+    )
 
 
 def _supply_row(plan: Plan, supply: Supply) -> SupplyRow:

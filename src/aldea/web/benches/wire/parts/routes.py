@@ -5,7 +5,7 @@ from fastapi import APIRouter, Request, Response
 from aldea.core.base.errors import ConflictError, InputError
 from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import Stock
-from aldea.core.wiring.parts import TOOLS, part_lines
+from aldea.core.wiring.parts import part_lines, tools
 from aldea.formats.tables_csv import parts_csv
 from aldea.web.benches.wire.pages import keep_and_go, wire_sub_page
 from aldea.web.benches.wire.parts.view import part_groups, parts_verdict
@@ -39,7 +39,7 @@ def parts_page(
         status=status,
         verdict_words=parts_verdict(lines, opened.plan.house.currency),
         groups=part_groups(lines),
-        tools=TOOLS,
+        tools=tools(opened.plan),
         errors=errors or {},
         typed=typed or {},
         refusal=refusal,

@@ -10,7 +10,8 @@ from aldea.core.base.instants import stamp
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
 from aldea.core.wiring.numbers import issued, since_issue
-from aldea.formats.tables_csv import schedule_csv
+from aldea.core.words.work_order import work_order
+from aldea.formats.tables_csv import netlist_csv, points_csv, schedule_csv
 from aldea.web.benches.wire.panel.drawing import PanelState, draw_panel
 from aldea.web.benches.wire.panel.view import contacts_at, warning_tags
 from aldea.web.benches.wire.sheets.view import PAPER, make_sheet
@@ -30,6 +31,22 @@ def schedule_file(state: State, access: MemberAccess) -> Response:
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     return csv_file(schedule_csv(conductors(opened.plan)), f"{access.house.slug}-schedule.csv")
+
+
+@router.get("/wire/netlist.csv")
+def netlist_file(state: State, access: MemberAccess) -> Response:
+    """The nets below mains, for those who make a circuit board."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    return csv_file(netlist_csv(conductors(opened.plan)), f"{access.house.slug}-netlist.csv")
+
+
+@router.get("/wire/points.csv")
+def points_file(state: State, access: MemberAccess) -> Response:
+    """The conductors below mains from point to point, for perforated board."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    return csv_file(points_csv(conductors(opened.plan)), f"{access.house.slug}-points.csv")
 
 
 @router.post("/wire/issue")
@@ -87,6 +104,7 @@ def _sheet(opened: OpenHouse, sheet: str) -> str:
         "drawn": "this is it" if same else f"draft {opened.draft.version} is drawn, and is not",
         "issue": plan.sheet.number if plan.sheet else None,
         "changes": since_issue(plan),
+        "order": work_order(plan),
         "when": stamp(now_ms, plan.house.time_zone),
         "note": note,
     }

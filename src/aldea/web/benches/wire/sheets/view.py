@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from aldea.core.base.figures import short
 from aldea.core.base.instants import span
 from aldea.core.devices.conductor import Conductor
 from aldea.core.devices.finding import Finding
@@ -10,6 +11,7 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.plan.document import Load, Plan
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.terminals import terminals
+from aldea.core.words.power_cut import power_cut_sentence, without_supply
 
 PAPER = {
     "ink": "#000000",
@@ -20,8 +22,8 @@ PAPER = {
     "fail": "#000000",
     "fault": "#000000",
 }
+STANDS_BY_ITSELF = ("valve", "pulse_drive")
 SCREEN = {key: f"var(--{key})" for key in PAPER}
-RETURNS = {"off": "off, stays", "decide": "decides again", "last": "as it was"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,8 +94,23 @@ def _isolation(plan: Plan) -> list[str]:
     for load in wired:
         labels = [t.label for t in terminals(plan) if t.load == load.id]
         lines += load_device(load).isolation(load, labels)
+        if load.kind in STANDS_BY_ITSELF:
+            lines.append(f"{load.name} {without_supply(load, plan)} without supply.")
     lines.append(f"Everything below the double line in the drawing is {plan.house.mains_v:g} V.")
     return lines
+
+
+def _leaves_by(load: Load, plan: Plan, labels: list[str]) -> str:
+    if load.on_mains:
+        return f"X1:{', '.join(labels)}"
+    return f"{short(load.volts or 0)} V {load.runs_on.upper()}"
+
+
+def _fed(load: Load, plan: Plan) -> str:
+    if load.on_mains:
+        return load.feed or "to be named"
+    supply = plan.supply(load.supply)
+    return supply.name if supply else "to be named"
 
 
 def _row(load: Load, plan: Plan) -> RelayRow:
@@ -104,7 +121,7 @@ def _row(load: Load, plan: Plan) -> RelayRow:
         for i in plan.invariants
         if i.rule.form == "at_most" and i.rule.load == load.id
     ]
-    back, volt_free = load.power_return, load_device(load).volt_free
+    volt_free = load_device(load).volt_free
     bears: dict[str, list[str]] = {}
     for relay in relays:
         words = f"{relay.rated_a:g} A, bears {contact_of(relay, load, plan).allowed_a:.1f} A"
@@ -113,11 +130,11 @@ def _row(load: Load, plan: Plan) -> RelayRow:
         bears.setdefault(words, []).append(relay.id.upper())
     return RelayRow(
         relays=", ".join(r.id.upper() for r in relays),
-        terminals="volt-free" if volt_free else f"X1:{', '.join(labels)}",
+        terminals="volt-free" if volt_free else _leaves_by(load, plan, labels),
         load=load.name,
         volt_free=volt_free,
-        feed="–" if volt_free else load.feed or "to be named",
-        power_return=f"{RETURNS[back.policy]}{f', {span(back.delay_s)}' if back.delay_s else ''}",
+        feed="–" if volt_free else _fed(load, plan),
+        power_return=power_cut_sentence(load, plan).removeprefix(f"{load.name} "),
         probe_lost=f"{load.silent.state} in {span(load.silent.after_s)}"
         if load.silent.after_s
         else load.silent.state,
