@@ -1,4 +1,4 @@
-"""How Molino Alto is wired: two boards, a panel, eleven relays, what a hand works.
+"""How Molino Alto is wired: boards, a panel, its relays, what a hand works, a unit and its copy.
 
 Two things are left wrong on purpose, as its builder left them: the floor-drain tape has no far-end
 resistor, and the skylight's relay sits on an output that is high before the program starts.
@@ -7,6 +7,7 @@ resistor, and the skylight's relay sits on an output that is high before the pro
 from typing import Any
 
 from aldea.core.devices.loads.facts import Nature
+from aldea.core.devices.loads.outlet.model import Outlet
 from aldea.core.devices.loads.pulse_drive.model import PulseDrive
 from aldea.core.devices.loads.stepped_fan.model import SteppedFan
 from aldea.core.devices.loads.two_way.model import TwoWay
@@ -25,10 +26,25 @@ from aldea.core.devices.sensors.serial.model import SerialSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.board_types import board_types, generic_types
 from aldea.core.plan.document import Plan
-from aldea.core.plan.hands import Control, RemoteCode, SelectorPosition
+from aldea.core.plan.hands import (
+    ButtonPress,
+    Control,
+    LoadGroup,
+    RemoteCode,
+    SelectorPosition,
+)
 from aldea.core.plan.invariants import AtMost, Invariant, LoadIs, Never, NeverTogether, ValueIs
-from aldea.core.plan.panel import Assignment, Board, BoardType, RelayOutput, Stock, Supply
+from aldea.core.plan.panel import (
+    Assignment,
+    Board,
+    BoardType,
+    RelayOutput,
+    Stock,
+    Supply,
+    TransistorSwitch,
+)
 from aldea.core.wiring.candidates import Slot, root_of
+from aldea.core.wiring.copies import copied
 from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.signals import signals
 
@@ -41,6 +57,7 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "stair_radar": (SerialSensor(), 8.0),
     "cellar_temp": (Thermistor(), 12.0),
     "cellar_rh": (BusSensor(address=0x44, supply_v=5.0), 3.0),
+    "weir_air": (BusSensor(address=0x44), 1.0),
     "manifold_tape": (LeakTape(), 6.0),
     "plinth_tape": (LeakTape(), 7.0),
     "drain_tape": (LeakTape(end_of_line_ohm=None), 9.0),
@@ -56,7 +73,7 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "night_sensed": (MainsSense(), 0.0),
 }
 # The second quantity of a part that another probe carries.
-ONE_PART = {"courtyard_rh": "courtyard_temp"}
+ONE_PART = {"courtyard_rh": "courtyard_temp", "weir_rh": "weir_air"}
 FIGURES: dict[str, dict[str, object]] = {
     "extractor": {
         "stepped": SteppedFan(basis="measured", surge_ohm=10.0),
@@ -69,6 +86,8 @@ FIGURES: dict[str, dict[str, object]] = {
     "booster_pump": {"feed": "F2", "cable_m": 6.0},
     "night_lights": {"two_way": TwoWay(sense="night_sensed"), "feed": "F5", "cable_m": 18.0},
     "panel_heater": {"feed": "F2", "cable_m": 15.0},
+    "rack_fan": {"volts": 12.0, "runs_on": "dc", "supply": "supply_fan", "cable_m": 2.0},
+    "bench_outlet": {"outlet": Outlet(plugged="resistive", most_a=6.0), "feed": "F2"},
     "skylight": {
         "drive": PulseDrive(
             travel_s=25.0, open_contact="skylight_open", shut_contact="skylight_shut"
@@ -85,10 +104,14 @@ NATURES: dict[str, Nature] = {
     "night_lights": "lamp",
     "panel_heater": "resistive",
     "skylight": "motor",
+    "rack_fan": "motor",
+    "bench_outlet": "resistive",
 }
 SUPPLIES = (
     Supply(id="supply_24", name="24 V supply", place="panel", volts=24.0, rating_ma=2500.0),
     Supply(id="supply_5", name="5 V supply", place="drying_room", volts=5.0, rating_ma=2000.0),
+    Supply(id="supply_fan", name="12 V supply", place="stair_hall", volts=12.0, rating_ma=1000.0),
+    Supply(id="supply_flats", name="Flats supply", place="weir_flat", volts=5.0, rating_ma=1000.0),
     Supply(id="supply_hall", name="Hall supply", place="stair_hall", volts=5.0, rating_ma=1000.0),
 )
 BOARDS = (
@@ -104,6 +127,13 @@ BOARDS = (
         place="stair_hall",
         board_type="small_5v",
         supply="supply_hall",
+    ),
+    Board(
+        id="weir_unit",
+        name="Weir flat unit",
+        place="weir_flat",
+        board_type="wifi_one_analog",
+        supply="supply_flats",
     ),
     Board(
         id="rack_inputs", name="Rack", place="stair_hall", board_type="mux_8_at_5v", host="board_c"
@@ -138,6 +168,8 @@ RELAYS = (
     _relay(9, "night_lights"),
     _relay(10, "panel_heater"),
     _relay(11, "skylight"),
+    RelayOutput(id="q12", load="rack_fan", transistor=TransistorSwitch(full_at_v=4.5)),
+    _relay(13, "bench_outlet"),
 )
 CONTROLS = (
     Control(
@@ -146,6 +178,7 @@ CONTROLS = (
         place="drying_room",
         kind="push_button",
         load="dehumidifier",
+        presses=(ButtonPress(press="long", group="all_off", does="off"),),
     ),
     Control(
         id="mode_lamp", name="Mode lamp", place="drying_room", kind="lamp", load="dehumidifier"
@@ -158,11 +191,13 @@ CONTROLS = (
         load="extractor",
         contacts=3,
         positions=(
-            SelectorPosition(name="0", pattern="000"),
-            SelectorPosition(name="1", pattern="100"),
-            SelectorPosition(name="2", pattern="010"),
-            SelectorPosition(name="3", pattern="110"),
-            SelectorPosition(name="4", pattern="001"),
+            SelectorPosition(name="0", pattern="000", load="extractor", does="off"),
+            *(
+                SelectorPosition(
+                    name=str(step), pattern=pattern, load="extractor", does="step", step=step
+                )
+                for step, pattern in enumerate(("100", "010", "110", "001"), 1)
+            ),
         ),
     ),
     Control(
@@ -176,6 +211,9 @@ CONTROLS = (
             RemoteCode(name="slower", code="a3f1c4", load="extractor", does="down"),
         ),
     ),
+)
+GROUPS = (
+    LoadGroup(id="all_off", name="All off", members=("night_lights", "bench_outlet", "rack_fan")),
 )
 PINS = """
 probe:drying_rh.data board_b IO21
@@ -228,6 +266,10 @@ relay:k8.coil board_a DO8
 relay:k9.coil board_a DO9
 relay:k10.coil board_a DO10
 relay:k11.coil board_a DO11
+relay:q12.coil board_c D10
+relay:k13.coil board_a DO12
+probe:weir_air.data weir_unit G4
+probe:weir_air.clock weir_unit G5
 """
 BY_HAND = ("relay:k11.coil",)
 INVARIANTS = (
@@ -259,6 +301,11 @@ INVARIANTS = (
     ),
     Invariant(
         id="never_both", rule=NeverTogether(loads=("panel_heater", "cellar_cooler")), why="F2, F3."
+    ),
+    Invariant(
+        id="outlet_run",
+        rule=AtMost(load="bench_outlet", at_most_s=14_400.0, window_s=43_200.0),
+        why="A glue pot was left on once.",
     ),
     Invariant(
         id="skylight_run", rule=AtMost(load="skylight", at_most_s=60.0, window_s=600.0), why=""
@@ -309,6 +356,7 @@ def wired(plan: Plan) -> Plan:
             "board_types": (_multiplexer_at_5v(),),
             "relays": RELAYS,
             "controls": CONTROLS,
+            "groups": GROUPS,
             "invariants": INVARIANTS,
             "stock": STOCK,
         }
@@ -336,4 +384,5 @@ def wired(plan: Plan) -> Plan:
                 reason=reason,
             )
         )
-    return plan.model_copy(update={"assignments": tuple(rows)})
+    plan = plan.model_copy(update={"assignments": tuple(rows)})
+    return copied(plan, "weir_unit", "Weir flat", ["Mid flat"])

@@ -107,7 +107,7 @@ def test_steps_that_a_dial_cannot_reach_are_shown_beside_it_and_those_that_are_n
 )
 def test_what_a_hand_cannot_want_is_refused_where_it_stands(update, where):
     lights = LoadGroup(id="lights", name="Lights", members=("night_lights",))
-    plan = mill_plan().model_copy(update={"groups": (lights,)})
+    plan = mill_plan().model_copy(update={"groups": (*mill_plan().groups, lights)})
     button = plan.controls[0].model_copy(update=update)
     with pytest.raises(PlanError) as refused:
         check_plan(put_part(plan, "control", button))
@@ -116,9 +116,11 @@ def test_what_a_hand_cannot_want_is_refused_where_it_stands(update, where):
 
 def test_a_group_and_a_load_that_go_leave_hands_that_want_nothing():
     group = LoadGroup(id="all", name="All", members=("extractor", "skylight"), stagger_s=1.0)
-    plan = mill_plan().model_copy(update={"groups": (group,)})
-    button = plan.controls[0].model_copy(
-        update={"presses": (ButtonPress(press="long", group="all", does="off"),)}
+    plan = mill_plan().model_copy(update={"groups": (group,), "controls": ()})
+    button = (
+        mill_plan()
+        .controls[0]
+        .model_copy(update={"presses": (ButtonPress(press="long", group="all", does="off"),)})
     )
     plan = put_part(plan, "control", button)
     assert read_plan(plan_text(plan)) == plan

@@ -16,7 +16,7 @@ def test_every_pull_up_that_the_schedule_names_is_on_the_parts_list():
     assert noted
     assert {line.part: line.needed for line in part_lines(plan)}["resistor 4.7 kΩ"] == len(
         lines
-    ) + sum(r.pull_ohm == 4700.0 for r in plan.relays)
+    ) + sum(r.pull_ohm == 4700.0 or r.transistor is not None for r in plan.relays)
 
 
 def test_parts_are_counted_in_whole_packs_less_the_drawer():
@@ -25,4 +25,4 @@ def test_parts_are_counted_in_whole_packs_less_the_drawer():
     assert (module.needed, module.missing, module.packs, module.price) == (4, 5, 2, 23.0)
     assert lines["resistor 10 kΩ"].packs == 0
     assert lines["resistor 470 kΩ"].needed == 5, "three in dividers, two at far ends"
-    assert total_price(tuple(lines.values())) == pytest.approx(23 + 1.2 + 57)
+    assert total_price(tuple(lines.values())) == pytest.approx(23 + 1.2 + 76)

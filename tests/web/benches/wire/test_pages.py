@@ -267,8 +267,8 @@ def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
         )
         assert answer.status_code == 303, answer.text[:400]
 
-    sent("group", name="All off", member__extractor="1", member__skylight="1", stagger_s="2")
-    sent("press", control="mode_button", press="long", does="off", target="group:all_off")
+    sent("group", name="Evening", member__extractor="1", member__skylight="1", stagger_s="2")
+    sent("press", control="mode_button", press="long", does="off", target="group:evening")
     sent("fill", control="step_selector", scheme="binary", names="0, I, II, III")
     sent(
         "want", control="step_selector", field="positions", key="010", does="step", step="2",
@@ -277,12 +277,11 @@ def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
     sent("paste", control="drying_remote", target="load:skylight", codes="c0de open\nc0df shut")
     sent("forget", control="drying_remote", field="codes", key="a3f1c0")
     plan = draft(client)["plan"]
-    assert plan["groups"] == [
-        {"id": "all_off", "name": "All off", "members": ["extractor", "skylight"], "stagger_s": 2.0}
-    ]
+    made = {"id": "evening", "name": "Evening", "members": ["extractor", "skylight"]}
+    assert plan["groups"][1:] == [{**made, "stagger_s": 2.0}]
     controls = {control["id"]: control for control in plan["controls"]}
     press = controls["mode_button"]["presses"][0]
-    assert (press["press"], press["does"], press["group"]) == ("long", "off", "all_off")
+    assert (press["press"], press["does"], press["group"]) == ("long", "off", "evening")
     dial = {p["name"]: p for p in controls["step_selector"]["positions"]}
     assert list(dial) == ["0", "I", "II", "III"]
     assert (dial["II"]["pattern"], dial["II"]["step"]) == ("010", 2)
@@ -290,6 +289,6 @@ def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
     assert codes == {"a3f1c4": "extractor", "c0de": "skylight", "c0df": "skylight"}
     page = client.get(f"{H}/wire/controls").text
     assert "step 1, 3, 4 cannot be reached here" in page
-    assert "All off" in page
-    sent("ungroup", group="all_off")
-    assert draft(client)["plan"]["groups"] == []
+    assert "Evening" in page
+    sent("ungroup", group="evening")
+    assert len(draft(client)["plan"]["groups"]) == 1

@@ -15,7 +15,7 @@ def test_the_sheet_says_isolation_first():
     assert sheet.feeds == "F1, F2, F3, F4 and F5"
     said = " ".join(sheet.isolation)
     for words in (
-        "F2 feeds 2 loads",
+        "F2 feeds 3 loads",
         "hold charge",
         "X1:8a and X1:8b can be live",
         "shuts by itself",
