@@ -138,8 +138,8 @@ PROBES = (
     _planned_probe("rack_top", "Rack top", "drying_room", "air_temperature", 60.0),
     _planned_probe("rack_middle", "Rack middle", "drying_room", "air_temperature", 60.0),
     _planned_probe("rack_foot", "Rack foot", "drying_room", "air_temperature", 60.0),
-    _planned_probe("weir_air", "Weir flat temperature", "weir_flat", "air_temperature", 60.0),
-    _planned_probe("weir_rh", "Weir flat RH", "weir_flat", "relative_humidity", 100.0),
+    _planned_probe("studio_air", "Studio air", "print_studio", "air_temperature", 60.0),
+    _planned_probe("studio_rh", "Studio RH", "print_studio", "relative_humidity", 100.0),
     _planned_probe("night_sensed", "Night lights sensed", "panel", "sensed_output", 1.0),
 )
 
@@ -184,7 +184,7 @@ LOADS = (
     _planned_load("night_lights", "Stair night lights", "stair_hall", "light", 24.0, "two_way"),
     _planned_load("panel_heater", "Studio panel heater", "print_studio", "heat", 1500.0),
     _planned_load("skylight", "Loft skylight", "loft", "motion", 90.0, "pulse_drive"),
-    _planned_load("rack_fan", "Rack fan", "stair_hall", "air", 6.0),
+    _planned_load("store_fan", "Store fan", "root_cellar", "air", 6.0),
     _planned_load("bench_outlet", "Bench outlet", "print_studio", "heat", 1200.0, "outlet"),
 )
 

@@ -26,6 +26,7 @@ from aldea.core.devices.sensors.serial.model import SerialSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.board_types import board_types, generic_types
 from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import move_part
 from aldea.core.plan.hands import (
     ButtonPress,
     Control,
@@ -44,7 +45,7 @@ from aldea.core.plan.panel import (
     TransistorSwitch,
 )
 from aldea.core.wiring.candidates import Slot, root_of
-from aldea.core.wiring.copies import copied
+from aldea.core.wiring.copies import copied, copies_of, unit_of
 from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.signals import signals
 
@@ -57,7 +58,7 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "stair_radar": (SerialSensor(), 8.0),
     "cellar_temp": (Thermistor(), 12.0),
     "cellar_rh": (BusSensor(address=0x44, supply_v=5.0), 3.0),
-    "weir_air": (BusSensor(address=0x44), 1.0),
+    "studio_air": (BusSensor(address=0x44), 1.0),
     "manifold_tape": (LeakTape(), 6.0),
     "plinth_tape": (LeakTape(), 7.0),
     "drain_tape": (LeakTape(end_of_line_ohm=None), 9.0),
@@ -73,7 +74,7 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "night_sensed": (MainsSense(), 0.0),
 }
 # The second quantity of a part that another probe carries.
-ONE_PART = {"courtyard_rh": "courtyard_temp", "weir_rh": "weir_air"}
+ONE_PART = {"courtyard_rh": "courtyard_temp", "studio_rh": "studio_air"}
 FIGURES: dict[str, dict[str, object]] = {
     "extractor": {
         "stepped": SteppedFan(basis="measured", surge_ohm=10.0),
@@ -86,7 +87,7 @@ FIGURES: dict[str, dict[str, object]] = {
     "booster_pump": {"feed": "F2", "cable_m": 6.0},
     "night_lights": {"two_way": TwoWay(sense="night_sensed"), "feed": "F5", "cable_m": 18.0},
     "panel_heater": {"feed": "F2", "cable_m": 15.0},
-    "rack_fan": {"volts": 12.0, "runs_on": "dc", "supply": "supply_fan", "cable_m": 2.0},
+    "store_fan": {"volts": 12.0, "runs_on": "dc", "supply": "supply_fan", "cable_m": 2.0},
     "bench_outlet": {"outlet": Outlet(plugged="resistive", most_a=6.0), "feed": "F2"},
     "skylight": {
         "drive": PulseDrive(
@@ -104,14 +105,14 @@ NATURES: dict[str, Nature] = {
     "night_lights": "lamp",
     "panel_heater": "resistive",
     "skylight": "motor",
-    "rack_fan": "motor",
+    "store_fan": "motor",
     "bench_outlet": "resistive",
 }
 SUPPLIES = (
     Supply(id="supply_24", name="24 V supply", place="panel", volts=24.0, rating_ma=2500.0),
     Supply(id="supply_5", name="5 V supply", place="drying_room", volts=5.0, rating_ma=2000.0),
-    Supply(id="supply_fan", name="12 V supply", place="stair_hall", volts=12.0, rating_ma=1000.0),
-    Supply(id="supply_flats", name="Flats supply", place="weir_flat", volts=5.0, rating_ma=1000.0),
+    Supply(id="supply_fan", name="12 V supply", place="root_cellar", volts=12.0, rating_ma=1000.0),
+    Supply(id="supply_units", name="Unit supply", place="print_studio", rating_ma=1000.0),
     Supply(id="supply_hall", name="Hall supply", place="stair_hall", volts=5.0, rating_ma=1000.0),
 )
 BOARDS = (
@@ -129,11 +130,11 @@ BOARDS = (
         supply="supply_hall",
     ),
     Board(
-        id="weir_unit",
-        name="Weir flat unit",
-        place="weir_flat",
+        id="studio_unit",
+        name="Studio unit",
+        place="print_studio",
         board_type="wifi_one_analog",
-        supply="supply_flats",
+        supply="supply_units",
     ),
     Board(
         id="rack_inputs", name="Rack", place="stair_hall", board_type="mux_8_at_5v", host="board_c"
@@ -168,7 +169,7 @@ RELAYS = (
     _relay(9, "night_lights"),
     _relay(10, "panel_heater"),
     _relay(11, "skylight"),
-    RelayOutput(id="q12", load="rack_fan", transistor=TransistorSwitch(full_at_v=4.5)),
+    RelayOutput(id="q12", load="store_fan", transistor=TransistorSwitch(full_at_v=4.5)),
     _relay(13, "bench_outlet"),
 )
 CONTROLS = (
@@ -213,7 +214,7 @@ CONTROLS = (
     ),
 )
 GROUPS = (
-    LoadGroup(id="all_off", name="All off", members=("night_lights", "bench_outlet", "rack_fan")),
+    LoadGroup(id="all_off", name="All off", members=("night_lights", "bench_outlet", "store_fan")),
 )
 PINS = """
 probe:drying_rh.data board_b IO21
@@ -268,8 +269,8 @@ relay:k10.coil board_a DO10
 relay:k11.coil board_a DO11
 relay:q12.coil board_c D10
 relay:k13.coil board_a DO12
-probe:weir_air.data weir_unit G4
-probe:weir_air.clock weir_unit G5
+probe:studio_air.data studio_unit G4
+probe:studio_air.clock studio_unit G5
 """
 BY_HAND = ("relay:k11.coil",)
 INVARIANTS = (
@@ -385,4 +386,9 @@ def wired(plan: Plan) -> Plan:
             )
         )
     plan = plan.model_copy(update={"assignments": tuple(rows)})
-    return copied(plan, "weir_unit", "Weir flat", ["Mid flat"])
+    plan = copied(plan, "studio_unit", "Studio", ["Vault"])
+    copy = copies_of(plan, "studio_unit")[0]
+    for key in unit_of(plan, copy).parts:
+        kind, _, part_id = key.partition(":")
+        plan = move_part(plan, kind, part_id, "root_cellar")
+    return plan

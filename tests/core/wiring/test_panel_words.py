@@ -113,7 +113,7 @@ def test_tools_are_those_that_the_plan_asks_for():
     assert any("programming adapter" in tool for tool in tools(low))
     assert tools(low.model_copy(update={"boards": (), "assignments": ()})) == ()
     bought = {line.part: line.needed for line in part_lines(mill_plan())}
-    assert bought["enclosure for a panel"] == 5, "panel, drying room, hall, two flats"
+    assert bought["enclosure for a panel"] == 5, "panel, drying room, hall, studio, cellar"
     sensors = {line.part for line in part_lines(mill_plan()) if line.group == "Sensors"}
     assert "digital, single wire: temperature + relative humidity" in sensors
 

@@ -1,9 +1,12 @@
 """The relays of a load: those that it needs, and those that it lacks, proposed."""
 
+from aldea.core.devices.loads.ratings import contact_of
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.edits import part_of
 from aldea.core.plan.panel import RelayOutput
+
+USUAL_RATINGS_A = (10.0, 16.0)
 
 
 def roles_wanted(plan: Plan, load_id: str) -> tuple[str, ...]:
@@ -30,26 +33,37 @@ def free_relay_id(taken: set[str]) -> str:
 def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Plan:
     """The plan with a relay for each role that a load needs and does not have yet.
 
-    New relays are like the given one (module, polarity, rating), or of a common module.
+    New relays are like the given one (module, polarity, rating), or of a common module whose
+    contact bears the load; where none of the usual ones does, it switches a contactor.
     """
     have = {relay.role for relay in plan.relays_of(load_id)}
+    load: Load = part_of(plan, "load", load_id)
     relays = list(plan.relays)
     for role in roles_wanted(plan, load_id):
         if role in have:
             continue
         facts = like.model_dump() if like else {"coil_v": coil_volts(plan)}
-        relays.append(
-            RelayOutput.model_validate(
-                {
-                    **facts,
-                    "id": free_relay_id({r.id for r in relays}),
-                    "load": load_id,
-                    "role": role,
-                    "contact": "no",
-                }
-            )
+        made = RelayOutput.model_validate(
+            {
+                **facts,
+                "id": free_relay_id({r.id for r in relays}),
+                "load": load_id,
+                "role": role,
+                "contact": "no",
+            }
         )
+        relays.append(made if like else _bearing(made, load, plan))
     return plan.model_copy(update={"relays": tuple(relays)})
+
+
+def _bearing(relay: RelayOutput, load: Load, plan: Plan) -> RelayOutput:
+    """A relay of the lowest usual rating that bears a load; else one that switches a contactor."""
+    for rated_a in USUAL_RATINGS_A:
+        made = relay.model_copy(update={"rated_a": rated_a})
+        if contact_of(made, load, plan).fits:
+            return made
+    takes = load.on_mains and not load_device(load).no_contactor
+    return relay.model_copy(update={"contactor": takes})
 
 
 def most_closed(load: Load, roles: set[str]) -> int:

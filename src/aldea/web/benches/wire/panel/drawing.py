@@ -153,7 +153,7 @@ def draw_panel(
         summary=f"{len(used)} of {len(board_type.pins)} pins used, "
         f"{closed} of {len(relays)} relays closed",
         supply=host.name if host else supply.name if supply else "no supply yet",
-        mains=f"{plan.house.mains_v:g} V",
+        mains=f"{plan.house.mains_v:g} V" if any(one.load.on_mains for one in loads) else "",
         elv=f"{(supply.volts if supply else board_type.supply_v):g} V",
     )
 
@@ -200,7 +200,7 @@ def _relays(
             )
         )
         under.setdefault(load.id, (load, []))[1].append(x + COMMON_X)
-    loads = tuple(_load_spot(load, middles, gap) for load, middles in under.values())
+    loads = tuple(_load_spot(plan, load, middles, gap) for load, middles in under.values())
     return tuple(made), loads, FIRST_RELAY + len(here) * (RELAY + gap)
 
 
@@ -243,15 +243,24 @@ def _below(
     ), ""
 
 
-def _load_spot(load: Load, middles: list[float], gap: float) -> LoadSpot:
+def _load_spot(plan: Plan, load: Load, middles: list[float], gap: float) -> LoadSpot:
     left, right = min(middles) - RELAY / 2 + 2, max(middles) + RELAY / 2 - 2
     return LoadSpot(
         load=load,
         left=left,
         right=right,
         lines=wrapped(load.name, right - left + gap - 2),
-        feed="volt-free" if load_device(load).volt_free else load.feed or "feed?",
+        feed=_feed(plan, load),
     )
+
+
+def _feed(plan: Plan, load: Load) -> str:
+    """What a load is fed with, in a word or two."""
+    if load_device(load).volt_free:
+        return "volt-free"
+    if load.on_mains:
+        return load.feed or "feed?"
+    return f"{load.volts:g} V {load.runs_on.upper()}"
 
 
 def fitted(name: str, width: float) -> str:

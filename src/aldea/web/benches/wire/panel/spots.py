@@ -130,7 +130,7 @@ class LoadSpot:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PanelDrawing:
-    """One board with all that hangs on it."""
+    """One board with all that hangs on it; `mains` is empty where nothing of it is at mains."""
 
     board: Board
     type_name: str

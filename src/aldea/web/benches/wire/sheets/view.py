@@ -96,7 +96,9 @@ def _isolation(plan: Plan) -> list[str]:
         lines += load_device(load).isolation(load, labels)
         if load.kind in STANDS_BY_ITSELF:
             lines.append(f"{load.name} {without_supply(load, plan)} without supply.")
-    lines.append(f"Everything below the double line in the drawing is {plan.house.mains_v:g} V.")
+    below = f"Everything below the double line in the drawing is {plan.house.mains_v:g} V"
+    apart = [load.name for load in wired if not load.on_mains]
+    lines.append(f"{below}, but not {_spoken(apart)}." if apart else f"{below}.")
     return lines
 
 
