@@ -45,6 +45,13 @@ class PinRow:
     used_by: str
 
 
+def _line_words(plan: Plan, signal: Signal) -> str:
+    """What a line is called: a transistor has a gate where a relay has a coil."""
+    line = signal.id.rsplit(".", 1)[1]
+    relay = next((r for r in plan.relays if signal.owner == f"relay:{r.id}"), None)
+    return "gate" if relay is not None and relay.transistor is not None else line
+
+
 def pin_choices(plan: Plan, chosen: str) -> tuple[PinChoice, ...]:
     """The lines of a chosen part, each with every pin that could serve and what is on it."""
     rows = {row.signal: row for row in plan.assignments}
@@ -78,7 +85,7 @@ def pin_choices(plan: Plan, chosen: str) -> tuple[PinChoice, ...]:
         found.append(
             PinChoice(
                 signal=signal,
-                line=signal.id.rsplit(".", 1)[1],
+                line=_line_words(plan, signal),
                 chosen=chosen_pin,
                 by_hand=row is not None and row.by == "hand",
                 reason=row.reason if row else "",
