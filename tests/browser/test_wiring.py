@@ -353,6 +353,70 @@ def test_a_climate_part_a_dc_fan_and_copies_from_an_empty_house_to_the_sheet(pag
         assert "Room 10 fan" in answer.text()
 
 
+def test_a_drive_by_contacts_and_distance_and_five_sensors_on_one_analog_input(page, base):
+    home = begin(page, base, "One input")
+    put(page, home, "place", name="Loft", kind="loft")
+    put(page, home, "supply", name="Supply")
+    put(page, home, "board", name="Board", board_type="wifi_one_analog")
+    put(page, home, "board", name="Rack", board_type="mux_8")
+    fill(page, host="board")
+    keep(page)
+    for number in range(1, 6):
+        put(page, home, "probe", name=f"Shelf {number}", sensor_kind="thermistor")
+    put(page, home, "load", name="Hatch", kind="pulse_drive", power_w="90")
+    fill(page, position="both", open_at_m="2", shut_at_m="0.5")
+    keep(page)
+    press(page, "Add two end contacts")
+    put(page, home, "probe", name="Hatch distance", quantity="distance", sensor_kind="echo")
+    page.goto(f"{home}/layout?part=load:hatch")
+    expect(page.locator("#f-distance_probe")).not_to_contain_text("Shelf 1")
+    expect(page.locator("#f-open_contact")).not_to_contain_text("Hatch distance")
+    fill(page, distance_probe="hatch_distance")
+    keep(page)
+    page.goto(f"{home}/wire")
+    press(page, "Propose 1 relay")
+    page.get_by_role("button", name="Assign pins").click()
+    expect(page.locator("#conflict")).to_have_count(0)
+    page.goto(f"{home}/wire?board=rack")
+    for number in range(1, 6):
+        expect(page.locator("#panel-drawing")).to_contain_text(f"Shelf {number}")
+    page.get_by_role("link", name="all", exact=True).click()
+    rows = page.locator("#schedule tbody")
+    for end in ("Rack:s0", "Rack:s1", "Rack:s2", "Rack:common", "Rack:enable", "spare, to 0 V"):
+        expect(rows).to_contain_text(end)
+    page.goto(f"{home}/wire/circuits")
+    expect(page.get_by_text("2 m; 0.5 m")).to_be_visible()
+    whole(page)
+    printed(page, home, "door-sheet")
+
+
+def test_the_eight_relay_flat_from_an_empty_house_to_both_sheets(page, base):
+    """Eight loads by one proposal each, one deal of pins, names that are told apart."""
+    home = begin(page, base, "Flat of eight")
+    put(page, home, "place", name="Flat")
+    power(page, home)
+    page.goto(f"{home}/layout?part=supply:supply")
+    fill(page, rating_ma="4000")
+    keep(page)
+    names = ["Kitchen lamp", "Hall lamp", "Bath heater", "Boiler", "Fan", "Towel rail", "Lamp 1"]
+    for name in [*names, "Lamp one"]:
+        put(page, home, "load", name=name, power_w="200", feed="F1")
+    page.goto(f"{home}/wire")
+    for _ in range(8):
+        press(page, "Propose 1 relay")
+    page.get_by_role("button", name="Assign pins").click()
+    for number in range(1, 9):
+        expect(page.locator("#panel-drawing")).to_contain_text(f"K{number}")
+    expect(page.get_by_text("are the same when they are said")).to_be_visible()
+    expect(page.locator("h1")).not_to_contain_text("need")
+    whole(page)
+    pins = page.request.get(f"{base}/api/v1/houses/{home.rsplit('/', 1)[1]}/wiring").json()
+    coils = [w["start"] for w in pins["conductors"] if w["end"].endswith(":IN")]
+    assert len(set(coils)) == 8
+    printed(page, home, "door-sheet")
+    printed(page, home, "electrician")
+
+
 def test_parts_are_moved_by_mouse_and_by_arrows(page, base):
     sign_in(page, base, "jon")
     page.goto(f"{base}{HOUSE}/layout")

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 from tests.core.houses import built
 
 from aldea.core.base.errors import InputError, PlanError
+from aldea.core.physics.steps import percent_of_step, step_of_percent
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import put_part, remove_part
@@ -24,9 +25,7 @@ from aldea.core.wiring.findings import findings
 from aldea.core.wiring.hands import (
     out_of_reach,
     patterns,
-    percent_of_step,
     read_codes,
-    step_of_percent,
 )
 from aldea.core.wiring.names import alike_names
 from aldea.core.wiring.signals import signals

@@ -182,6 +182,8 @@ def _relay_problems(plan: Plan) -> Iterator[PlanError]:
     loads = {load.id for load in plan.loads}
     seen: set[tuple[str, str]] = set()
     for index, relay in enumerate(plan.relays):
+        if relay.place is not None and plan.place(relay.place) is None:
+            yield _unknown(f"/relays/{index}/place", relay.place, "place")
         if relay.load not in loads:
             yield _unknown(f"/relays/{index}/load", relay.load, "load")
         if (relay.load, relay.role) in seen:

@@ -86,6 +86,7 @@ def things_in(plan: Plan, place_id: str) -> list[str]:
         for part in getattr(plan, COLLECTIONS[kind])
         if part.place == place_id
     ]
+    names += [relay.id.upper() for relay in plan.relays if relay.place == place_id]
     return names + [place.name for place in plan.places if place.within == place_id]
 
 

@@ -135,7 +135,8 @@ class RelayOutput(Part):
     """One switch: for which load and in which role, how it is driven, what its contact bears.
 
     Mostly a relay; with `transistor` a transistor that has no coil and no contact. `input_v3` says
-    that a module's input lets go at its board's own logic volts.
+    that a module's input lets go at its board's own logic volts. It stands in the box of its board
+    unless `place` names another.
     """
 
     id: Identifier
@@ -150,6 +151,7 @@ class RelayOutput(Part):
     pull_ohm: Ohms | None = None
     contactor: bool = False
     input_v3: bool = False
+    place: Identifier | None = None
     transistor: TransistorSwitch | None = None
 
 

@@ -52,21 +52,6 @@ def beyond_steps(plan: Plan, want: HandWant) -> int | None:
     return want.step
 
 
-def percent_of_step(step: int, steps: int) -> int:
-    """A step as a share of the highest, %: rounded so that no two steps share one."""
-    return round(100 * step / steps)
-
-
-def step_of_percent(percent: float, steps: int) -> int:
-    """The step that a share of the highest means, %: the nearest one, 0 only at nothing.
-
-    `step_of_percent(percent_of_step(k, n), n) == k` for up to 100 steps.
-    """
-    if percent <= 0:
-        return 0
-    return min(steps, max(1, round(percent * steps / 100)))
-
-
 def patterns(scheme: Scheme, count: int, contacts: int) -> tuple[str, ...]:
     """The contacts' patterns of `count` positions, first contact first.
 

@@ -6,6 +6,7 @@ from aldea.core.devices.finding import Check, Finding
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.defaults import place_figures
 from aldea.core.plan.document import Place, Plan
+from aldea.core.plan.panel import RelayOutput
 from aldea.core.wiring.relays import most_closed
 from aldea.core.wiring.standby import SUPPLY_EFFICIENCY_1
 
@@ -19,10 +20,15 @@ def box_watts(plan: Plan, place: Place) -> float:
     types = board_types(plan)
     boards = [b for b in plan.boards if b.place == place.id]
     watts = sum(types[b.board_type].supply_ma * types[b.board_type].supply_v for b in boards) / 1000
-    here = {b.id for b in boards}
     rows = {row.signal: row.board for row in plan.assignments}
+    at = {b.id: b.place for b in plan.boards}
+
+    def stands(relay: RelayOutput) -> bool:
+        board = rows.get(f"relay:{relay.id}.coil", "")
+        return (relay.place or at.get(board)) == place.id
+
     for load in plan.loads:
-        relays = [r for r in plan.relays_of(load.id) if rows.get(f"relay:{r.id}.coil") in here]
+        relays = [r for r in plan.relays_of(load.id) if stands(r)]
         if relays and relays[0].transistor is None:
             each = relays[0].coil_v * relays[0].coil_ma / 1000
             watts += each * most_closed(load, {r.role for r in relays})

@@ -299,6 +299,7 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
         rows.append(
             choice("input_v3", "Its input is for", "yes" if relay.input_v3 else "no", INPUTS)
         )
+    rows.append(choice("place", "Stands in", relay.place, named(plan.places, "its board’s box")))
     at_mains = load is None or load.on_mains
     if at_mains and (load is None or not load_device(load).no_contactor):
         stands = "yes" if relay.contactor else "no"

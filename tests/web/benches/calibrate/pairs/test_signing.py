@@ -144,3 +144,36 @@ def test_what_was_stated_stays_over_taking_withdrawing_and_a_refusal(signed):
     refused = client.post(f"{url}/pairs", data={**POINT, "reading": "no number", **along})
     assert refused.status_code == 422
     assert 'name="own_value_1" value="0.6"' in refused.text
+
+
+def test_a_changed_circuit_makes_a_certificate_void_everywhere_until_it_is_taken_back(signed):
+    """Bench, due list, House and publishing say so; undo restores it."""
+    client = signed("jon")
+    url = f"{H}/calibrate/rack_middle"
+    for reference, reading in (("0", "0.3"), ("50", "50.4")):
+        pair = {**POINT, "reference": reference, "reading": reading, "temp_degc": reference}
+        assert client.post(f"{url}/pairs", data=pair).status_code == 303
+    done = client.post(f"{url}/sign", data=sign_form(client, "rack_middle"))
+    assert done.status_code == 303, done.text[:400]
+    probe = next(p for p in draft(client)["plan"]["probes"] if p["id"] == "rack_middle")
+    assert len(probe["calibration"]["circuit"]) == 16
+    pages = (url, f"{H}/certificates", H, f"{H}/record", f"{H}/wire")
+    assert not [page for page in pages if "is void" in client.get(page).text]
+    changed = client.post(
+        f"{H}/layout/part",
+        data={
+            "part_kind": "probe",
+            "part_id": "rack_middle",
+            "fixed_ohm": "12000",
+            "version": str(draft(client)["version"]),
+        },
+    )
+    assert changed.status_code == 303
+    said = {page: client.get(page).text for page in pages}
+    assert [page for page in pages if "void" not in said[page]] == []
+    why = {"version": str(draft(client)["version"]), "reason": "Wired."}
+    refused = client.post(f"{H}/record/publish", data=why)
+    assert refused.status_code == 422
+    undo = {"version": str(draft(client)["version"]), "back": f"{H}/layout"}
+    client.post(f"{H}/draft/undo", data=undo)
+    assert not [page for page in pages if "is void" in client.get(page).text]

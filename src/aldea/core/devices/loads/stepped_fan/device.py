@@ -19,6 +19,7 @@ from aldea.core.devices.loads.stepped_fan.capacitors import (
 )
 from aldea.core.devices.loads.stepped_fan.model import STEPPED_FAN, SteppedFan
 from aldea.core.devices.part_count import PartCount
+from aldea.core.physics.steps import percent_of_step
 from aldea.core.plan.document import House, Load, Plan
 
 USUAL_BLEED_OHM = 470_000.0
@@ -283,6 +284,8 @@ def _rating_v(fan: SteppedFan, role: str) -> int:
 def _step_rows(
     fan: SteppedFan, names: dict[str, str], house: House
 ) -> Iterator[tuple[str, str, str, str, str]]:
+    reached = [step.name for step in fan.steps if fan.reachable(step)]
+    shares = {name: percent_of_step(n, len(reached)) for n, name in enumerate(reached, 1)}
     for step in fan.steps:
         closed = " + ".join(names.get(role, role) for role in step.closed) or "none"
         state = step_running(fan, step, mains_v=house.mains_v, mains_hz=house.mains_hz)
@@ -290,7 +293,7 @@ def _step_rows(
             yield step.name, closed, "–", "–", "unreachable" if step.closed else "off"
             continue
         yield (
-            step.name,
+            f"{step.name} ({shares[step.name]} %)" if step.name in shares else step.name,
             closed,
             f"{state.capacitive_ohm:.0f} Ω" if state.capacitive_ohm else "none",
             f"{state.current_a:.2f} A",

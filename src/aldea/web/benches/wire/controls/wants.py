@@ -5,7 +5,8 @@ from collections.abc import Mapping
 from typing import Any, cast, get_args
 
 from aldea.core.base.errors import InputError, NotFoundError
-from aldea.core.plan.document import Plan
+from aldea.core.physics.steps import step_of_percent
+from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.edits import fresh_id, ids_of, part_of, put_part
 from aldea.core.plan.hands import (
     ButtonPress,
@@ -15,7 +16,7 @@ from aldea.core.plan.hands import (
     RemoteCode,
     SelectorPosition,
 )
-from aldea.core.wiring.hands import Scheme, patterns, read_codes
+from aldea.core.wiring.hands import Scheme, patterns, read_codes, steps_of
 from aldea.web.shell.forms import whole_of
 
 Typed = Mapping[str, str]
@@ -24,8 +25,11 @@ PRESSES = ("short", "long", "double")
 KEYS = {"presses": "press", "positions": "pattern", "codes": "code"}
 
 
-def want_of(typed: Typed, *, nothing: bool = False) -> dict[str, Any]:
-    """Load or group, what is done to it, and the step, as a form sends them."""
+def want_of(plan: Plan, typed: Typed, *, nothing: bool = False) -> dict[str, Any]:
+    """Load or group, what is done to it, and the step, as a form sends them.
+
+    A step may be typed as percent of the highest: `50 %` of four is step 2.
+    """
     kind, _, part_id = typed.get("target", "").partition(":")
     does = typed.get("does", "" if nothing else "toggle")
     if nothing and not does:
@@ -34,17 +38,25 @@ def want_of(typed: Typed, *, nothing: bool = False) -> dict[str, Any]:
         raise InputError("does", got=repr(does)[:60], allowed=", ".join(DOES))
     step = None
     if does == "step":
-        step = whole_of(typed.get("step", ""))
-        if step is None or step > 15:
-            raise InputError(
-                "step", got=repr(typed.get("step", ""))[:20] or "nothing", allowed="0 to 15"
-            )
+        load = plan.load(part_id) if kind == "load" else None
+        step = _step(typed.get("step", "").strip(), load)
     return {
         "load": part_id if kind == "load" else None,
         "group": part_id if kind == "group" else None,
         "does": does,
         "step": step,
     }
+
+
+def _step(text: str, load: Load | None) -> int:
+    step = whole_of(text.removesuffix("%").strip())
+    if step is not None and text.endswith("%") and load is not None and step <= 100:
+        return step_of_percent(step, steps_of(load))
+    if step is None or step > 15:
+        raise InputError(
+            "step", got=repr(text)[:20] or "nothing", allowed="0 to 15, or percent of a load"
+        )
+    return step
 
 
 def _control(plan: Plan, typed: Typed) -> Control:
@@ -65,7 +77,7 @@ def learnt(plan: Plan, typed: Typed) -> Plan:
         code = typed.get("code", "").strip().lower()
         if not re.fullmatch(r"[0-9a-f]{2,32}", code):
             raise InputError("code", got=repr(code)[:60], allowed="2 to 32 digits 0–9, a–f")
-        made = RemoteCode.model_validate({"name": name, "code": code, **want_of(typed)})
+        made = RemoteCode.model_validate({"name": name, "code": code, **want_of(plan, typed)})
         return put_part(plan, "control", _with_codes(control, (made,)))
     pattern = typed.get("pattern", "").strip()
     if not re.fullmatch(r"[01]{1,8}", pattern) or len(pattern) != control.contacts:
@@ -78,7 +90,7 @@ def learnt(plan: Plan, typed: Typed) -> Plan:
             mend="Two positions with one pattern cannot be told apart.",
         )
     position = SelectorPosition.model_validate(
-        {"name": name, "pattern": pattern, **want_of(typed, nothing=True)}
+        {"name": name, "pattern": pattern, **want_of(plan, typed, nothing=True)}
     )
     made_control = control.model_copy(update={"positions": (*control.positions, position)})
     return put_part(plan, "control", made_control)
@@ -99,7 +111,7 @@ def _with_codes(control: Control, codes: tuple[RemoteCode, ...]) -> Control:
 def pasted(plan: Plan, typed: Typed) -> Plan:
     """Codes as pasted, one a line, all for one load or group."""
     control = _control(plan, typed)
-    target = want_of({"target": typed.get("target", ""), "does": "toggle"})
+    target = want_of(plan, {"target": typed.get("target", ""), "does": "toggle"})
     codes = read_codes(typed.get("codes", ""))
     if not codes:
         raise InputError("codes", got="nothing", allowed="a code and its name on each line")
@@ -131,7 +143,7 @@ def pressed_for(plan: Plan, typed: Typed) -> Plan:
     control, press = _control(plan, typed), typed.get("press", "")
     if press not in PRESSES:
         raise InputError("press", got=repr(press)[:40], allowed=", ".join(PRESSES))
-    made = ButtonPress.model_validate({"press": press, **want_of(typed)})
+    made = ButtonPress.model_validate({"press": press, **want_of(plan, typed)})
     kept = tuple(p for p in control.presses if p.press != press)
     order = sorted((*kept, made), key=lambda p: PRESSES.index(p.press))
     return put_part(plan, "control", control.model_copy(update={"presses": tuple(order)}))
@@ -143,7 +155,7 @@ def wanted(plan: Plan, typed: Typed) -> Plan:
     if field not in KEYS:
         raise InputError("field", got=repr(field)[:40], allowed=", ".join(KEYS))
     key = typed.get("key", "")
-    update = want_of(typed, nothing=field == "positions")
+    update = want_of(plan, typed, nothing=field == "positions")
     rows = getattr(control, field)
     if not any(getattr(row, KEYS[field]) == key for row in rows):
         raise NotFoundError(field, got=repr(key)[:60], allowed="one that is there")
