@@ -92,7 +92,7 @@ def test_a_part_that_cannot_be_is_refused_at_its_own_place(probe_id, update, whe
 def test_a_second_probe_may_join_a_part_that_gives_its_quantity_and_no_other():
     plan = mill_plan()
     rh = new_probe(probe_id="x", name="X", place="root_cellar", quantity="relative_humidity")
-    assert [p.id for p in could_join(plan, rh)] == ["cellar_rh"]
+    assert [p.id for p in could_join(plan, rh)] == ["cellar_rh", "studio_air_2"]
     assert not could_join(plan, rh.model_copy(update={"quantity": "leak"}))
     assert not could_join(plan, rh.model_copy(update={"place": "loft"}))
 

@@ -204,3 +204,14 @@ def test_a_hand_that_chose_badly_is_told_and_the_mend_mends(pin):
     mended = told[0].apply(plan)
     assert not [f for f in findings(mended) if f.key == told[0].key]
     assert next(a for a in mended.assignments if a.signal == signal).pin != pin
+
+
+def test_more_than_the_solver_is_asked_are_dealt_to_the_nearest_clean_pins():
+    """Eight hundred contacts on forty boards: all have a pin of their own, none a bad one."""
+    plan = built([ContactSensor()] * 800, 0, ["wifi_38"] * 42)
+    done = assign_pins(plan)
+    assert not done.conflict
+    plan = plan.model_copy(update={"assignments": done.assignments})
+    check_answer(plan)
+    assert not [f for f in findings(plan) if f.weight == "severe"]
+    assert not [row for row in plan.assignments if row.pin in ("RX0", "TX0", "IO15", "IO0")]

@@ -28,6 +28,7 @@ from aldea.core.wiring.candidates import (
     usable,
 )
 from aldea.core.wiring.reasons import reason_for
+from aldea.core.wiring.seating import seated_quickly
 from aldea.core.wiring.signals import signals
 
 if TYPE_CHECKING:
@@ -35,6 +36,7 @@ if TYPE_CHECKING:
 
 MOST_EFFORT = 1.0  # deterministic time of the solver: the same on every machine
 FEW_HANDS = 24
+MOST_SOLVED = 700  # above that the nearest clean pins are taken, one thing after the other
 NEAREST_BOARDS = (3, 6, 1000)  # a thing looks for a board nearby first, which is far quicker
 
 
@@ -132,7 +134,14 @@ def _dealt(plan: Plan, wanted: Sequence[Signal], hand: tuple[Assignment, ...]) -
     if not plan.boards:
         return Assigned(assignments=hand)
     free = slots(plan, _taken(hand, by_id))
-    open_signals = [s for s in wanted if s.id not in {a.signal for a in hand}]
+    placed = {row.signal for row in hand}
+    open_signals = [s for s in wanted if s.id not in placed]
+    if len(open_signals) > MOST_SOLVED:
+        quick = seated_quickly(
+            plan.model_copy(update={"assignments": hand}), {s.id for s in open_signals}
+        )
+        if quick is not None:
+            return Assigned(assignments=quick.assignments)
     wishes = _wishes(wanted, hand)
     chosen = None
     for nearest in NEAREST_BOARDS:

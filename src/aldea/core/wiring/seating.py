@@ -24,6 +24,7 @@ from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.signals import signals
 
 Seat = tuple[Board, BoardType, Pin]
+NO_ROOM = 10**9
 ELSEWHERE = 100  # a part stays at its board unless a pin there would be a bad one
 
 
@@ -48,33 +49,64 @@ def seated_quickly(plan: Plan, names: Collection[str]) -> Plan | None:
     for row in plan.assignments:
         if row.signal in known and row.signal not in names:
             _sit(taken, known[row.signal], row, plan)
+    least: dict[tuple[str, object], int] = {}
+    by_group: dict[str, list[Signal]] = {}
+    for signal in wanted:
+        by_group.setdefault(signal.group, []).append(signal)
     groups: dict[str, list[Signal]] = {}
     for signal in moving:
         groups.setdefault(signal.group, []).append(signal)
     for group, members in groups.items():
         fixed = {
             root_of(seat[0])
-            for signal in wanted
-            if signal.group == group and signal.id in taken.rows
-            if (seat := seat_of(plan, signal.id)) is not None
+            for signal in by_group[group]
+            if signal.id in taken.rows and (seat := seat_of(plan, signal.id)) is not None
         }
         seats = [seat_of(plan, signal.id) for signal in members]
         before = {root_of(seat[0]) for seat in seats if seat is not None}
-        best: tuple[int, list[Assignment]] | None = None
-        for root, far in _roots(plan, members[0], fixed):
-            rows = _on_root(plan, root, members, taken)
-            if rows is None:
-                continue
-            cost = far + _pins_cost(plan, members, rows) + (0 if root.id in before else ELSEWHERE)
-            if best is None or cost < best[0]:
-                best = cost, rows
-        if best is None:
+        rows = _best_rows(plan, members, taken, least, before=before, fixed=fixed)
+        if rows is None:
             return None
-        for signal, row in zip(members, best[1], strict=True):
+        for signal, row in zip(members, rows, strict=True):
             _sit(taken, signal, row, plan)
     order = {signal.id: index for index, signal in enumerate(wanted)}
     left = sorted(taken.rows.values(), key=lambda row: order[row.signal])
     return plan.model_copy(update={"assignments": tuple(left)})
+
+
+def _best_rows(
+    plan: Plan,
+    members: list[Signal],
+    taken: _Taken,
+    least: dict[tuple[str, object], int],
+    *,
+    before: set[str],
+    fixed: set[str],
+) -> list[Assignment] | None:
+    """Seats for the lines of one thing: on the board where they cost least.
+
+    `least` keeps what such a thing cost at a board when it was last looked at. Pins only get
+    fewer, so that it costs no less now, and boards that cannot be better are not looked at again.
+    """
+    asked = tuple((s.needs, s.share, s.address, s.only_board) for s in members)
+    around = {
+        root.id: far + (0 if root.id in before else ELSEWHERE)
+        for root, far in _roots(plan, members[0], fixed)
+    }
+
+    def bound(root_id: str) -> int:
+        return around[root_id] + least.get((root_id, asked), 0)
+
+    best: tuple[int, list[Assignment]] | None = None
+    for root_id in sorted(around, key=bound):
+        if best is not None and best[0] <= bound(root_id):
+            break
+        root = plan.board(root_id)
+        rows = _on_root(plan, root, members, taken) if root is not None else None
+        least[root_id, asked] = NO_ROOM if rows is None else _pins_cost(plan, members, rows)
+        if rows is not None and (best is None or bound(root_id) < best[0]):
+            best = bound(root_id), rows
+    return best[1] if best is not None else None
 
 
 def _sit(taken: _Taken, signal: Signal, row: Assignment, plan: Plan) -> None:
