@@ -2,6 +2,8 @@
 
 from collections.abc import Callable
 
+from pydantic import ValidationError
+
 from aldea.core.base.errors import AldeaError, InputError
 from aldea.core.plan.document import Plan
 from aldea.core.wiring.numbers import with_numbers
@@ -27,7 +29,7 @@ def edit_draft(
         kept = keep_change(
             connection,
             access.house.id,
-            lambda plan: with_numbers(plan, change(plan)),
+            lambda plan: with_numbers(plan, _said(change, plan)),
             version_read=version,
             by=access.account,
             at_ms=access.now_ms,
@@ -42,6 +44,20 @@ def edit_draft(
                 what=f"{what}.",
             )
     return kept
+
+
+def _said(change: Change, plan: Plan) -> Plan:
+    """A change done; what a part of the plan cannot be is refused at its field, in words."""
+    try:
+        return change(plan)
+    except ValidationError as exc:
+        first = exc.errors(include_url=False)[0]
+        field = str(first["loc"][-1]) if first["loc"] else "what was typed"
+        raise InputError(
+            field,
+            got=repr(first.get("input"))[:80],
+            allowed=str(first["msg"])[:1].lower() + str(first["msg"])[1:],
+        ) from exc
 
 
 def refused_edit(
