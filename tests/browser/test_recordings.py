@@ -5,7 +5,7 @@ import re
 
 import pytest
 from playwright.sync_api import expect
-from tests.browser.driving import HOUSE, sign_in
+from tests.browser.driving import HOUSE, settle, sign_in
 from tests.browser.looking import LOOK, serious
 from tests.web.benches.calibrate.recordings.recorded import EMPTY, GAPS, OCCUPIED, bench_at
 
@@ -79,7 +79,9 @@ def test_every_bench_is_used_once_with_what_the_mill_recorded(page, base):
     page.locator("tr", has_text="Photodiode").get_by_role("link", name="Lay out").click()
     page.goto(f"{base}{HOUSE}/layout?part=probe:stair_light")
     page.locator("#f-sensor_kind").select_option("photodiode")
-    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    settle(page)
+    with page.expect_navigation():
+        page.get_by_role("button", name=re.compile("^Keep K")).click()
     expect(page.get_by_label("Responsivity")).to_be_visible()
     page.goto(base + bench_at("photodiode", "stair_light"))
     for label, value in (("Covered", "0.02"), ("In a known light", "100"), ("which is", "10")):

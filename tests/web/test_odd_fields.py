@@ -1,7 +1,7 @@
 """Odd fields of Lay out and Controls: refused in words, and nothing is kept."""
 
 import pytest
-from tests.web.pages import H, draft
+from tests.web.pages import H, draft, found_in
 
 LONG = "x" * 81
 ODD = [
@@ -51,3 +51,31 @@ def test_a_form_is_made_anew_for_what_is_chosen_and_stores_nothing(signed, sent)
     assert answer.status_code == 200
     assert 'name="name"' in answer.text
     assert draft(client) == before
+
+
+def test_a_form_made_anew_is_read_as_what_it_was_made_for(signed):
+    """A new probe of another quantity, made in a way that the first form did not offer."""
+    client = signed("jon")
+    typed = {"part_kind": "probe", "name": "Hatch", "quantity": "distance", "place": "loft"}
+    form = client.post(f"{H}/layout/form", data={**typed, "sensor_kind": "echo"}).text
+    made_for = found_in(r'name="form_of" value="([^"]*)"', form)
+    assert made_for == "distance|echo"
+    sent = {**typed, "sensor_kind": "echo", "occupied_below_m": "0.4", "form_of": made_for}
+    version = str(draft(client)["version"])
+    assert client.post(f"{H}/layout/part", data={**sent, "version": version}).status_code == 303
+    probe = next(p for p in draft(client)["plan"]["probes"] if p["id"] == "hatch")
+    assert (probe["quantity"], probe["sensor"]["kind"]) == ("distance", "echo")
+    assert (probe["range"]["high"], probe["sensor"]["occupied_below_m"]) == (6.0, 0.4)
+    client.post(f"{H}/draft/undo", data={"version": str(draft(client)["version"])})
+
+
+def test_without_scripts_another_quantity_brings_its_own_range(signed):
+    """The form is the old one then: its range is that of the quantity before, and is not taken."""
+    client = signed("jon")
+    sent = {"part_kind": "probe", "name": "Damp", "quantity": "relative_humidity", "place": "loft",
+            "low": "-30", "high": "80", "form_of": "air_temperature|",
+            "version": str(draft(client)["version"])}  # fmt: skip
+    assert client.post(f"{H}/layout/part", data=sent).status_code == 303
+    probe = next(p for p in draft(client)["plan"]["probes"] if p["id"] == "damp")
+    assert probe["range"] == {"low": 0.0, "high": 100.0}
+    client.post(f"{H}/draft/undo", data={"version": str(draft(client)["version"])})

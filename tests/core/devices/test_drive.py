@@ -22,7 +22,11 @@ def skylight(**update: object) -> Plan:
     [
         ({"shut_contact": "skylight_open"}, "one-contact-skylight", "severe"),
         ({"shut_contact": "stair_light"}, "told-by-skylight-shut_contact", "severe"),
-        ({"position": "both", "open_at_m": 2.0, "shut_at_m": 0.5}, "position-skylight", "severe"),
+        (
+            {"position": "both", "open_at_m": 2.0, "shut_at_m": 0.5},
+            "no-distance-skylight",
+            "severe",
+        ),
         ({"position": "both", "distance_probe": "cart_distance"}, "ends-skylight", "open"),
         (
             {

@@ -32,10 +32,11 @@ from aldea.web.shell.page import (
     render_bench,
 )
 from aldea.web.shell.part_form.parts import KIND_NAMES, groups_of
-from aldea.web.shell.part_form.reading import as_typed, new_part, read_part
+from aldea.web.shell.part_form.reading import as_made, as_typed, form_of, new_part, read_part
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+OF_A_KIND = ("load_class", "nature", "volts", "runs_on", "supply")  # what a kind of load brings
 ADDED = ("place", "load", "probe", "control", "board", "supply")
 
 
@@ -56,6 +57,8 @@ def layout_page(
     """The bench with one part chosen, or a new one begun."""
     plan = opened.plan
     kind, part = _chosen(plan, chosen, adding, typed or {})
+    if part is not None and kind != "house" and typed:
+        part = as_made(plan, kind, part, typed)
     groups: tuple[Group, ...] = groups_of(plan, kind, part) if part is not None else ()
     if adding and groups:
         groups = (replace(groups[0], title=f"New {kind}"), *groups[1:])
@@ -71,6 +74,7 @@ def layout_page(
         kind=kind,
         part_id="" if adding or part is None else getattr(part, "id", ""),
         groups=groups,
+        form_of=form_of(groups),
         typed=typed or {},
         errors=errors or {},
         refusal=refusal,
@@ -152,6 +156,7 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
         raise InputError("part", got=repr(kind), allowed=", ".join(ADDED))
     fields = Fields(typed)
     try:
+        part = as_made(opened.plan, found, part, typed) if found != "house" else part
         made = read_part(fields, opened.plan, found, part)
     except InputError:
         return layout_page(
@@ -196,18 +201,28 @@ def form_anew(request: Request, state: State, access: MemberAccess, form: Sent) 
     if part is None:
         raise InputError("part", got=repr(kind)[:80], allowed=", ".join(ADDED))
     groups = groups_of(opened.plan, kind, as_typed(opened.plan, kind, part, typed))
-    if request.headers.get("HX-Trigger-Name") == "quantity":
-        # Figures of another quantity are those of its own defaults.
-        typed = {field.name: typed.get(field.name, field.value) for field in groups[0].fields}
+    typed = _still_meant(typed, groups, request.headers.get("HX-Trigger-Name", ""))
     return render(
         request,
         "layout/fields.html",
         groups=groups,
+        form_of=form_of(groups),
         typed=_still_offered(typed, groups),
         errors={},
         here=f"{opened.base}/layout",
         may_build=access.may_build,
     )
+
+
+def _still_meant(typed: dict[str, str], groups: tuple[Group, ...], changed: str) -> dict[str, str]:
+    """What was typed, without the figures that another choice brings of its own."""
+    if changed == "quantity":
+        return {field.name: typed.get(field.name, field.value) for field in groups[0].fields}
+    gone = set(OF_A_KIND) if changed == "kind" else set()
+    if changed in ("kind", "sensor_kind"):
+        figures = [group for group in groups[1:] if group.inside not in ("", "range")]
+        gone |= {field.name for group in figures for field in group.fields}
+    return {key: value for key, value in typed.items() if key not in gone}
 
 
 def _still_offered(typed: dict[str, str], groups: tuple[Group, ...]) -> dict[str, str]:

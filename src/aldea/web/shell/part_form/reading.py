@@ -21,7 +21,7 @@ from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, RelayOutput, Supply, TransistorSwitch
 from aldea.core.wiring.retype import with_board
-from aldea.web.shell.form_fields import Field
+from aldea.web.shell.form_fields import Field, Group
 from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.part_form.devices import PART_OF
 from aldea.web.shell.part_form.parts import groups_of
@@ -218,6 +218,17 @@ def _cable(update: dict[str, Any], probe: Probe) -> dict[str, Any]:
     kind, cores = update.pop("cable_kind"), update.pop("cores", probe.cable.cores)
     made = Cable(cores=cores, twisted="twisted" in kind, screened="screened" in kind)
     return {**update, "cable": made}
+
+
+def form_of(groups: tuple[Group, ...]) -> str:
+    """What a form was made for: the choices that other figures hang on, in one line."""
+    return "|".join(f.value for group in groups for f in group.fields if f.remade)
+
+
+def as_made(plan: Plan, kind: str, part: Any, sent: Mapping[str, str]) -> Any:
+    """The part that a sent form was made for: as it is, or as the form was made anew for it."""
+    anew = as_typed(plan, kind, part, sent)
+    return anew if sent.get("form_of") == form_of(groups_of(plan, kind, anew)) else part
 
 
 def as_typed(plan: Plan, kind: str, part: Any, sent: Mapping[str, str]) -> Any:

@@ -27,19 +27,25 @@ def drives_known(plan: Plan) -> Iterator[Finding]:
             continue
         by_contacts, by_distance = drive.position != "distance", drive.position != "contacts"
         contacts = drive.open_contact and drive.shut_contact
-        if (by_contacts and not contacts) or (by_distance and not drive.distance_probe):
-            lacks_contacts = by_contacts and not contacts
+        if by_contacts and not contacts:
             yield Finding(
                 key=f"position-{load.id}",
                 weight="severe",
                 head=f"{load.name}: nobody knows which way a pulse moves it.",
                 why="One pulse opens, stops or shuts; only two end contacts or a distance tell.",
-                mend="Put an end contact at each end."
-                if lacks_contacts
-                else "Choose its distance probe.",
+                mend="Put an end contact at each end.",
                 at=f"load:{load.id}",
-                press="Add two end contacts" if lacks_contacts else "",
-                apply=change_around(_with_contacts, load.id) if lacks_contacts else None,
+                press="Add two end contacts",
+                apply=change_around(_with_contacts, load.id),
+            )
+        if by_distance and not drive.distance_probe:
+            yield Finding(
+                key=f"no-distance-{load.id}",
+                weight="severe",
+                head=f"{load.name}: no probe tells its distance.",
+                why="Its position is to come from a distance.",
+                mend="Choose its distance probe at Lay out.",
+                at=f"load:{load.id}",
             )
         yield from _told_apart(load, drive)
 
