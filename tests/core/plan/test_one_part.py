@@ -18,7 +18,7 @@ from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
 from aldea.core.wiring.parts import part_lines
-from aldea.core.wiring.reassign import assigned_again
+from aldea.core.wiring.reassign import give_new_pins
 from aldea.core.wiring.signals import signals
 from aldea.demo.mill import mill_plan
 
@@ -31,7 +31,8 @@ def with_climate(key: str = "climate") -> Plan:
         probe_id="press", name="Press", place="drying_room", quantity=several.gives[0][0]
     ).model_copy(update={"sensor": sensor, "cable_m": 0.5})
     plan = with_sisters(mill_plan(), lead, several)
-    return assigned_again(plan, *(s.id for s in signals(plan) if s.owner == "probe:press"))
+    lines = (s.id for s in signals(plan) if s.owner == "probe:press")
+    return give_new_pins(*lines)(plan)
 
 
 @pytest.mark.parametrize("key", SEVERAL)

@@ -13,7 +13,7 @@ from aldea.core.plan.edits import part_of, put_part, remove_part
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.numbers import issued, numbers_in_use, since_issue, with_numbers
-from aldea.core.wiring.reassign import assigned_again
+from aldea.core.wiring.reassign import give_new_pins
 from aldea.core.wiring.relays import with_relays
 from aldea.core.wiring.retype import with_board
 from aldea.core.wiring.signals import signals
@@ -34,7 +34,7 @@ def edited(plan: Plan, chance: random.Random) -> Plan:
         load = new_load(load_id=load_id, name=load_id, place="loft", kind="relay")
         made = plan.model_copy(update={"loads": (load, *plan.loads)})
         made = with_relays(made, load_id)
-        return assigned_again(made, f"relay:{made.relays[-1].id}.coil")
+        return give_new_pins(f"relay:{made.relays[-1].id}.coil")(made)
     if what == "probe":
         probe_id = f"p{chance.randrange(10**6)}"
         like = part_of(plan, "probe", "rack_top")
@@ -42,9 +42,9 @@ def edited(plan: Plan, chance: random.Random) -> Plan:
             probe_id=probe_id, name=probe_id, place="loft", quantity="air_temperature"
         ).model_copy(update={"sensor": like.sensor})
         made = plan.model_copy(update={"probes": (probe, *plan.probes)})
-        return assigned_again(made, f"probe:{probe_id}.sense")
+        return give_new_pins(f"probe:{probe_id}.sense")(made)
     row = chance.choice(plan.assignments)
-    return assigned_again(plan, row.signal)
+    return give_new_pins(row.signal)(plan)
 
 
 @settings(max_examples=15, deadline=None)
@@ -78,7 +78,7 @@ def test_a_sheet_that_is_issued_tells_what_changed_since_and_frees_what_is_gone(
     less = with_numbers(plan, remove_part(plan, "probe", "rack_foot"))
     assert {row.number for row in since_issue(less)} == gone
     assert all(row.words.startswith("gone:") for row in since_issue(less))
-    moved = with_numbers(plan, assigned_again(plan, "relay:k5.coil"))
+    moved = with_numbers(plan, give_new_pins("relay:k5.coil")(plan))
     if moved.assignments != plan.assignments:
         assert [row.words[:4] for row in since_issue(moved)] == ["now "]
     again = issued(less)
