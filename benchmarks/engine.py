@@ -47,7 +47,7 @@ def shaped(shape: Shape) -> tuple[CompiledPlan, Samples]:
     """The plan of a shape, and thirty recorded days for each of its probes."""
     base = mill_plan(on=62.0, off=56.0, min_on_s=300.0, min_off_s=300.0)
     claim = base.claims[0]
-    load, probe = base.load(claim.load), base.probe(claim.condition.probe)
+    load, probe = base.load(claim.load), base.probe(claim.band.probe)
     assert load is not None
     assert probe is not None
     smoothing = Smoothing(tau_s=shape.tau_s) if shape.tau_s else None
@@ -64,11 +64,11 @@ def shaped(shape: Shape) -> tuple[CompiledPlan, Samples]:
             Claim(
                 id=f"c{row}",
                 load=f"l{row}",
-                condition=claim.condition.model_copy(
+                condition=claim.band.model_copy(
                     update={
                         "probe": f"p{row % shape.probes}",
-                        "on": claim.condition.on + row / 10,
-                        "off": claim.condition.off + row / 10,
+                        "on": claim.band.on + row / 10,
+                        "off": claim.band.off + row / 10,
                     }
                 ),
             )

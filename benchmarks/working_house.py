@@ -2,17 +2,8 @@
 
 import numpy as np
 
-from aldea.core.plan.document import (
-    Band,
-    Calibration,
-    Claim,
-    House,
-    Load,
-    Place,
-    Plan,
-    Probe,
-    Range,
-)
+from aldea.core.plan.conditions import Band
+from aldea.core.plan.document import Calibration, Claim, House, Load, Place, Plan, Probe, Range
 from aldea.core.readings.trace import Trace
 
 DAY_MS = 86_400_000

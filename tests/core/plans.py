@@ -4,8 +4,8 @@ from typing import Any
 
 import numpy as np
 
+from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import (
-    Band,
     Calibration,
     Claim,
     House,

@@ -80,7 +80,7 @@ def test_two_drafts_read_at_one_version_cannot_both_be_kept(database):
         keep_draft(
             connection, house, mill_plan(on=64.0), version_read=draft.version, by=by, at_ms=2
         )
-    assert refused.value.current.plan.claims[0].condition.on == 63.0
+    assert refused.value.current.plan.claims[0].band.on == 63.0
     with database.begin() as connection:
         assert read_draft(connection, house).version == draft.version + 1
 

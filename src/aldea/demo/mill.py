@@ -6,12 +6,11 @@ from functools import cache
 from aldea.core.base.quantities import Quantity
 from aldea.core.devices.loads.classes import LoadClass
 from aldea.core.devices.loads.models import LoadType
+from aldea.core.plan.conditions import Band, Limit
 from aldea.core.plan.document import (
-    Band,
     Calibration,
     Claim,
     House,
-    Limit,
     Load,
     Place,
     PlaceType,
@@ -199,7 +198,7 @@ def mill_plan(
     times = {"min_on_s": min_on_s, "min_off_s": min_off_s}
     whole = _whole()
     claim = whole.claims[0]
-    band = claim.condition.model_copy(update={"on": on, "off": off})
+    band = claim.band.model_copy(update={"on": on, "off": off})
     loads = tuple(
         load.model_copy(update=times) if load.id == DEHUMIDIFIER else load for load in whole.loads
     )

@@ -7,8 +7,9 @@ from aldea.core.base.errors import InputError
 from aldea.core.devices.sensors.bus.model import BusSensor
 from aldea.core.devices.sensors.models import SEVERAL
 from aldea.core.plan.check import check_plan
+from aldea.core.plan.conditions import Band
 from aldea.core.plan.defaults import new_load, new_place, new_probe
-from aldea.core.plan.document import Band, Claim, Plan
+from aldea.core.plan.document import Claim, Plan
 from aldea.core.plan.edits import part_of, put_part, remove_part
 from aldea.core.plan.hands import Control
 from aldea.core.plan.one_part import with_sisters
@@ -89,7 +90,7 @@ def test_each_copy_is_its_own_in_its_references():
         claims = [c for c in plan.claims if f"claim:{c.id}" in mine]
         assert len(claims) == 1
         assert f"load:{claims[0].load}" in mine
-        assert f"probe:{claims[0].condition.probe}" in mine
+        assert f"probe:{claims[0].band.probe}" in mine
         (sister,) = [p for p in plan.probes if f"probe:{p.id}" in mine and p.part_with]
         assert f"probe:{sister.part_with}" in mine
         (button,) = [c for c in plan.controls if f"control:{c.id}" in mine]
@@ -106,7 +107,7 @@ def test_one_change_reaches_all_copies_and_leaves_them_what_is_their_own():
     relay = part_of(plan, "relay", "k1").model_copy(update={"active": "low"})
     plan = put_part(plan, "relay", relay)
     claim = plan.claims[0]
-    warmer = claim.condition.model_copy(update={"on": 18.0})
+    warmer = claim.band.model_copy(update={"on": 18.0})
     plan = plan.model_copy(
         update={"claims": (claim.model_copy(update={"condition": warmer}), *plan.claims[1:])}
     )
@@ -116,7 +117,7 @@ def test_one_change_reaches_all_copies_and_leaves_them_what_is_their_own():
     assert [load.min_on_s for load in done.loads] == [60.0] * 3
     assert [relay.active for relay in done.relays] == ["low"] * 3
     assert [c.condition.on for c in done.claims] == [18.0] * 3
-    assert len({c.condition.probe for c in done.claims}) == 3
+    assert len({c.band.probe for c in done.claims}) == 3
     assert [load.name for load in done.loads] == [load.name for load in plan.loads]
     assert part_of(done, "probe", "air_2").calibration.intercept == 0.7
     assert part_of(done, "probe", "air").calibration.intercept == 0.0

@@ -1,169 +1,212 @@
-"""From the plan document to flat typed arrays: index instead of name."""
+"""From the plan document to flat typed tables: index instead of name."""
 
 from dataclasses import dataclass
 
-import numpy as np
-
-from aldea.core.base.arrays import IntArray
 from aldea.core.base.errors import PlanError
-from aldea.core.engine import layout as lay
+from aldea.core.engine.compiling.claims import ClaimTable
+from aldea.core.engine.compiling.conditions import ConditionTable
+from aldea.core.engine.compiling.loads import LineName, LoadTable
+from aldea.core.engine.compiling.memory import Known, memory_table
+from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
+from aldea.core.engine.compiling.people import WALL_AUTHOR, ActionTable, ControlTable
+from aldea.core.engine.compiling.reading import (
+    position_probes,
+    probes_of_claim,
+    probes_under,
+    readings_of,
+    working_claims,
+)
+from aldea.core.engine.compiling.signals import SignalTable
 from aldea.core.engine.scan.arrays import PlanArrays
-from aldea.core.plan.document import Claim, Load, Plan, Probe
+from aldea.core.plan.document import Load, Plan, Probe
 
-MS_PER_S = 1000
+__all__ = ["ClaimRow", "CompiledPlan", "LineName", "compile_plan"]
 
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ClaimRow:
-    """What a row of the claims table means."""
-
-    load: str
-    rank: int
-    claim: str | None  # the plan's claim, for a demand
-    probe: str | None
+MOMENTS_A_DAY = 96  # of one schedule, at most
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CompiledPlan:
-    """A compiled plan: its arrays, and what their rows mean."""
+    """A compiled plan: its tables, and what their rows mean.
 
+    `inputs` are the digital inputs: `probe:<id>` for contacts and motion, `control:<id>` for what
+    people work. `authors` are those who may speak with a hand, the wall switch first.
+    """
+
+    plan: Plan
     period_ms: int
     probe_ids: tuple[str, ...]
     load_ids: tuple[str, ...]
     claim_rows: tuple[ClaimRow, ...]
+    line_names: tuple[LineName, ...]
+    input_ids: tuple[str, ...]
+    authors: tuple[str, ...]
+    codes: tuple[str, ...]
+    mode_ids: tuple[str, ...]
+    doorway_ids: tuple[str, ...]
+    schedule_ids: tuple[str, ...]
+    conditions: dict[str, int]
+    field_names: tuple[str, ...]
+    sun: bool
     arrays: PlanArrays
 
     def load_index(self, load_id: str) -> int:
         """Row of a load; `PlanError` where nothing switches it yet."""
-        try:
-            return self.load_ids.index(load_id)
-        except ValueError as exc:
-            raise PlanError(
-                f"load {load_id}",
-                got="no working load of that id",
-                allowed=", ".join(self.load_ids) or "none: nothing is set to work yet",
-            ) from exc
+        return Rows.of("load", self.load_ids).find(load_id)
 
 
-def compile_plan(plan: Plan) -> CompiledPlan:
-    """Compile the working loads of a plan, their claims and the probes that these read.
+def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
+    """Compile the working loads of a plan, their claims and all that these read.
 
-    Planned loads and probes are left out: they switch nothing yet.
+    Planned loads and probes are left out: they switch nothing yet. With `every_probe` all working
+    probes are judged, also those that no rule reads. Raises `PlanError` where a rule names what is
+    not there, or stands on itself.
     """
     loads = [load for load in plan.loads if load.stage == "working"]
-    claims = {load.id: plan.claims_of(load.id) for load in loads}
-    read = {claim.condition.probe for rows in claims.values() for claim in rows}
-    probes = [probe for probe in plan.probes if probe.id in read]
+    probes = _probes(plan, loads, every_probe=every_probe)
+    load_rows = Rows.of("load", (load.id for load in loads))
+    modes = Rows.of("mode", (mode.id for mode in plan.modes))
+    doorways = Rows.of("doorway", (door.id for door in plan.doorways))
+    schedules = Rows.of("schedule", (schedule.id for schedule in plan.schedules))
+    inputs = Rows("input")
+    authors = Rows.of("author", (WALL_AUTHOR,))
+    signals = SignalTable(plan, Rows.of("probe", (probe.id for probe in probes)))
+    conditions = ConditionTable(
+        plan=plan,
+        signals=signals,
+        inputs=inputs,
+        loads=load_rows,
+        probes=signals.probes,
+        modes=modes,
+        doorways=doorways,
+        schedules=schedules,
+    )
+    for row in plan.conditions:
+        if _readable(plan, row.condition):
+            conditions.name(row.id)
+    claims = ClaimTable(plan, conditions, [], [], [])
+    table = LoadTable(plan, claims, signals, inputs)
+    for index, load in enumerate(loads):
+        table.add(index, load)
+    actions = ActionTable(plan, load_rows, modes, claims.names)
+    controls = ControlTable(plan, actions, inputs, authors, Rows("code"))
+    for control in plan.controls:
+        controls.add(control)
+    doors = _doorways(plan, inputs)
+    memory, names = memory_table(
+        plan,
+        Known(
+            loads=load_rows,
+            modes=modes,
+            doorways=doorways,
+            schedules=schedules,
+            conditions=conditions,
+            load_rows=table.rows,
+            claims=claims.names,
+            trips=claims.trips,
+            moments_a_day=MOMENTS_A_DAY,
+        ),
+    )
+    return CompiledPlan(
+        plan=plan,
+        period_ms=plan.scan_period_ms,
+        probe_ids=signals.probes.names,
+        load_ids=load_rows.names,
+        claim_rows=tuple(claims.names),
+        line_names=tuple(table.line_names),
+        input_ids=inputs.names,
+        authors=authors.names,
+        codes=controls.codes.names,
+        mode_ids=modes.names,
+        doorway_ids=doorways.names,
+        schedule_ids=schedules.names,
+        conditions=dict(conditions.named),
+        field_names=names,
+        sun=conditions.sun,
+        arrays=PlanArrays(
+            probes=signals.table(probes),
+            conditions=conditions.table(),
+            loads=table.table(*_exclusive(plan, table.line_names)),
+            people=controls.table(_modes(plan), doors),
+            memory=memory,
+        ),
+    )
+
+
+def _probes(plan: Plan, loads: list[Load], *, every_probe: bool) -> list[Probe]:
+    """The probes that are read as values, in the plan's order."""
+    read: set[str] = set()
+    for load in loads:
+        read.update(position_probes(load))
+        for claim in working_claims(plan, load.id):
+            read.update(probes_of_claim(plan, claim))
+            if claim.probe is not None:
+                read.add(claim.probe)
+    named = set(read)
+    for row in plan.conditions:
+        if _readable(plan, row.condition):
+            for name in readings_of(plan, row.condition):
+                named.update(probes_under(plan, name))
+    wanted = named | _judged(plan)
+    probes = [
+        probe
+        for probe in plan.probes
+        if probe.id in wanted or (every_probe and probe.stage == "working")
+    ]
     for probe in probes:
         if probe.stage != "working":
             raise PlanError(
                 f"probe {probe.id}",
                 got="stage planned",
                 allowed="working, for a working load reads it",
+                mend="Set the probe to work, or take out the rule that reads it.",
             )
-    probe_row = {probe.id: row for row, probe in enumerate(probes)}
-    conditions = [claim for rows in claims.values() for claim in rows]
-    condition_row = {claim.id: row for row, claim in enumerate(conditions)}
-    ki, names, spans = _claim_table(loads, claims, probe_row, condition_row)
-    return CompiledPlan(
-        period_ms=plan.scan_period_ms,
-        probe_ids=tuple(probe_row),
-        load_ids=tuple(load.id for load in loads),
-        claim_rows=names,
-        arrays=PlanArrays(
-            probe_floats=_table(
-                [_probe_floats(probe) for probe in probes], lay.P_FLOATS, np.float64
-            ),
-            probe_ints=_table([_probe_ints(probe) for probe in probes], lay.P_INTS, np.int64),
-            marks=_table([[c.condition.on, c.condition.off] for c in conditions], 2, np.float64),
-            condition_ints=_table(
-                [_condition_ints(c, probe_row) for c in conditions], lay.C_INTS, np.int64
-            ),
-            claims=ki,
-            loads=_table(
-                [_load_ints(load, *spans[load.id]) for load in loads], lay.L_INTS, np.int64
-            ),
-        ),
-    )
+    return probes
 
 
-def _table(rows: list[list[float]], width: int, kind: type) -> np.ndarray:
-    return np.array(rows, dtype=kind).reshape(len(rows), width)
+def _judged(plan: Plan) -> set[str]:
+    """The probes whose quality alone is looked at."""
+    from aldea.core.engine.compiling.reading import expanded  # noqa: PLC0415
+    from aldea.core.plan.conditions import QualityIs  # noqa: PLC0415
+
+    rules = [row.condition for row in plan.conditions if _readable(plan, row.condition)]
+    working = {load.id for load in plan.loads if load.stage == "working"}
+    rules += [c.condition for c in plan.claims if c.condition and c.load in working]
+    return {
+        part.probe for rule in rules for part in expanded(plan, rule) if isinstance(part, QualityIs)
+    }
 
 
-def _ms(seconds: float) -> int:
-    return round(seconds * MS_PER_S)
+def _readable(plan: Plan, condition: object) -> bool:
+    """Whether a named condition rests on working probes alone."""
+    for name in readings_of(plan, condition):
+        for probe_id in probes_under(plan, name):
+            probe = plan.probe(probe_id)
+            if probe is None or probe.stage != "working":
+                return False
+    return True
 
 
-def _probe_floats(probe: Probe) -> list[float]:
-    row = [0.0] * lay.P_FLOATS
-    row[lay.P_SLOPE] = probe.calibration.slope
-    row[lay.P_INTERCEPT] = probe.calibration.intercept
-    row[lay.P_LOW] = probe.range.low
-    row[lay.P_HIGH] = probe.range.high
-    row[lay.P_TAU_S] = probe.smoothing.tau_s if probe.smoothing else 0.0
-    row[lay.P_STUCK_BAND] = probe.stuck.band if probe.stuck else 0.0
-    return row
+def _exclusive(plan: Plan, lines: list[LineName]) -> tuple[list[list[int]], list[int]]:
+    row_of = {name.relay: row for row, name in enumerate(lines) if name.relay is not None}
+    groups: list[list[int]] = []
+    members: list[int] = []
+    for group in plan.exclusive:
+        there = [row_of[relay] for relay in group.relays if relay in row_of]
+        groups.append([len(members), len(members) + len(there), ms(group.dead_s)])
+        members += there
+    return groups, members
 
 
-def _probe_ints(probe: Probe) -> list[float]:
-    row: list[float] = [0] * lay.P_INTS
-    row[lay.P_STALE_MS] = _ms(probe.stale_after_s)
-    row[lay.P_STUCK_MS] = _ms(probe.stuck.after_s) if probe.stuck else 0
-    row[lay.P_GOOD_RUN] = probe.good_run
-    return row
+def _modes(plan: Plan) -> list[list[int]]:
+    return [
+        [mode.values.index(mode.start) if mode.start in mode.values else 0, len(mode.values)]
+        for mode in plan.modes
+    ]
 
 
-def _condition_ints(claim: Claim, probe_row: dict[str, int]) -> list[float]:
-    band = claim.condition
-    row: list[float] = [0] * lay.C_INTS
-    row[lay.C_PROBE] = probe_row[band.probe]
-    row[lay.C_RISING] = int(band.direction == "rising")
-    row[lay.C_DELAY_ON_MS] = _ms(band.delay_on_s)
-    row[lay.C_DELAY_OFF_MS] = _ms(band.delay_off_s)
-    return row
-
-
-def _load_ints(load: Load, first: int, end: int) -> list[float]:
-    row: list[float] = [0] * lay.L_INTS
-    row[lay.L_FIRST], row[lay.L_END] = first, end
-    row[lay.L_MIN_ON_MS] = _ms(load.min_on_s)
-    row[lay.L_MIN_OFF_MS] = _ms(load.min_off_s)
-    row[lay.L_POLICY] = lay.POLICY_CODES[load.power_return.policy]
-    row[lay.L_RETURN_DELAY_MS] = _ms(load.power_return.delay_s)
-    return row
-
-
-def _claim_table(
-    loads: list[Load],
-    claims: dict[str, tuple[Claim, ...]],
-    probe_row: dict[str, int],
-    condition_row: dict[str, int],
-) -> tuple[IntArray, tuple[ClaimRow, ...], dict[str, tuple[int, int]]]:
-    rows: list[list[float]] = []
-    names: list[ClaimRow] = []
-    spans: dict[str, tuple[int, int]] = {}
-
-    def add(load: int, name: ClaimRow, want: int, condition: int, after_ms: int) -> None:
-        row: list[float] = [0] * lay.K_INTS
-        row[lay.K_LOAD], row[lay.K_RANK], row[lay.K_WANT] = load, name.rank, want
-        row[lay.K_CONDITION] = condition
-        row[lay.K_PROBE] = probe_row[name.probe] if name.probe else -1
-        row[lay.K_AFTER_MS] = after_ms
-        rows.append(row)
-        names.append(name)
-
-    for index, load in enumerate(loads):
-        first = len(rows)
-        silent = load.silent
-        for probe in dict.fromkeys(claim.condition.probe for claim in claims[load.id]):
-            name = ClaimRow(load=load.id, rank=lay.RANK_FAULT, claim=None, probe=probe)
-            add(index, name, int(silent.state == "on"), -1, _ms(silent.after_s))
-        for claim in claims[load.id]:
-            name = ClaimRow(
-                load=load.id, rank=lay.RANK_DEMAND, claim=claim.id, probe=claim.condition.probe
-            )
-            add(index, name, 1, condition_row[claim.id], 0)
-        add(index, ClaimRow(load=load.id, rank=lay.RANK_REST, claim=None, probe=None), 0, -1, 0)
-        spans[load.id] = (first, len(rows))
-    return _table(rows, lay.K_INTS, np.int64), tuple(names), spans
+def _doorways(plan: Plan, inputs: Rows) -> list[list[int]]:
+    return [
+        [inputs.give(f"probe:{door.outer}"), inputs.give(f"probe:{door.inner}"), ms(door.within_s)]
+        for door in plan.doorways
+    ]

@@ -1,58 +1,109 @@
-"""Where each field stands in the flat arrays of a compiled plan and of its state.
+"""The codes that a compiled plan, a scan and the readers of its events share.
 
-Rows are probes, conditions, claims or loads; columns are the constants below. One place, so that
-the compiler, the scan and the reader of events can never disagree.
+One place, so that the compiler, the scan and who reads events can never disagree. The columns of
+each table stand beside the table, in `core.engine.tables`.
 """
 
 NEVER = -(2**61)  # an instant before every other
 FOREVER = 2**61
-
-# Probe parameters as float64.
-P_SLOPE, P_INTERCEPT, P_LOW, P_HIGH, P_TAU_S, P_STUCK_BAND = range(6)
-P_FLOATS = 6
-# probe parameters, int64
-P_STALE_MS, P_STUCK_MS, P_GOOD_RUN = range(3)
-P_INTS = 3
-# Conditions: the marks as float64, the rest as int64.
-C_ON, C_OFF = range(2)
-C_FLOATS = 2
-C_PROBE, C_RISING, C_DELAY_ON_MS, C_DELAY_OFF_MS = range(4)
-C_INTS = 4
-# claims, int64, sorted by load and then strongest first
-K_LOAD, K_RANK, K_WANT, K_CONDITION, K_PROBE, K_AFTER_MS = range(6)
-K_INTS = 6
-# load parameters, int64
-L_FIRST, L_END, L_MIN_ON_MS, L_MIN_OFF_MS, L_POLICY, L_RETURN_DELAY_MS = range(6)
-L_INTS = 6
-
-# probe state: float64 and int64
-S_FILTERED, S_VALUE, S_ANCHOR = range(3)
-S_FLOATS = 3
-S_LAST_MS, S_GOOD_MS, S_QUALITY, S_RUN, S_ANCHOR_MS, S_SEEN_QUALITY, S_ENTERED_MS = range(7)
-S_INTS = 7
-# condition state, int64
-B_RAW, B_SINCE_MS, B_OUT, B_LET_GO, B_LOCKED = range(5)
-B_INTS = 5
-# load state, int64
-O_STATE, O_CHANGED_MS, O_DECIDER, O_INHIBIT, O_BOOT_UNTIL_MS, O_ASKED, O_CITED = range(7)
-O_INTS = 7
+NONE = -1  # in the place of a row or of a time: there is none
 
 # quality of a probe
-GOOD, RANGE, STUCK, STALE, WARMING = range(5)
-QUALITY_NAMES = ("good", "range", "stuck", "stale", "warming")
+GOOD, RANGE, STUCK, STALE, WARMING, JUMP = range(6)
+QUALITY_NAMES = ("good", "range", "stuck", "stale", "warming", "jump")
 # ranks, strongest first
-RANK_FAULT, RANK_DEMAND, RANK_REST = 3, 6, 7
-RANK_NAMES = {0: "no power", 3: "fault", 6: "demand", 7: "idle"}
-# what delays a wanted change
-INHIBIT_NONE, INHIBIT_MIN_ON, INHIBIT_MIN_OFF, INHIBIT_RETURN_DELAY, INHIBIT_RETURN_OFF = range(5)
-INHIBIT_NAMES = ("", "min on", "min off", "return delay", "return off")
+RANK_TRIP, RANK_INTERLOCK, RANK_FAULT, RANK_HAND, RANK_SCHEDULE, RANK_DEMAND, RANK_REST = range(
+    1, 8
+)
+RANK_NAMES = {
+    0: "no power",
+    1: "trip",
+    2: "interlock",
+    3: "fault",
+    4: "hand",
+    5: "schedule",
+    6: "demand",
+    7: "idle",
+}
+RANK_CODES = {name: code for code, name in RANK_NAMES.items()}
+# what delays a wanted change, in the order in which it is looked at
+(
+    INHIBIT_NONE,
+    INHIBIT_MIN_ON,
+    INHIBIT_MIN_OFF,
+    INHIBIT_BOOT_DELAY,
+    INHIBIT_RETURN_OFF,
+    INHIBIT_MAX_ON,
+    INHIBIT_STARTS,
+    INHIBIT_EXCLUSIVE,
+    INHIBIT_BREAK,
+    INHIBIT_MOVING,
+) = range(10)
+INHIBIT_NAMES = (
+    "",
+    "min on",
+    "min off",
+    "boot delay",
+    "return off",
+    "max on",
+    "starts per hour",
+    "exclusive",
+    "break before make",
+    "moving",
+)
 # What a load does after a power cut.
 POLICY_OFF, POLICY_DECIDE, POLICY_LAST = range(3)
 POLICY_CODES = {"off": POLICY_OFF, "decide": POLICY_DECIDE, "last": POLICY_LAST}
+# How a hand claim ends.
+SCHOOL_TIME, SCHOOL_AGREEMENT, SCHOOL_GIVEN_BACK = range(3)
+SCHOOL_CODES = {
+    "time": SCHOOL_TIME,
+    "agreement": SCHOOL_AGREEMENT,
+    "given_back": SCHOOL_GIVEN_BACK,
+}
+SCHOOL_NAMES = ("time", "agreement", "given_back")
+
+# States of a load: 0 is off or shut; what is above it is on, and which step or pattern.
+OFF, ON = 0, 1
+SHUT, OPEN, MOVING, UNKNOWN = 0, 1, 2, 3
+NO_WISH = -1  # what a drive is wanted to do where nobody asks it to move
+# Kinds of load, by how its contacts follow its state.
+KIND_STEADY, KIND_TWO_WAY, KIND_DRIVE = range(3)
+# What a claim or a command wants, before it is known as a state of its load.
+WANT_OFF, WANT_ON, WANT_OPEN, WANT_SHUT, WANT_LEVEL = range(5)  # level n is WANT_LEVEL + n
 
 # events, int64, with one float64 value beside each
-E_T_MS, E_TYPE, E_WHO, E_FROM, E_TO, E_CLAIM, E_INHIBIT, E_CITED = range(8)
-E_INTS = 8
-EVENT_LOAD, EVENT_PROBE, EVENT_POWER = range(3)
+(
+    E_T_MS,
+    E_TYPE,
+    E_WHO,
+    E_FROM,
+    E_TO,
+    E_CLAIM,
+    E_AUTHOR,
+    E_DECIDER,
+    E_DECIDED_BY,
+    E_WANT,
+    E_INHIBIT,
+    E_KEPT,
+    E_CITED,
+) = range(13)
+E_INTS = 13
+(
+    EVENT_LOAD,
+    EVENT_PROBE,
+    EVENT_POWER,
+    EVENT_BOOT,
+    EVENT_CONDITION,
+    EVENT_TRIP,
+    EVENT_MISSED,
+    EVENT_MODE,
+) = range(8)
+MISSED_ARRIVE, MISSED_FOLLOW = range(2)
+MISSED_NAMES = ("did not arrive", "did not follow")
 NO_POWER = -1  # in the place of a claim: there was nobody to decide
+UNASKED = -3  # in the place of a claim: moved without being asked
 NOBODY = -1  # in the place of a cited claim: nobody ever asks here
+NO_DECIDER = -2  # before the first scan
+# lines: the pins of the relays, as 0 or 1; NO_LEVEL while there is no power
+NO_LEVEL = -1

@@ -1,7 +1,8 @@
-"""Running a compiled plan over samples: allocates, calls the kernel, names what came out."""
+"""Running a compiled plan over what comes in: allocates, calls the kernel, names what came out."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -9,21 +10,48 @@ from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.base.errors import InputError
 from aldea.core.base.jit import plain
 from aldea.core.engine import layout as lay
+from aldea.core.engine.calendar import calendar_of
 from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan
-from aldea.core.engine.scan.arrays import StateArrays
+from aldea.core.engine.inputs import CompiledInputs, Inputs, PowerCut, compile_inputs
+from aldea.core.engine.scan.arrays import (
+    H_CLOCK_KNOWN,
+    H_INTS,
+    OUT_EVENTS,
+    OUT_LINES,
+    OUT_WRITES,
+    OutArrays,
+    PlanArrays,
+    StateArrays,
+)
 from aldea.core.engine.scan.replay_kernel import replay_kernel
+from aldea.core.engine.tables.conditions import fresh_conditions
+from aldea.core.engine.tables.loads import (
+    L_KIND,
+    L_OPEN_INPUT,
+    L_SENSE,
+    L_SHUT_INPUT,
+    W_SHOWN,
+    fresh_loads,
+)
+from aldea.core.engine.tables.memory import MemoryState, cells_of, fresh_memory
+from aldea.core.engine.tables.people import Calendar, fresh_calendar, fresh_people
+from aldea.core.engine.tables.probes import D_OVER_MS, S_SEEN_QUALITY, fresh_probes
 from aldea.core.readings.samples import Samples
 
 # Untouched room costs nothing; a run that needs more is made twice.
 FIRST_ROOM_FOR_EVENTS = 1 << 17
+FIRST_ROOM_FOR_WRITES = 1 << 12
+HELD_MOMENTS = 96
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Event:
     """A change of a load's state, decider or inhibit; of a probe's quality; or of the supply.
 
-    `state_from` and `state_to` are 0 and 1 for a load, quality codes for a probe, 1 and 0 for
-    power. `cited` is the claim that is the cause: the one that decides or, where nobody asks, the
+    `state_from` and `state_to` are states for a load, quality codes for a probe, 1 and 0 for
+    power. `claim` is the one that a change of state goes by, `decider` the one that decides now
+    (`decided_by` the person, of a hand), `wanted` the state that it wants. `inhibit` delays what is wanted now, `kept` has delayed this
+    change. `cited` is the claim that is the cause: the one that decides or, where nobody asks, the
     one that matters. `value` is the calibrated reading that it looks at, NaN where there is none.
     """
 
@@ -33,20 +61,36 @@ class Event:
     state_from: int
     state_to: int
     claim: int
+    author: int
+    decider: int
+    decided_by: int
+    wanted: int
     inhibit: int
+    kept: int
     cited: int
     value: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Run:
-    """What a compiled plan did from `start_ms` up to `end_ms`."""
+    """What a compiled plan did from `start_ms` up to `end_ms`.
+
+    `lines` are changes of relay lines (instant, row, level; −1 without power); `writes` what was
+    written into memory (instant, slot, sequence number) with `cells` beside each. `trace` is what
+    each sample came to, filtered and calibrated, with `qualities` in its wake, where asked for.
+    """
 
     compiled: CompiledPlan
     start_ms: int
     end_ms: int
     rows: IntArray
     values: FloatArray
+    lines: IntArray
+    writes: IntArray
+    cells: IntArray
+    authors: tuple[str, ...]
+    trace: FloatArray
+    qualities: IntArray
 
     def events(self) -> list[Event]:
         """Every event in order of time."""
@@ -58,7 +102,12 @@ class Run:
                 state_from=row[lay.E_FROM],
                 state_to=row[lay.E_TO],
                 claim=row[lay.E_CLAIM],
+                author=row[lay.E_AUTHOR],
+                decider=row[lay.E_DECIDER],
+                decided_by=row[lay.E_DECIDED_BY],
+                wanted=row[lay.E_WANT],
                 inhibit=row[lay.E_INHIBIT],
+                kept=row[lay.E_KEPT],
                 cited=row[lay.E_CITED],
                 value=value,
             )
@@ -74,6 +123,10 @@ class Run:
         """What a claim's row means; None in the dark, and where nobody ever asks."""
         return None if claim < 0 else self.compiled.claim_rows[claim]
 
+    def author(self, author: int) -> str:
+        """Who spoke with a hand; empty where nobody did."""
+        return self.authors[author] if 0 <= author < len(self.authors) else ""
+
 
 def run_replay(
     compiled: CompiledPlan,
@@ -82,64 +135,127 @@ def run_replay(
     start_ms: int,
     end_ms: int,
     cuts: Sequence[tuple[int, int]] = (),
+    inputs: Inputs = Inputs(),  # noqa: B008  frozen
+    calendar: Calendar | None = None,
+    memory: MemoryState | None = None,
+    boots: bool = False,
+    traced: bool = False,
     skipping: bool = True,
     in_python: bool = False,
 ) -> Run:
-    """Replay recorded samples through a compiled plan: open loop, the room does not answer.
+    """Run a compiled plan over recorded samples and all else that comes in.
 
-    Times are UTC epoch milliseconds. `cuts` are power cuts [from, to); one that is over before the
-    start is no cut of this run. With `in_python` the same
-    source is run by the interpreter. Raises `InputError` where span or cuts are out of order.
+    Times are UTC epoch milliseconds. `cuts` are plain power cuts [from, to), beside those of
+    `inputs`; one that is over before the start is no cut of this run. With `boots` the start is a
+    boot, that finds `memory`; else the run begins in the middle. With `in_python` the same source
+    is run by the interpreter. Raises `InputError` where span or cuts are out of order.
     """
     if not start_ms < end_ms:
         raise InputError("replay", got=f"end {end_ms}", allowed=f"after the start {start_ms}")
-    cut_rows = np.array(sorted(cuts), dtype=np.int64).reshape(len(cuts), 2)
-    if len(cut_rows) and not (
-        (cut_rows[:, 0] < cut_rows[:, 1]).all() and (cut_rows[1:, 0] >= cut_rows[:-1, 1]).all()
-    ):
-        raise InputError(
-            "power cuts", got="cuts that overlap or end before they start", allowed="cuts apart"
-        )
-    cut_rows = cut_rows[cut_rows[:, 1] > start_ms]  # a cut that was over by then is none
-    first = int(np.searchsorted(samples.t_ms, start_ms))
-    kernel = plain(replay_kernel) if in_python else replay_kernel
-    room = FIRST_ROOM_FOR_EVENTS
+    if cuts:
+        whole = [PowerCut(from_ms=a, to_ms=b) for a, b in cuts]
+        inputs = replace(inputs, cuts=(*inputs.cuts, *whole))
+    brought = compile_inputs(compiled, samples, inputs, start_ms)
+    plan = _as_run(compiled, brought)
+    times = calendar_of(compiled, start_ms, end_ms) if calendar is None else calendar
+    kernel: Any = plain(replay_kernel) if in_python else replay_kernel
+    room = [FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_WRITES]
     while True:
-        rows = np.empty((room, lay.E_INTS), dtype=np.int64)
-        values = np.empty(room, dtype=np.float64)
-        count = kernel(
-            compiled.arrays,
-            fresh_state(compiled),
-            samples.t_ms[first:],
-            samples.probe[first:],
-            samples.value[first:],
-            cut_rows,
+        out = _room(room, cells_of(plan.memory), len(brought.arrays.sample_ms) if traced else 0)
+        kernel(
+            plan,
+            fresh_state(compiled, plan, times, brought, memory),
+            times,
+            brought.arrays,
+            out,
+            np.zeros((len(plan.loads.ints), 2), dtype=np.int64),
+            np.zeros(5, dtype=np.int64),
             start_ms,
             end_ms,
             compiled.period_ms,
+            not boots,
             skipping,
-            rows,
-            values,
         )
-        if count <= room:
-            return Run(
-                compiled=compiled,
-                start_ms=start_ms,
-                end_ms=end_ms,
-                rows=rows[:count].copy(),  # the room made for it is given back
-                values=values[:count].copy(),
-            )
-        room = int(count)
-
-
-def fresh_state(compiled: CompiledPlan) -> StateArrays:
-    """The state of a run that has not begun."""
-    plan = compiled.arrays
-    probes, conditions, loads = len(plan.probe_ints), len(plan.marks), len(plan.loads)
-    return StateArrays(
-        probe_floats=np.zeros((probes, lay.S_FLOATS)),
-        probe_ints=np.zeros((probes, lay.S_INTS), dtype=np.int64),
-        conditions=np.zeros((conditions, lay.B_INTS), dtype=np.int64),
-        loads=np.zeros((loads, lay.O_INTS), dtype=np.int64),
-        quiet=np.zeros((probes, 2)),
+        counts = out.counts.tolist()
+        if all(count <= there for count, there in zip(counts, room, strict=True)):
+            break
+        room = [max(count, there) for count, there in zip(counts, room, strict=True)]
+    events, lines, writes = counts
+    return Run(
+        compiled=compiled,
+        start_ms=start_ms,
+        end_ms=end_ms,
+        rows=out.events[:events].copy(),  # the room made for it is given back
+        values=out.values[:events].copy(),
+        lines=out.lines[:lines].copy(),
+        writes=out.writes[:writes].copy(),
+        cells=out.cells[:writes].copy(),
+        authors=brought.authors,
+        trace=out.trace,
+        qualities=out.qualities,
     )
+
+
+def _room(room: list[int], cells: int, traced: int) -> OutArrays:
+    return OutArrays(
+        counts=np.zeros(3, dtype=np.int64),
+        events=np.empty((room[OUT_EVENTS], lay.E_INTS), dtype=np.int64),
+        values=np.empty(room[OUT_EVENTS]),
+        lines=np.empty((room[OUT_LINES], 3), dtype=np.int64),
+        writes=np.empty((room[OUT_WRITES], 3), dtype=np.int64),
+        cells=np.empty((room[OUT_WRITES], cells), dtype=np.int64),
+        trace=np.full(traced, np.nan),
+        qualities=np.full(traced, -1, dtype=np.int64),
+    )
+
+
+def _as_run(compiled: CompiledPlan, brought: CompiledInputs) -> PlanArrays:
+    """The plan with what its hands do; where nothing senses a load, it does what it is told."""
+    arrays = compiled.arrays
+    rows = arrays.loads.ints.copy()
+    known = {name: row for row, name in enumerate(compiled.input_ids)}
+    told = {known[name] for name in brought.sensed}
+    for row in rows:
+        if row[L_KIND] == lay.KIND_TWO_WAY and row[L_SENSE] not in told:
+            row[L_SENSE] = lay.NONE
+        ends = (row[L_OPEN_INPUT], row[L_SHUT_INPUT])
+        if row[L_KIND] == lay.KIND_DRIVE and not any(end in told for end in ends):
+            row[L_OPEN_INPUT] = row[L_SHUT_INPUT] = lay.NONE
+    loads = arrays.loads._replace(ints=rows)
+    return arrays._replace(people=brought.people, loads=loads)
+
+
+def fresh_state(
+    compiled: CompiledPlan,
+    plan: PlanArrays,
+    calendar: Calendar,
+    brought: CompiledInputs,
+    memory: MemoryState | None = None,
+) -> StateArrays:
+    """The state of a run that has not begun; the clock is that of the instants."""
+    head = np.zeros(H_INTS, dtype=np.int64)
+    head[H_CLOCK_KNOWN] = 1
+    probes = fresh_probes(plan.probes, _rate_room(plan, brought))
+    probes.ints[:, S_SEEN_QUALITY] = lay.WARMING
+    loads = fresh_loads(plan.loads)
+    loads.lines[:, W_SHOWN] = lay.NO_LEVEL
+    return StateArrays(
+        head=head,
+        probes=probes,
+        conditions=fresh_conditions(plan.conditions),
+        loads=loads,
+        people=fresh_people(plan.people, len(compiled.input_ids)),
+        calendar=fresh_calendar(calendar, HELD_MOMENTS),
+        memory=fresh_memory(plan.memory) if memory is None else memory,
+    )
+
+
+def _rate_room(plan: PlanArrays, brought: CompiledInputs) -> int:
+    """How many readings a rate must hold at most: those within its time, and two."""
+    derived = plan.probes.derived
+    longest_ms = int(derived[:, D_OVER_MS].max(initial=0))
+    if not longest_ms:
+        return 1
+    t_ms = brought.arrays.sample_ms
+    within = np.arange(len(t_ms)) - np.searchsorted(t_ms, t_ms - longest_ms)
+    return int(within.max(initial=0)) + 3

@@ -161,7 +161,7 @@ def _load_problems(path: str, load: Load, places: set[str]) -> Iterator[PlanErro
 
 
 def _claim_problems(path: str, claim: Claim, plan: Plan) -> Iterator[PlanError]:
-    band = claim.condition
+    band = claim.band
     if plan.load(claim.load) is None:
         yield PlanError(f"{path}/load", got=repr(claim.load), allowed="the id of a load")
     probe = plan.probe(band.probe)

@@ -9,6 +9,7 @@ from typing import Annotated, Literal, cast
 from pydantic import Field, StringConstraints
 
 from aldea.core.base.arrays import FloatArray
+from aldea.core.base.errors import PlanError
 from aldea.core.base.memo import per_plan
 from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText
 from aldea.core.base.quantities import Quantity
@@ -16,7 +17,10 @@ from aldea.core.devices.loads.classes import LoadClass
 from aldea.core.devices.loads.facts import Nature
 from aldea.core.devices.loads.models import LOAD_FACTS, LoadFigures, LoadType
 from aldea.core.devices.sensors.models import Sensor
+from aldea.core.plan.conditions import Band, Condition, NamedCondition, QualityName
+from aldea.core.plan.derived import Derived
 from aldea.core.plan.hands import Control, LoadGroup
+from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
 from aldea.core.plan.invariants import Invariant
 from aldea.core.plan.panel import (
     Assignment,
@@ -30,6 +34,7 @@ from aldea.core.plan.panel import (
     Stock,
     Supply,
 )
+from aldea.core.plan.schedules import Schedule
 
 PlaceType = Literal["room", "stair", "loft", "private", "outside", "neighbour", "enclosure"]
 WallType = Literal["stone", "brick", "timber", "insulated", "sheet"]
@@ -90,6 +95,20 @@ class Smoothing(Part):
     """A filter with an exponential memory of `tau_s` seconds."""
 
     tau_s: Annotated[float, Field(gt=0, le=86_400)]
+
+
+class Averaging(Part):
+    """A filter over the last `of` readings: their mean or their median."""
+
+    kind: Literal["mean", "median"]
+    of: Annotated[int, Field(ge=2, le=1000)]
+
+
+class Jump(Part):
+    """A reading that changes faster than `per_s` is not believed until it persists."""
+
+    per_s: Annotated[float, Field(gt=0)]
+    accept_after: Annotated[int, Field(ge=1, le=1000)] = 3
 
 
 class Calibration(Part):
@@ -154,6 +173,9 @@ class Probe(Part):
     stuck: Stuck | None = None
     good_run: Annotated[int, Field(ge=1, le=1000)] = 1
     smoothing: Smoothing | None = None
+    averaging: Averaging | None = None
+    jump: Jump | None = None
+    warm_up_s: Seconds = 0.0
     calibration: Calibration
     sensor: Sensor | None = None
     part_with: Identifier | None = None
@@ -173,10 +195,25 @@ class Relay(Part):
 
 
 class Silent(Part):
-    """What the load does when its probe gives no good reading for `after_s`."""
+    """What the load does when a probe that it follows gives no good reading for `after_s`.
+
+    `keep` is nothing of its own: only what its fault claims say.
+    """
 
     after_s: Seconds
-    state: Literal["off", "on"]
+    state: Literal["off", "on", "keep"]
+
+
+class Wanted(Part):
+    """A state that is wanted of a load; `level` goes with step and pattern, `pulse_s` with pulse.
+
+    `percent` of a load in steps is the step nearest to it.
+    """
+
+    want: Literal["off", "on", "open", "shut", "step", "pattern", "percent", "pulse"] = "on"
+    level: Annotated[int, Field(ge=1, le=15)] | None = None
+    percent: Annotated[float, Field(ge=0, le=100)] | None = None
+    pulse_s: Annotated[float, Field(gt=0, le=604_800)] | None = None
 
 
 class PowerReturn(Part):
@@ -200,6 +237,13 @@ class LoadOfAnyKind(Part):
     relay: Relay = Relay()
     min_on_s: Seconds = 0.0
     min_off_s: Seconds = 0.0
+    max_on_s: Annotated[float, Field(gt=0, le=604_800)] | None = None
+    max_on_rest_s: Seconds = 0.0
+    starts_per_hour: Annotated[int, Field(ge=1, le=1000)] | None = None
+    hand: HandRule = HandRule()
+    idle: Wanted = Wanted(want="off")
+    stagger_place: Annotated[int, Field(ge=0, le=10_000)] | None = None
+    retained: bool | None = None
     silent: Silent = Silent(after_s=0.0, state="off")
     power_return: PowerReturn = PowerReturn(policy="decide")
     nature: Nature = "resistive"
@@ -230,34 +274,33 @@ class Load(LoadFigures, LoadOfAnyKind):
         return getattr(self, key) if key else None
 
 
-class Limit(Part):
-    """The value that must not be passed for long, and why."""
-
-    value: float
-    why: ShortText = ""
+ClaimRank = Literal["trip", "interlock", "fault", "schedule", "demand"]
 
 
-class Band(Part):
-    """Two marks, a width apart; rising switches on above, falling switches on below."""
+class Claim(Wanted):
+    """Who asks for what: while its condition holds, it wants a state of a load.
 
-    kind: Literal["band"] = "band"
-    probe: Identifier
-    direction: Literal["rising", "falling"]
-    on: float
-    off: float
-    delay_on_s: Seconds = 0.0
-    delay_off_s: Seconds = 0.0
-    limit: Limit | None = None
-
-
-class Claim(Part):
-    """Who asks for what: a condition that, when it holds, wants a state of a load."""
+    Of a fault claim `probe` may stand in place of a condition: it speaks when that probe's quality
+    is one of `qualities` (all that are not good) and it was last good `after_s` ago. A claim that
+    is `off_for_now` says nothing.
+    """
 
     id: Identifier
     load: Identifier
-    rank: Literal["demand"] = "demand"
-    want: Literal["on"] = "on"
-    condition: Band
+    name: ShortText = ""
+    rank: ClaimRank = "demand"
+    condition: Condition | None = None
+    probe: Identifier | None = None
+    qualities: tuple[QualityName, ...] = ("warming", "range", "jump", "stuck", "stale")
+    after_s: Seconds = 0.0
+    off_for_now: bool = False
+
+    @property
+    def band(self) -> Band:
+        """Its band; `PlanError` where it stands on another condition."""
+        if not isinstance(self.condition, Band):
+            raise PlanError(f"claim {self.id}", got="no band", allowed="a claim on a band")
+        return self.condition
 
 
 class Plan(Part):
@@ -269,9 +312,17 @@ class Plan(Part):
     places: Annotated[tuple[Place, ...], Field(max_length=500)]
     probes: Annotated[tuple[Probe, ...], Field(max_length=2000)]
     loads: Annotated[tuple[Load, ...], Field(max_length=2000)]
-    claims: Annotated[tuple[Claim, ...], Field(max_length=5000)]
+    claims: Annotated[tuple[Claim, ...], Field(max_length=10_000)]
     controls: Annotated[tuple[Control, ...], Field(max_length=1000)] = ()
     groups: Annotated[tuple[LoadGroup, ...], Field(max_length=200)] = ()
+    derived: Annotated[tuple[Derived, ...], Field(max_length=500)] = ()
+    conditions: Annotated[tuple[NamedCondition, ...], Field(max_length=2000)] = ()
+    modes: Annotated[tuple[Mode, ...], Field(max_length=200)] = ()
+    schedules: Annotated[tuple[Schedule, ...], Field(max_length=500)] = ()
+    doorways: Annotated[tuple[Doorway, ...], Field(max_length=100)] = ()
+    exclusive: Annotated[tuple[Exclusive, ...], Field(max_length=200)] = ()
+    memory: Memory = Memory()
+    boot: BootRule = BootRule()
     supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
     boards: Annotated[tuple[Board, ...], Field(max_length=200)] = ()
     board_types: Annotated[tuple[BoardType, ...], Field(max_length=100)] = ()
@@ -327,9 +378,18 @@ class Plan(Part):
         """The claims on that load, in the order of the plan."""
         return _claims_by_load(self).get(load_id, ())
 
-    def claims_on(self, probe_id: str) -> tuple[Claim, ...]:
-        """The claims whose condition reads that probe, in the order of the plan."""
-        return tuple(c for c in self.claims if c.condition.probe == probe_id)
+    def bands_of(self, load_id: str) -> tuple[Claim, ...]:
+        """The claims on that load that stand on one band, in the order of the plan."""
+        return tuple(c for c in self.claims_of(load_id) if isinstance(c.condition, Band))
+
+    @property
+    def bands(self) -> tuple[Claim, ...]:
+        """The claims that stand on one band, in the order of the plan."""
+        return tuple(c for c in self.claims if isinstance(c.condition, Band))
+
+    def bands_on(self, probe_id: str) -> tuple[Claim, ...]:
+        """The claims whose band reads that probe, in the order of the plan."""
+        return tuple(c for c in self.bands if c.band.probe == probe_id)
 
 
 @per_plan

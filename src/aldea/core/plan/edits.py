@@ -106,7 +106,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
     if kind == "place":
         _refuse_if(part.name, things_in(plan, part_id), "an empty place", "Move these first")
     elif kind == "probe":
-        readers = [c.id for c in plan.claims_on(part_id)]
+        readers = [c.id for c in plan.bands_on(part_id)]
         _refuse_if(part.name, readers, "a probe that no claim reads", "Take the claims away first")
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.probes)
         changed["loads"] = tuple(_without_probe(load, part_id) for load in plan.loads)

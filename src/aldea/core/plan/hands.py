@@ -5,9 +5,12 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from aldea.core.base.parts import Identifier, MilliAmperes, Name, Ohms, Part, Seconds, Volts
+from aldea.core.plan.house_rules import School
 
 ControlType = Literal["push_button", "wall_switch", "selector", "touch_pad", "remote", "lamp"]
-Does = Literal["on", "off", "toggle", "up", "down", "step", "open", "close"]
+Does = Literal[
+    "on", "off", "toggle", "up", "down", "step", "open", "close", "give_back", "mode", "reset"
+]
 Meaning = Literal["position", "last_action", "toggle"]
 AtBoot = Literal["as_it_stands", "nothing"]
 AfterOther = Literal["when_moved", "at_once"]
@@ -20,13 +23,32 @@ USUAL_MEANING: dict[str, Meaning] = {
 }
 
 
+class OnlyIn(Part):
+    """A mode, and the value in which alone something is heard."""
+
+    mode: Identifier
+    value: Name
+
+
 class HandWant(Part):
-    """What a press, a code or a position wants of a load or of a group; `step` goes with “step”."""
+    """What a press, a code or a position wants of a load or of a group.
+
+    `step` goes with “step”; a `mode` is set to `value`, or goes to its next one without. `reset`
+    resets a trip of the load, or all of them. `school` and `for_s` say for this time how the
+    claim ends, in place of the load's own rule; `only` in which mode it is heard.
+    """
 
     load: Identifier | None = None
     group: Identifier | None = None
     does: Does = "toggle"
     step: StepNumber | None = None
+    mode: Identifier | None = None
+    value: Name | None = None
+    trip: Identifier | None = None
+    by: Annotated[int, Field(ge=1, le=15)] = 1
+    school: School | None = None
+    for_s: Annotated[float, Field(gt=0, le=604_800)] | None = None
+    only: OnlyIn | None = None
 
 
 class ButtonPress(HandWant):
@@ -74,6 +96,8 @@ class Control(Part):
     debounce_ms: Annotated[float, Field(ge=0, le=10_000)] = 30.0
     lockout_ms: Annotated[float, Field(ge=0, le=10_000)] = 400.0
     long_ms: Annotated[float, Field(ge=100, le=10_000)] = 800.0
+    double_ms: Annotated[float, Field(ge=100, le=10_000)] = 400.0
+    settle_ms: Annotated[float, Field(ge=0, le=60_000)] | None = None
     positions: Annotated[tuple[SelectorPosition, ...], Field(max_length=64)] = ()
     codes: Annotated[tuple[RemoteCode, ...], Field(max_length=200)] = ()
     lamp_ma: MilliAmperes = 8.0

@@ -24,8 +24,8 @@ class Tuning:
         if load is None:  # a checked plan has it
             raise KeyError(claim.load)
         return cls(
-            on=claim.condition.on,
-            off=claim.condition.off,
+            on=claim.band.on,
+            off=claim.band.off,
             min_on_s=load.min_on_s,
             min_off_s=load.min_off_s,
             silent=load.silent,
@@ -35,7 +35,7 @@ class Tuning:
 
 def tuned(plan: Plan, claim: Claim, tuning: Tuning) -> Plan:
     """The plan with a claim's marks and its load's times, silence and return changed."""
-    band = claim.condition.model_copy(update={"on": tuning.on, "off": tuning.off})
+    band = claim.band.model_copy(update={"on": tuning.on, "off": tuning.off})
     times = {
         "min_on_s": tuning.min_on_s,
         "min_off_s": tuning.min_off_s,

@@ -35,7 +35,7 @@ class LoadPart:
     def of(cls, plan: Plan, load: Load) -> "LoadPart":
         """The part of one load."""
         claims = plan.claims_of(load.id)
-        read = {claim.condition.probe for claim in claims}
+        read = {claim.band.probe for claim in claims}
         probes = tuple(probe for probe in plan.probes if probe.id in read)
         alone = plan.model_copy(update={"loads": (load,), "claims": claims, "probes": probes})
         return cls(plan=alone, probes=tuple(p.id for p in probes), hashed=hash(_hangs_on(alone)))

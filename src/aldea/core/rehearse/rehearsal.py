@@ -80,7 +80,7 @@ def rehearse(
 
 def beyond_limit(plan: Plan, claim: Claim, trace: Trace) -> Beyond:
     """Time beyond the limit of a claim's band; without a limit nothing is beyond."""
-    band = claim.condition
+    band = claim.band
     probe = plan.probe(band.probe)
     if probe is None or band.limit is None:
         return Beyond(

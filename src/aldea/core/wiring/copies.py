@@ -60,7 +60,7 @@ def unit_of(plan: Plan, board_id: str) -> Unit:
         "load": loads,
         "relay": {r.id for r in plan.relays if r.load in loads},
         "control": {c.id for c in plan.controls if f"control:{c.id}" in owners},
-        "claim": {c.id for c in plan.claims if c.load in loads and c.condition.probe in probes},
+        "claim": {c.id for c in plan.claims if c.load in loads and c.band.probe in probes},
         "invariant": {
             i.id for i in plan.invariants if set(i.loads) <= loads and set(i.probes) <= probes
         },

@@ -7,7 +7,8 @@ from aldea.core.base.instants import near, span
 from aldea.core.base.quantities import unit_of
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine import layout as lay
-from aldea.core.plan.document import Band, Load, Plan
+from aldea.core.plan.conditions import Band
+from aldea.core.plan.document import Load, Plan
 from aldea.core.rehearse.stretches import Stretch
 
 INHIBIT_WORDS = {

@@ -5,7 +5,7 @@ from typing import Literal
 
 from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.fit import Fit
-from aldea.core.plan.document import Band
+from aldea.core.plan.conditions import Band
 from aldea.core.rehearse.consequence import Consequence
 
 Mark = Literal["holds", "fails", "not_shown", "owed"]

@@ -186,14 +186,14 @@ class ReplayCache:
         self, connection: Connection, house_id: int, plan: Plan, claim: Claim, trace: Trace
     ) -> Beyond:
         """Time beyond a claim's limit; does not depend on the marks, so dragging finds it ready."""
-        probe = plan.probe(claim.condition.probe)
+        probe = plan.probe(claim.band.probe)
         key = (
             "beyond",
-            self._version(connection, house_id, claim.condition.probe),
+            self._version(connection, house_id, claim.band.probe),
             probe.calibration if probe else None,
             probe.stale_after_s if probe else None,
-            claim.condition.limit,
-            claim.condition.direction,
+            claim.band.limit,
+            claim.band.direction,
             len(trace),
         )
         return self._remembered(key, lambda: beyond_limit(plan, claim, trace))

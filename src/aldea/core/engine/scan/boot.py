@@ -1,87 +1,312 @@
-"""What a boot forgets, and how each load comes back."""
+"""What a boot forgets, what it finds in memory, and how each load comes back."""
 
 import math
 
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
-    B_LET_GO,
-    B_LOCKED,
-    B_OUT,
-    B_RAW,
-    B_SINCE_MS,
+    EVENT_BOOT,
+    FOREVER,
     INHIBIT_NONE,
-    K_CONDITION,
-    L_END,
-    L_FIRST,
-    L_POLICY,
-    L_RETURN_DELAY_MS,
     NEVER,
+    NO_DECIDER,
     NOBODY,
-    O_ASKED,
-    O_BOOT_UNTIL_MS,
-    O_CHANGED_MS,
-    O_CITED,
-    O_DECIDER,
-    O_INHIBIT,
-    O_STATE,
+    NONE,
     POLICY_LAST,
     POLICY_OFF,
+    RANK_DEMAND,
+    RANK_SCHEDULE,
+    SCHOOL_TIME,
+    WARMING,
+)
+from aldea.core.engine.scan.arrays import (
+    H_BOOTED_MS,
+    H_FIRST,
+    H_FREE,
+    H_LISTENS,
+    OutArrays,
+    PlanArrays,
+    StateArrays,
+)
+from aldea.core.engine.scan.conditions import boot_conditions
+from aldea.core.engine.scan.doorways import boot_doorways
+from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.memory import as_found, choose_slot
+from aldea.core.engine.scan.people import boot_controls
+from aldea.core.engine.scan.two_way import UNSENSED
+from aldea.core.engine.tables.conditions import C_NOW
+from aldea.core.engine.tables.loads import (
+    K_RANK,
+    L_FIRST,
+    L_LAST,
+    L_POLICY,
+    L_UNPOWERED,
+    O_ASKED,
+    O_AUTHOR,
+    O_BELOW,
+    O_BLOCKED,
+    O_CITED,
+    O_DECIDER,
+    O_HAND,
+    O_HAND_ASLEEP,
+    O_HAND_AUTHOR,
+    O_HAND_END_MS,
+    O_HAND_SCHOOL,
+    O_HAND_STORED_MS,
+    O_HAND_UNTIL_MS,
+    O_INHIBIT,
+    O_KEPT,
+    O_KEPT_FOR,
+    O_LAST,
+    O_LOCK_AUTHOR,
+    O_LOCK_MS,
+    O_LOCKED,
+    O_MOVE_MS,
+    O_OFF_MS,
+    O_ON_MS,
+    O_PATTERN_MS,
+    O_PULSE_MS,
+    O_RELOCK,
+    O_SENSED,
+    O_STATE,
+    O_TOGGLED_MS,
+    O_WAIT_MS,
+    Q_ACTIVE,
+    Q_ASKING,
+    Q_BEGAN_MS,
+    Q_FRESH,
+    Q_NOTED,
+    Q_RESET,
+    Q_STILL,
+    Q_TRIPPED,
+    Q_WAS,
+    W_CLOSED,
+    W_OPENED_MS,
+)
+from aldea.core.engine.tables.memory import (
+    ABSENT,
+    F_CELL,
+    F_END,
+    F_KIND,
+    F_WHO,
+    FIELD_BAND,
+    FIELD_COUNT,
+    FIELD_HAND,
+    FIELD_LOAD,
+    FIELD_LOCK,
+    FIELD_MODE,
+    FIELD_MOMENTS,
+    FIELD_TRIP,
+    HAND_AUTHOR,
+    HAND_END,
+    HAND_SCHOOL,
+    HAND_THERE,
+    HAND_WANT,
+    LOCK_AUTHOR,
+    LOCK_FIRST,
+    LOCK_THERE,
+    MOMENTS_FIRST,
+    MOMENTS_HELD,
+    NO_END,
+    Z_SEQUENCE,
+    Z_SLOT,
+)
+from aldea.core.engine.tables.people import (
+    C_MOMENT,
+    D_COUNT,
+    H_ACTIVE,
+    H_HELD,
+    H_NEXT,
+    H_UNTIL_MS,
+    Calendar,
+)
+from aldea.core.engine.tables.probes import (
     S_ANCHOR,
     S_ANCHOR_MS,
+    S_BASE,
+    S_BASE_MS,
+    S_BEEN_GOOD,
     S_ENTERED_MS,
     S_FILTERED,
     S_GOOD_MS,
+    S_HELD,
+    S_JUMPED,
+    S_JUMPED_COUNT,
+    S_JUMPED_MS,
     S_LAST_MS,
+    S_NEXT,
     S_QUALITY,
     S_RUN,
-    S_SEEN_QUALITY,
     S_VALUE,
-    WARMING,
+    ProbeState,
 )
-from aldea.core.engine.scan.arrays import PlanArrays, StateArrays
 
 
 @kernel
-def boot(plan: PlanArrays, state: StateArrays, t_ms: int, first_start: bool) -> None:
-    """State after power came back at `t_ms`, or at the very start of a run.
-
-    What is not retained is lost: filters, timers, band states. A load with policy last keeps its
-    band's state; with policy off each band is locked until it has let go once. Everything is
-    counted from `t_ms`, the instant of the return itself, not from the scan that saw it.
-    """
-    ki, li = plan.claims, plan.loads
-    sf, si, bi, oi = state.probe_floats, state.probe_ints, state.conditions, state.loads
-    for p in range(sf.shape[0]):
+def boot_probes(state: ProbeState, t_ms: int) -> None:
+    """Filters, qualities and values begin anew; everything is counted from the boot itself."""
+    sf, si = state.floats, state.ints
+    for p in range(si.shape[0]):
         sf[p, S_FILTERED] = math.nan
         sf[p, S_VALUE] = math.nan
         sf[p, S_ANCHOR] = math.nan
+        sf[p, S_BASE] = math.nan
+        sf[p, S_JUMPED] = math.nan
         si[p, S_LAST_MS] = t_ms
         si[p, S_GOOD_MS] = t_ms
         si[p, S_QUALITY] = WARMING
         si[p, S_RUN] = 0
         si[p, S_ANCHOR_MS] = t_ms
         si[p, S_ENTERED_MS] = t_ms
-        si[p, S_SEEN_QUALITY] = WARMING
+        si[p, S_BASE_MS] = t_ms
+        si[p, S_JUMPED_MS] = t_ms
+        si[p, S_JUMPED_COUNT] = 0
+        si[p, S_HELD] = 0
+        si[p, S_NEXT] = 0
+        si[p, S_BEEN_GOOD] = 0
+    for row in range(state.good.shape[0]):
+        state.good[row] = 0
+        state.values[row] = math.nan
+    for d in range(state.rates.shape[0]):
+        state.rates[d, 0] = 0
+        state.rates[d, 1] = 0
+
+
+@kernel
+def boot_loads(plan: PlanArrays, state: StateArrays, t_ms: int) -> None:
+    """Every load as it is without power; every claim as if it had never spoken."""
+    li, ki = plan.loads.ints, plan.loads.claims
+    oi, claims, lines = state.loads.ints, state.loads.claims, state.loads.lines
+    free = state.head[H_FREE] == 1
     for load in range(li.shape[0]):
-        keeps = li[load, L_POLICY] == POLICY_LAST and not first_start
-        locked = li[load, L_POLICY] == POLICY_OFF and not first_start
-        oi[load, O_ASKED] = NOBODY
-        for k in range(li[load, L_FIRST], li[load, L_END]):
-            c = ki[k, K_CONDITION]
-            if c >= 0:
-                if oi[load, O_ASKED] == NOBODY:
-                    oi[load, O_ASKED] = k
-                if not keeps:
-                    bi[c, B_RAW] = 0
-                    bi[c, B_OUT] = 0
-                else:
-                    bi[c, B_RAW] = bi[c, B_OUT]
-                bi[c, B_SINCE_MS] = t_ms
-                bi[c, B_LET_GO] = 0
-                bi[c, B_LOCKED] = 1 if locked else 0
-        oi[load, O_STATE] = 0
-        oi[load, O_CHANGED_MS] = NEVER if first_start else t_ms
-        oi[load, O_DECIDER] = -2
+        for column in range(oi.shape[1]):
+            oi[load, column] = 0
+        oi[load, O_STATE] = li[load, L_UNPOWERED]
+        oi[load, O_ON_MS] = t_ms
+        oi[load, O_OFF_MS] = NEVER if free else t_ms
+        oi[load, O_PATTERN_MS] = t_ms
+        oi[load, O_DECIDER] = NO_DECIDER
+        oi[load, O_AUTHOR] = NOBODY
         oi[load, O_INHIBIT] = INHIBIT_NONE
-        oi[load, O_BOOT_UNTIL_MS] = t_ms if first_start else t_ms + li[load, L_RETURN_DELAY_MS]
-        oi[load, O_CITED] = -2
+        oi[load, O_CITED] = NO_DECIDER
+        oi[load, O_KEPT] = INHIBIT_NONE
+        oi[load, O_KEPT_FOR] = NEVER
+        oi[load, O_HAND] = NONE
+        oi[load, O_HAND_AUTHOR] = NOBODY
+        oi[load, O_BELOW] = NEVER
+        oi[load, O_LAST] = NONE
+        oi[load, O_PULSE_MS] = NEVER
+        oi[load, O_SENSED] = UNSENSED
+        oi[load, O_TOGGLED_MS] = NEVER
+        oi[load, O_BLOCKED] = NEVER
+        oi[load, O_MOVE_MS] = NEVER
+        oi[load, O_WAIT_MS] = FOREVER
+        oi[load, O_ASKED] = NOBODY
+        for k in range(li[load, L_FIRST], li[load, L_LAST] + 1):
+            rank = ki[k, K_RANK]
+            if oi[load, O_ASKED] == NOBODY and (rank == RANK_SCHEDULE or rank == RANK_DEMAND):
+                oi[load, O_ASKED] = k
+            claims[k, Q_TRIPPED] = 0
+            claims[k, Q_BEGAN_MS] = FOREVER
+            claims[k, Q_WAS] = NONE
+            claims[k, Q_FRESH] = 0
+            claims[k, Q_ACTIVE] = 0
+            claims[k, Q_ASKING] = 0
+            claims[k, Q_NOTED] = 0
+            claims[k, Q_RESET] = 0
+            claims[k, Q_STILL] = 0
+    for line in range(lines.shape[0]):
+        lines[line, W_CLOSED] = 0
+        lines[line, W_OPENED_MS] = NEVER
+
+
+@kernel
+def restore_hand(plan: PlanArrays, state: StateArrays, load: int, cell: int) -> None:
+    """A hand claim that was retained; one for a time speaks once the clock is known."""
+    oi, cells = state.loads.ints, state.memory.base
+    if cells[cell + HAND_THERE] == 0 or plan.loads.ints[load, L_POLICY] == POLICY_OFF:
+        return
+    timed = cells[cell + HAND_SCHOOL] == SCHOOL_TIME
+    if timed and cells[cell + HAND_END] == NO_END:
+        return  # its end was not known when it was written
+    oi[load, O_HAND] = cells[cell + HAND_WANT]
+    oi[load, O_HAND_AUTHOR] = cells[cell + HAND_AUTHOR]
+    oi[load, O_HAND_SCHOOL] = cells[cell + HAND_SCHOOL]
+    oi[load, O_HAND_END_MS] = FOREVER
+    oi[load, O_HAND_UNTIL_MS] = cells[cell + HAND_END]
+    oi[load, O_HAND_STORED_MS] = cells[cell + HAND_END]
+    oi[load, O_HAND_ASLEEP] = 1 if timed else 0
+
+
+@kernel
+def restore(plan: PlanArrays, state: StateArrays, t_ms: int) -> None:
+    """Take from memory what was retained."""
+    fields, cells, oi = plan.memory.fields, state.memory.base, state.loads.ints
+    slot = state.memory.heads[Z_SLOT]
+    for f in range(fields.shape[0]):
+        kind, who, cell = fields[f, F_KIND], fields[f, F_WHO], fields[f, F_CELL]
+        if kind == FIELD_LOAD:
+            if plan.loads.ints[who, L_POLICY] == POLICY_LAST and slot != NONE:
+                if state.memory.slots[slot, cell] != ABSENT:
+                    oi[who, O_LAST] = cells[cell]
+        elif kind == FIELD_MODE:
+            state.people.modes[who] = cells[cell]
+        elif kind == FIELD_COUNT:
+            state.people.doorways[who, D_COUNT] = cells[cell]
+        elif kind == FIELD_BAND:
+            state.conditions[who, C_NOW] = cells[cell]
+        elif kind == FIELD_TRIP:
+            state.loads.claims[who, Q_TRIPPED] = cells[cell]
+        elif kind == FIELD_HAND:
+            restore_hand(plan, state, who, cell)
+        elif kind == FIELD_LOCK and cells[cell + LOCK_THERE] == 1:
+            oi[who, O_LOCKED] = 1
+            oi[who, O_LOCK_MS] = t_ms
+            oi[who, O_RELOCK] = 1
+            oi[who, O_LOCK_AUTHOR] = cells[cell + LOCK_AUTHOR]
+            first = plan.loads.ints[who, L_FIRST]
+            for at in range(cell + LOCK_FIRST, fields[f, F_END]):
+                state.loads.claims[first + at - cell - LOCK_FIRST, Q_NOTED] = cells[at]
+        elif kind == FIELD_MOMENTS:
+            held = cells[cell + MOMENTS_HELD]
+            state.calendar.schedules[who, H_HELD] = held
+            for i in range(held):
+                state.calendar.begun[who, i] = cells[cell + MOMENTS_FIRST + i]
+
+
+@kernel
+def boot(
+    plan: PlanArrays,
+    state: StateArrays,
+    calendar: Calendar,
+    t_ms: int,
+    running: bool,
+    out: OutArrays,
+) -> None:
+    """State after power came back and the program began, at `t_ms`, or at the start of a run.
+
+    A run that begins in the middle (`running`) obeys no boot rule: nothing is restored, nothing
+    held at its start, and no boot is noted.
+    """
+    head = state.head
+    head[H_BOOTED_MS] = t_ms
+    head[H_FIRST] = 1
+    head[H_FREE] = 1 if running else 0
+    head[H_LISTENS] = 1
+    boot_probes(state.probes, t_ms)
+    boot_conditions(plan.conditions, state.conditions)
+    boot_controls(plan, state)
+    boot_doorways(state.people, calendar)
+    for s in range(calendar.schedules.shape[0]):
+        state.calendar.schedules[s, H_UNTIL_MS] = NEVER
+        state.calendar.schedules[s, H_NEXT] = calendar.schedules[s, C_MOMENT]
+        state.calendar.schedules[s, H_ACTIVE] = 0
+        state.calendar.schedules[s, H_HELD] = 0
+    boot_loads(plan, state, t_ms)
+    choose_slot(state.memory)
+    as_found(plan, state.memory)
+    if running:
+        return
+    restore(plan, state, t_ms)
+    slot = state.memory.heads[Z_SLOT]
+    sequence = state.memory.heads[Z_SEQUENCE]
+    put_event(out, t_ms, EVENT_BOOT, 0, slot, sequence, 0, NOBODY, 0.0)

@@ -1,43 +1,106 @@
-"""Events of a scan: written where there is room, counted where there is none."""
+"""Rows that a scan writes: where there is room; counted where there is none."""
 
 from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
+    E_AUTHOR,
     E_CITED,
     E_CLAIM,
+    E_DECIDED_BY,
+    E_DECIDER,
     E_FROM,
     E_INHIBIT,
+    E_KEPT,
     E_T_MS,
     E_TO,
     E_TYPE,
+    E_WANT,
     E_WHO,
+    NOBODY,
 )
+from aldea.core.engine.scan.arrays import OUT_EVENTS, OUT_LINES, OutArrays
 
 
 @kernel
-def put_event(
-    ev: IntArray,
-    ev_value: FloatArray,
-    n: int,
+def put_row(
+    counts: IntArray,
+    events: IntArray,
+    values: FloatArray,
     t_ms: int,
-    event_type: int,
+    kind: int,
     who: int,
     was: int,
     now: int,
     claim: int,
+    author: int,
+    decider: int,
+    decided_by: int,
+    want: int,
     inhibit: int,
+    kept: int,
     cited: int,
     value: float,
-) -> int:
+) -> None:
     """Write one event where there is room; the count goes on, so that the caller can make room."""
-    if n < ev.shape[0]:
-        ev[n, E_T_MS] = t_ms
-        ev[n, E_TYPE] = event_type
-        ev[n, E_WHO] = who
-        ev[n, E_FROM] = was
-        ev[n, E_TO] = now
-        ev[n, E_CLAIM] = claim
-        ev[n, E_INHIBIT] = inhibit
-        ev[n, E_CITED] = cited
-        ev_value[n] = value
-    return n + 1
+    n = counts[OUT_EVENTS]
+    if n < events.shape[0]:
+        events[n, E_T_MS] = t_ms
+        events[n, E_TYPE] = kind
+        events[n, E_WHO] = who
+        events[n, E_FROM] = was
+        events[n, E_TO] = now
+        events[n, E_CLAIM] = claim
+        events[n, E_AUTHOR] = author
+        events[n, E_DECIDER] = decider
+        events[n, E_DECIDED_BY] = decided_by
+        events[n, E_WANT] = want
+        events[n, E_INHIBIT] = inhibit
+        events[n, E_KEPT] = kept
+        events[n, E_CITED] = cited
+        values[n] = value
+    counts[OUT_EVENTS] = n + 1
+
+
+@kernel
+def put_event(
+    out: OutArrays,
+    t_ms: int,
+    kind: int,
+    who: int,
+    was: int,
+    now: int,
+    claim: int,
+    author: int,
+    value: float,
+) -> None:
+    """Write an event that nobody decides."""
+    put_row(
+        out.counts,
+        out.events,
+        out.values,
+        t_ms,
+        kind,
+        who,
+        was,
+        now,
+        claim,
+        author,
+        NOBODY,
+        NOBODY,
+        0,
+        0,
+        0,
+        NOBODY,
+        value,
+    )
+
+
+@kernel
+def put_line(out: OutArrays, t_ms: int, line: int, level: int) -> None:
+    """Write the new level of a relay's line."""
+    n = out.counts[OUT_LINES]
+    if n < out.lines.shape[0]:
+        out.lines[n, 0] = t_ms
+        out.lines[n, 1] = line
+        out.lines[n, 2] = level
+    out.counts[OUT_LINES] = n + 1

@@ -1,110 +1,250 @@
-"""From a sample to a trusted value: range, stuck, filter, calibration, quality."""
+"""From a sample to a trusted value: range, jump, stuck, filter, calibration, quality."""
 
 import math
 
-from aldea.core.base.arrays import FloatArray, IntArray
-from aldea.core.base.jit import inlined
+from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_PROBE,
+    FOREVER,
     GOOD,
+    JUMP,
     NOBODY,
+    NONE,
+    RANGE,
+    STALE,
+    STUCK,
+    WARMING,
+)
+from aldea.core.engine.scan.arrays import OutArrays
+from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.tables.probes import (
+    D_OVER_MS,
+    FILTER_MEAN,
+    FILTER_MEDIAN,
+    FILTER_TIME,
+    P_FILTER,
     P_GOOD_RUN,
     P_HIGH,
     P_INTERCEPT,
+    P_JUMP_AFTER,
+    P_JUMP_PER_S,
     P_LOW,
+    P_RATES,
+    P_RATES_END,
+    P_RING,
     P_SLOPE,
     P_STALE_MS,
     P_STUCK_BAND,
     P_STUCK_MS,
+    P_TAKES,
     P_TAU_S,
-    RANGE,
+    P_WARM_MS,
+    R_FIRST,
+    R_HELD,
     S_ANCHOR,
     S_ANCHOR_MS,
+    S_BASE,
+    S_BASE_MS,
+    S_BEEN_GOOD,
     S_ENTERED_MS,
     S_FILTERED,
     S_GOOD_MS,
+    S_HELD,
+    S_JUMPED,
+    S_JUMPED_COUNT,
+    S_JUMPED_MS,
     S_LAST_MS,
+    S_NEXT,
     S_QUALITY,
     S_RUN,
     S_SEEN_QUALITY,
     S_VALUE,
-    STALE,
-    STUCK,
+    ProbePlan,
+    ProbeState,
 )
-from aldea.core.engine.scan.arrays import PlanArrays, StateArrays
-from aldea.core.engine.scan.events import put_event
 
 
-@inlined
-def take_sample(plan: PlanArrays, state: StateArrays, p: int, t_ms: int, raw: float) -> None:
-    """Sample of probe `p`: range, stuck, filter, calibration, then its quality.
+@kernel
+def middle(state: ProbeState, first: int, held: int) -> float:
+    """The middle one of the readings held, or the mean of the middle two."""
+    scratch, ring = state.scratch, state.ring
+    for i in range(held):
+        value = ring[first + i]
+        j = i
+        while j > 0 and scratch[j - 1] > value:
+            scratch[j] = scratch[j - 1]
+            j -= 1
+        scratch[j] = value
+    half = held // 2
+    if held % 2 == 1:
+        return scratch[half]
+    return (scratch[half - 1] + scratch[half]) / 2.0
 
-    A missing reading (NaN) is no sample. What is out of range never reaches the filter and moves
-    no clock of it. Stuck is what was watched and stood still: after a silence, or a spell out of
-    range, the watch begins again.
+
+@kernel
+def filtered(plan: ProbePlan, state: ProbeState, p: int, t_ms: int, raw: float) -> float:
+    """What the filter of a probe says with one more reading in it."""
+    sf, si = state.floats, state.ints
+    kind = plan.ints[p, P_FILTER]
+    if kind < FILTER_MEAN:
+        before = sf[p, S_FILTERED]
+        now = raw
+        if kind == FILTER_TIME and not math.isnan(before):
+            dt_s = (t_ms - si[p, S_ENTERED_MS]) * 0.001
+            now = before + (1.0 - math.exp(-dt_s / plan.floats[p, P_TAU_S])) * (raw - before)
+        si[p, S_ENTERED_MS] = t_ms
+        sf[p, S_FILTERED] = now
+        return now
+    first, takes = plan.ints[p, P_RING], plan.ints[p, P_TAKES]
+    state.ring[first + si[p, S_NEXT]] = raw
+    si[p, S_NEXT] = (si[p, S_NEXT] + 1) % takes
+    held = min(si[p, S_HELD] + 1, takes)
+    si[p, S_HELD] = held
+    if kind == FILTER_MEDIAN:
+        return middle(state, first, held)
+    oldest = si[p, S_NEXT] if held == takes else 0
+    total = 0.0
+    for i in range(held):
+        total += state.ring[first + (oldest + i) % takes]
+    return total / held
+
+
+@kernel
+def judged(plan: ProbePlan, state: ProbeState, p: int, t_ms: int, raw: float) -> int:
+    """Jump, then stuck, of a raw sample inside the range; GOOD where it is neither."""
+    pf, pi = plan.floats, plan.ints
+    sf, si = state.floats, state.ints
+    if pi[p, P_JUMP_AFTER] > 0:
+        base = sf[p, S_BASE]
+        per_s = pf[p, P_JUMP_PER_S]
+        far = abs(raw - base) > per_s * (t_ms - si[p, S_BASE_MS]) / 1000
+        if not math.isnan(base) and far:
+            count = 1
+            last = sf[p, S_JUMPED]
+            if not math.isnan(last):
+                if abs(raw - last) <= per_s * (t_ms - si[p, S_JUMPED_MS]) / 1000:
+                    count = si[p, S_JUMPED_COUNT] + 1
+            sf[p, S_JUMPED] = raw
+            si[p, S_JUMPED_MS] = t_ms
+            si[p, S_JUMPED_COUNT] = count
+            if count < pi[p, P_JUMP_AFTER]:
+                return JUMP
+        sf[p, S_JUMPED] = math.nan
+        sf[p, S_BASE] = raw
+        si[p, S_BASE_MS] = t_ms
+    if pi[p, P_STUCK_MS] > 0:
+        if not (abs(raw - sf[p, S_ANCHOR]) <= pf[p, P_STUCK_BAND]):  # also for the first: NaN
+            sf[p, S_ANCHOR] = raw
+            si[p, S_ANCHOR_MS] = t_ms
+        elif t_ms - si[p, S_ANCHOR_MS] >= pi[p, P_STUCK_MS]:
+            return STUCK
+    return GOOD
+
+
+@kernel
+def remember_good(plan: ProbePlan, state: ProbeState, p: int, t_ms: int) -> None:
+    """Put a good value into the ring of each rate that reads the probe.
+
+    The first one held is what the newest is compared with: the newest that is old enough.
     """
-    pf, pi = plan.probe_floats, plan.probe_ints
-    sf, si = state.probe_floats, state.probe_ints
+    for index in range(plan.ints[p, P_RATES], plan.ints[p, P_RATES_END]):
+        d = plan.rates[index]
+        room = state.rate_ms.shape[1]
+        first, held = state.rates[d, R_FIRST], state.rates[d, R_HELD]
+        at = (first + held) % room
+        state.rate_ms[d, at] = t_ms
+        state.rate_values[d, at] = state.floats[p, S_VALUE]
+        held += 1
+        while (
+            held > 1 and t_ms - state.rate_ms[d, (first + 1) % room] >= plan.derived[d, D_OVER_MS]
+        ):
+            first = (first + 1) % room
+            held -= 1
+        state.rates[d, R_FIRST] = first
+        state.rates[d, R_HELD] = held
+
+
+@kernel
+def take_sample(
+    plan: ProbePlan, state: ProbeState, p: int, t_ms: int, raw: float, booted_ms: int
+) -> float:
+    """One sample of probe `p`; returns what entered the filter, calibrated, else NaN.
+
+    A missing reading (NaN) is no sample. What is out of range, or jumped, never reaches the filter
+    and moves no clock of it. In the warm-up samples fill the filter and count for nothing else.
+    """
+    pf, pi = plan.floats, plan.ints
+    sf, si = state.floats, state.ints
     if math.isnan(raw):
-        return
-    if t_ms - si[p, S_LAST_MS] >= pi[p, P_STALE_MS]:
-        sf[p, S_ANCHOR] = math.nan
+        return math.nan
     si[p, S_LAST_MS] = t_ms
+    warm = t_ms >= booted_ms + pi[p, P_WARM_MS]
+    found = GOOD
     if raw < pf[p, P_LOW] or raw > pf[p, P_HIGH]:
-        si[p, S_QUALITY] = RANGE
+        found = RANGE
+    elif warm:
+        found = judged(plan, state, p, t_ms, raw)
+    latest = math.nan
+    if found != RANGE and found != JUMP:
+        latest = pf[p, P_INTERCEPT] + pf[p, P_SLOPE] * filtered(plan, state, p, t_ms, raw)
+    if not warm:
+        return latest
+    if found != GOOD:
+        si[p, S_QUALITY] = found
         si[p, S_RUN] = 0
-        sf[p, S_ANCHOR] = math.nan
-        return
-    anchor = sf[p, S_ANCHOR]
-    if not (abs(raw - anchor) <= pf[p, P_STUCK_BAND]):  # also true for the first: NaN
-        sf[p, S_ANCHOR] = raw
-        si[p, S_ANCHOR_MS] = t_ms
-    filtered = sf[p, S_FILTERED]
-    tau_s = pf[p, P_TAU_S]
-    if tau_s > 0.0 and not math.isnan(filtered):
-        dt_s = (t_ms - si[p, S_ENTERED_MS]) * 0.001
-        filtered += (1.0 - math.exp(-dt_s / tau_s)) * (raw - filtered)
-    else:
-        filtered = raw
-    si[p, S_ENTERED_MS] = t_ms
-    sf[p, S_FILTERED] = filtered
-    sf[p, S_VALUE] = pf[p, P_INTERCEPT] + pf[p, P_SLOPE] * filtered
-    if pi[p, P_STUCK_MS] > 0 and t_ms - si[p, S_ANCHOR_MS] >= pi[p, P_STUCK_MS]:
-        si[p, S_QUALITY] = STUCK
-        si[p, S_RUN] = 0
-        return
+        return latest
     si[p, S_RUN] += 1
     if si[p, S_QUALITY] != GOOD and si[p, S_RUN] >= pi[p, P_GOOD_RUN]:
         si[p, S_QUALITY] = GOOD
+        si[p, S_BEEN_GOOD] = 1
     if si[p, S_QUALITY] == GOOD:
+        sf[p, S_VALUE] = latest
         si[p, S_GOOD_MS] = t_ms
+        if pi[p, P_RATES] < pi[p, P_RATES_END]:
+            remember_good(plan, state, p, t_ms)
+    return latest
 
 
-@inlined
+@kernel
 def judge_probes(
-    plan: PlanArrays, state: StateArrays, t_ms: int, ev: IntArray, ev_value: FloatArray, n: int
-) -> int:
-    """What has been silent for too long is stale; a changed quality is an event."""
-    pi = plan.probe_ints
-    sf, si = state.probe_floats, state.probe_ints
+    plan: ProbePlan, state: ProbeState, t_ms: int, booted_ms: int, out: OutArrays
+) -> None:
+    """What warms up, or has been silent for too long, is not good; a changed quality is an event."""
+    pi = plan.ints
+    sf, si = state.floats, state.ints
     for p in range(pi.shape[0]):
-        if si[p, S_QUALITY] != STALE and t_ms - si[p, S_LAST_MS] >= pi[p, P_STALE_MS]:
+        if t_ms < booted_ms + pi[p, P_WARM_MS]:
+            si[p, S_QUALITY] = WARMING
+            si[p, S_RUN] = 0
+        elif pi[p, P_STALE_MS] != NONE and t_ms - si[p, S_LAST_MS] >= pi[p, P_STALE_MS]:
             si[p, S_QUALITY] = STALE
             si[p, S_RUN] = 0
-        if si[p, S_QUALITY] != si[p, S_SEEN_QUALITY]:
-            n = put_event(
-                ev,
-                ev_value,
-                n,
+        quality = si[p, S_QUALITY]
+        if quality != si[p, S_SEEN_QUALITY]:
+            put_event(
+                out,
                 t_ms,
                 EVENT_PROBE,
                 p,
                 si[p, S_SEEN_QUALITY],
-                si[p, S_QUALITY],
-                0,
+                quality,
                 0,
                 NOBODY,
                 sf[p, S_VALUE],
             )
-            si[p, S_SEEN_QUALITY] = si[p, S_QUALITY]
-    return n
+            si[p, S_SEEN_QUALITY] = quality
+        state.good[p] = 1 if quality == GOOD else 0
+        state.values[p] = sf[p, S_VALUE]
+
+
+@kernel
+def next_judgement(plan: ProbePlan, state: ProbeState, t_ms: int, booted_ms: int) -> int:
+    """The first instant at which a probe goes stale or is warm, unless a sample comes before."""
+    pi, si = plan.ints, state.ints
+    first = FOREVER
+    for p in range(pi.shape[0]):
+        if pi[p, P_STALE_MS] != NONE and si[p, S_QUALITY] != STALE:
+            first = min(first, si[p, S_LAST_MS] + pi[p, P_STALE_MS])
+        if t_ms < booted_ms + pi[p, P_WARM_MS]:
+            first = min(first, booted_ms + pi[p, P_WARM_MS])
+    return first

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from aldea.core.base.figures import figure, short, years
 from aldea.core.base.instants import near
 from aldea.core.base.quantities import unit_of
-from aldea.core.plan.document import Band, Claim, Load, Plan
+from aldea.core.plan.conditions import Band
+from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.tuning import Tuning
 from aldea.core.rehearse.consequence import Consequence
 from aldea.core.rehearse.rehearsal import Faults, Rehearsal, quality_spans
@@ -122,7 +123,7 @@ def tune_answer(
     faults: Faults,
 ) -> TuneAnswer:
     """Everything that follows from the marks. Figures are without the faults put in."""
-    band = claim.condition
+    band = claim.band
     probe = plan.probe(band.probe)
     unit = unit_of(probe.quantity) if probe else ""
     edge = probe.calibration.expanded_uncertainty if probe else 0.0

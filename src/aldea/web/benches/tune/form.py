@@ -94,9 +94,9 @@ def fault_words(window: Window, zone: str) -> dict[str, str]:
 
 def read_tuning(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
     """The form, or `InputError` with every wrong field named in `fields.errors`."""
-    probe = plan.probe(claim.condition.probe)
+    probe = plan.probe(claim.band.probe)
     if probe is None:
-        raise NotFoundError("probe", got=claim.condition.probe, allowed="a probe of the plan")
+        raise NotFoundError("probe", got=claim.band.probe, allowed="a probe of the plan")
     low, high = probe.range.low, probe.range.high
     on = fields.number("on", low=low, high=high)
     off = fields.number("off", low=low, high=high)
@@ -138,5 +138,5 @@ def _faults(fields: Fields, plan: Plan, claim: Claim) -> Faults:
         minutes = fields.number(f"{name}_min", low=0.1, high=LONGEST_FAULT_MIN, unit="min")
         if start is not None and math.isfinite(minutes):
             spans[name] = (start, start + round(minutes * MS_PER_MINUTE))
-    silences = ((claim.condition.probe, *spans["silence"]),) if "silence" in spans else ()
+    silences = ((claim.band.probe, *spans["silence"]),) if "silence" in spans else ()
     return Faults(silences=silences, cuts=(spans["cut"],) if "cut" in spans else ())

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from aldea.core.base.figures import short
 from aldea.core.base.quantities import QUANTITIES, unit_of
-from aldea.core.plan.document import Band, Claim, Plan, Probe
+from aldea.core.plan.conditions import Band
+from aldea.core.plan.document import Claim, Plan, Probe
 from aldea.core.plan.tuning import Tuning
 from aldea.core.readings.trace import Trace
 from aldea.web.shell.plot import Scale, density_path, round_range, trace_path
@@ -85,7 +86,7 @@ def tune_plot(
 
     `picture` remembers what is drawn. `running` are the marks of the newest revision.
     """
-    band = claim.condition
+    band = claim.band
     probe = plan.probe(band.probe)
     if probe is None:  # a checked plan has it
         raise KeyError(band.probe)

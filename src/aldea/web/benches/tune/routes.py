@@ -72,7 +72,7 @@ def _answer(
     _, claim = subject_of(asked.plan, load.id)
     draft = state.replays.replay(connection, house, asked.plan, now_ms=now_ms)
     moved = draft.of(load.id) if draft else None
-    if draft is None or moved is None or claim.condition.probe not in draft.heard:
+    if draft is None or moved is None or claim.band.probe not in draft.heard:
         return None
     shown = draft
     if asked.faults:
@@ -80,7 +80,7 @@ def _answer(
             connection, house, asked.plan, now_ms=now_ms, faults=asked.faults
         )
         shown = faulty or draft
-    trace = state.replays.trace(connection, house, claim.condition.probe, now_ms)
+    trace = state.replays.trace(connection, house, claim.band.probe, now_ms)
     beyond = state.replays.beyond(connection, house, asked.plan, claim, trace)
     running, running_sum, running_tuning = None, None, None
     if opened.revision is not None:
@@ -90,7 +90,7 @@ def _answer(
         ran = running.of(load.id) if running else None
         if ran is not None and claims:
             running_tuning = Tuning.of(plan, claims[0])
-            probe = claims[0].condition.probe
+            probe = claims[0].band.probe
             seen = state.replays.trace(connection, house, probe, now_ms)
             running_beyond = state.replays.beyond(connection, house, plan, claims[0], seen)
             running_sum = load_consequence(ran, claims[0], running_beyond)
@@ -158,7 +158,7 @@ def _page(
                 asked.plan,
                 shown_claim,
                 answered.shown,
-                state.replays.trace(connection, house, shown_claim.condition.probe, now_ms),
+                state.replays.trace(connection, house, shown_claim.band.probe, now_ms),
                 window,
                 answered.running_tuning,
                 state.replays.pictures(connection, house),

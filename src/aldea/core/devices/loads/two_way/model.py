@@ -9,10 +9,15 @@ from aldea.core.devices.loads.facts import LoadFacts
 
 
 class TwoWay(Part):
-    """A two-way circuit: a wall switch and a relay, either of which toggles the lamp."""
+    """A two-way circuit: a wall switch and a relay, either of which toggles the lamp.
+
+    The sensed output usually follows in `settle_s`; where it has not in `follow_s`, something is
+    wrong with the lamp or its circuit.
+    """
 
     sense: Identifier | None = None
     settle_s: Annotated[float, Field(ge=0.05, le=10)] = 0.5
+    follow_s: Annotated[float, Field(ge=0.05, le=60)] = 1.0
 
 
 TWO_WAY = LoadFacts(

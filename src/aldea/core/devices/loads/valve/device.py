@@ -33,6 +33,12 @@ class ValveDevice(LoadDevice):
         two = load.valve is not None and load.valve.in_series == IN_SERIES
         return ("on", "series") if two else ("on",)
 
+    def states(self, load: Load) -> tuple[Roles, ...]:
+        """Shut, then open: its contacts conduct in the state that it does not stand in by itself."""
+        moved = self.roles(load)
+        at_rest = load.valve.at_rest if load.valve is not None else "shut"
+        return (moved, ()) if at_rest == "open" else ((), moved)
+
     def strip(self, relays: tuple[RelayOutput, ...]) -> Strip:
         """One terminal, behind the last contact."""
         return ((("", relays[-1].id),),)

@@ -60,7 +60,7 @@ def due_list(plan: Plan, certificates: list[Certificate], now_ms: int) -> DueLis
     rows: list[tuple[int, DueRow]] = []
     ordered = sorted(certificates, key=lambda c: (c.probe, -c.number))
     history = {probe: list(group) for probe, group in groupby(ordered, key=lambda c: c.probe)}
-    read = {claim.condition.probe for claim in plan.claims}
+    read = {claim.band.probe for claim in plan.claims}
     for probe in plan.probes:
         mine = history.get(probe.id, [])
         if mine or probe.id in read:

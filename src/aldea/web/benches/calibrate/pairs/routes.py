@@ -57,7 +57,7 @@ def first(state: State, access: MemberAccess) -> Response:
     probes = calibrated_probes(plan)
     if not probes:
         return RedirectResponse(f"/h/{access.house.slug}/benches", status_code=303)
-    claimed = [p for p in probes if plan.claims_on(p.id)] or probes
+    claimed = [p for p in probes if plan.bands_on(p.id)] or probes
     return RedirectResponse(f"/h/{access.house.slug}/calibrate/{claimed[0].id}", status_code=303)
 
 

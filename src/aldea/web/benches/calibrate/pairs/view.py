@@ -212,7 +212,7 @@ def _moves(plan: Plan, probe: Probe, fit: Fit, times_a_day: TimesADay) -> tuple[
     """What each mark on this probe really was, when the old line said that it was reached."""
     old = probe.calibration
     moved = []
-    claims = plan.claims_on(probe.id)
+    claims = plan.bands_on(probe.id)
     if not claims:
         return ()
     before = times_a_day(plan)
@@ -222,7 +222,7 @@ def _moves(plan: Plan, probe: Probe, fit: Fit, times_a_day: TimesADay) -> tuple[
         if claim.load in before and claim.load in after:
             times = f"{figure(before[claim.load])} → {figure(after[claim.load])}"
         load = plan.load(claim.load)
-        for word, mark in (("on", claim.condition.on), ("off", claim.condition.off)):
+        for word, mark in (("on", claim.band.on), ("off", claim.band.off)):
             raw = old.reading_at(mark)
             moved.append(
                 Moved(

@@ -1,0 +1,183 @@
+"""Schedules, resets and the sun of a plan as instants, for the days of one run.
+
+Clock changes follow RFC 5545 §3.3.5: a time in the spring gap uses the offset before the gap, a
+repeated time is its first occurrence. So each edge happens exactly once.
+"""
+
+from collections.abc import Iterator, Sequence
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from astral import Observer
+from astral.sun import sun
+
+from aldea.core.base.errors import PlanError
+from aldea.core.base.instants import ms_of
+from aldea.core.engine.compiled_plan import CompiledPlan
+from aldea.core.engine.compiling.names import ms
+from aldea.core.engine.tables.making import ints
+from aldea.core.engine.tables.people import Calendar
+from aldea.core.plan.document import House, Plan
+from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge
+
+MARGIN_DAYS = 2  # a window of the day before may still last; an offset may reach into it
+
+
+def instant_ms(day: date, time: str, zone: ZoneInfo) -> int:
+    """The instant of a local time of a day; 24:00 is the next midnight."""
+    hours, minutes = (int(part) for part in time.split(":"))
+    local = datetime(day.year, day.month, day.day, tzinfo=zone)
+    if hours == 24:
+        local += timedelta(days=1)
+        hours = 0
+    return ms_of(local.replace(hour=hours, minute=minutes, fold=0))
+
+
+def sun_edges_ms(house: House, day: date) -> dict[str, int]:
+    """Sunrise and sunset of a solar day, by UTC; one that does not happen is left out.
+
+    Geometric altitude of −50′ at a sea-level horizon; the solar day is the one whose noon is on
+    the local date.
+    """
+    if house.latitude_deg is None or house.longitude_deg is None:
+        raise PlanError(
+            "/house/latitude_deg",
+            got="no place on the earth",
+            allowed="latitude and longitude, for a rule that follows the sun",
+            mend="Write them in the house's own form at Lay out.",
+        )
+    observer = Observer(latitude=house.latitude_deg, longitude=house.longitude_deg)
+    found: dict[str, int] = {}
+    try:
+        edges = sun(observer, date=day, tzinfo=ZoneInfo(house.time_zone))
+    except ValueError:  # it does not rise, or does not set
+        return found
+    for key in ("sunrise", "sunset"):
+        found[key] = ms_of(edges[key])
+    return found
+
+
+def days_between(start_ms: int, end_ms: int, zone: ZoneInfo) -> Iterator[date]:
+    """The local dates of a span, with a margin on either side."""
+    first = datetime.fromtimestamp(start_ms / 1000, UTC).astimezone(zone).date()
+    last = datetime.fromtimestamp(end_ms / 1000, UTC).astimezone(zone).date()
+    day = first - timedelta(days=MARGIN_DAYS)
+    while day <= last + timedelta(days=MARGIN_DAYS):
+        yield day
+        day += timedelta(days=1)
+
+
+def _edge_ms(edge: str | SunEdge, day: date, house: House, zone: ZoneInfo) -> int | None:
+    if isinstance(edge, str):
+        return instant_ms(day, edge, zone)
+    at = sun_edges_ms(house, day).get(edge.at)
+    return None if at is None else at + ms(edge.offset_min * 60)
+
+
+def window_spans(
+    schedule: Schedule, house: House, days: Sequence[date], zone: ZoneInfo
+) -> list[list[int]]:
+    """The spans of a schedule's windows and dates, apart and in order."""
+    found: list[list[int]] = []
+    out = set(schedule.except_dates)
+    for day in days:
+        if day.isoformat() in out:
+            continue
+        name = EVERY_DAY[day.weekday()]
+        for window in schedule.windows:
+            if name not in window.days:
+                continue
+            start = _edge_ms(window.start, day, house, zone)
+            end = _edge_ms(window.end, day, house, zone)
+            if start is not None and end is not None and end <= start:
+                end = _edge_ms(window.end, day + timedelta(days=1), house, zone)
+            if start is not None and end is not None and start < end:
+                found.append([start, end])
+    for span in schedule.dates:
+        first, last = (
+            instant_ms(date.fromisoformat(edge[:10]), edge[11:], zone)
+            for edge in (span.start, span.end)
+        )
+        if span.start[:10] not in out and first < last:
+            found.append([first, last])
+    return merged(found)
+
+
+def merged(spans: list[list[int]]) -> list[list[int]]:
+    """Spans joined where they touch or overlap, in order."""
+    done: list[list[int]] = []
+    for start, end in sorted(spans):
+        if done and start <= done[-1][1]:
+            done[-1][1] = max(done[-1][1], end)
+        else:
+            done.append([start, end])
+    return done
+
+
+def moments_ms(schedule: Schedule, days: Sequence[date], zone: ZoneInfo) -> list[int]:
+    """The moments of a schedule, in order, each once."""
+    out = set(schedule.except_dates)
+    found = {
+        instant_ms(day, time, zone)
+        for day in days
+        if day.isoformat() not in out
+        for group in schedule.moments
+        if EVERY_DAY[day.weekday()] in group.days
+        for time in group.at
+    }
+    return sorted(found)
+
+
+def calendar_of(compiled: CompiledPlan, start_ms: int, end_ms: int) -> Calendar:
+    """The calendar of a compiled plan for a run; `PlanError` where the sun has no place."""
+    plan = compiled.plan
+    zone = ZoneInfo(plan.house.time_zone)
+    days = list(days_between(start_ms, end_ms, zone)) if _needs_days(compiled) else []
+    rows: list[list[int]] = []
+    spans: list[list[int]] = []
+    moments: list[list[int]] = []
+    for schedule in plan.schedules:
+        own_spans = window_spans(schedule, plan.house, days, zone)
+        own_moments = moments_ms(schedule, days, zone)
+        rows.append(
+            [
+                len(spans),
+                len(spans) + len(own_spans),
+                len(moments),
+                len(moments) + len(own_moments),
+                ms(schedule.for_s),
+                int(schedule.when_clock_unknown),
+                0,
+            ]
+        )
+        spans += own_spans
+        moments += [[at] for at in own_moments]
+    resets: list[list[int]] = []
+    instants: list[list[int]] = []
+    for door in plan.doorways:
+        own = sorted({instant_ms(day, at, zone) for day in days for at in door.reset_at})
+        resets.append([len(instants), len(instants) + len(own)])
+        instants += [[at] for at in own]
+    suns: list[list[int]] = [[0, 0, 0]]
+    sun_instants: list[list[int]] = []
+    if compiled.sun:
+        for day in days:
+            edges = sun_edges_ms(plan.house, day)
+            sun_instants += [[at, int(key == "sunrise")] for key, at in edges.items()]
+        sun_instants.sort()
+        up = bool(sun_instants) and sun_instants[0][1] == 0
+        suns = [[0, len(sun_instants), int(up)]]
+    return Calendar(
+        schedules=ints(rows, 7),
+        spans=ints(spans, 2),
+        moments=ints(moments, 1),
+        suns=ints(suns, 3),
+        sun_instants=ints(sun_instants, 2),
+        resets=ints(resets, 2),
+        reset_instants=ints(instants, 1),
+    )
+
+
+def _needs_days(compiled: CompiledPlan) -> bool:
+    plan: Plan = compiled.plan
+    return bool(compiled.sun or plan.schedules or any(door.reset_at for door in plan.doorways))

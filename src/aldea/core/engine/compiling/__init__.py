@@ -1,0 +1,1 @@
+"""From the plan document to the tables of a scan: a module a stage."""

@@ -1,0 +1,134 @@
+"""What the plan retains, as fields with their cells."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from aldea.core.base.errors import PlanError
+from aldea.core.devices.loads.classes import must_rest
+from aldea.core.engine.compiling.conditions import ConditionTable
+from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
+from aldea.core.engine.layout import NONE
+from aldea.core.engine.tables import memory as tab
+from aldea.core.engine.tables.loads import L_FIRST, L_LAST
+from aldea.core.engine.tables.making import ints
+from aldea.core.plan.conditions import Band
+from aldea.core.plan.document import Plan
+
+KINDS = {
+    "load": tab.FIELD_LOAD,
+    "mode": tab.FIELD_MODE,
+    "count": tab.FIELD_COUNT,
+    "band": tab.FIELD_BAND,
+    "hand": tab.FIELD_HAND,
+    "lock_out": tab.FIELD_LOCK,
+    "moments": tab.FIELD_MOMENTS,
+}
+
+
+def fields_of(plan: Plan) -> tuple[str, ...]:
+    """The fields that a plan retains: as it lists them, else by the class of each load."""
+    if plan.memory.fields is not None:
+        return plan.memory.fields
+    return tuple(_usual_fields(plan))
+
+
+def _usual_fields(plan: Plan) -> Iterator[str]:
+    for load in plan.loads:
+        if load.stage != "working":
+            continue
+        as_it_was = load.power_return.policy == "last"
+        if load.retained or (load.retained is None and as_it_was):
+            yield f"load:{load.id}"
+            yield f"hand:{load.id}"
+        if load.max_on_s is not None and must_rest(load.load_class):
+            yield f"lock_out:{load.id}"
+    for mode in plan.modes:
+        if mode.retained:
+            yield f"mode:{mode.id}"
+    for door in plan.doorways:
+        if door.retained:
+            yield f"count:{door.id}"
+    for row in (*plan.conditions, *plan.claims):
+        if isinstance(row.condition, Band) and row.condition.retained:
+            yield f"band:{row.id}"
+    for schedule in plan.schedules:
+        if schedule.moments:
+            yield f"moments:{schedule.id}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Known:
+    """The rows that fields name."""
+
+    loads: Rows
+    modes: Rows
+    doorways: Rows
+    schedules: Rows
+    conditions: ConditionTable
+    load_rows: list[list[int]]
+    claims: list[ClaimRow]
+    trips: list[int]
+    moments_a_day: int
+
+
+def memory_table(plan: Plan, known: Known) -> tuple[tab.MemoryPlan, tuple[str, ...]]:
+    """Fields as a table, and their names; trips are always among them."""
+    rows: list[list[int]] = []
+    names: list[str] = []
+    cell = 0
+
+    def add(kind: int, who: int, cells: int, name: str) -> None:
+        nonlocal cell
+        rows.append([kind, who, cell, cell + cells])
+        names.append(name)
+        cell += cells
+
+    for name in fields_of(plan):
+        kind, _, what = name.partition(":")
+        who = _row(plan, known, kind, what)
+        if who is None:
+            continue
+        if kind == "lock_out":
+            load = known.load_rows[who]
+            cells = tab.LOCK_FIRST + load[L_LAST] + 1 - load[L_FIRST]
+        else:
+            cells = {"hand": tab.HAND_CELLS, "moments": 1 + known.moments_a_day}.get(kind, 1)
+        add(KINDS[kind], who, cells, name)
+    for claim in known.trips:
+        named = known.claims[claim]
+        add(tab.FIELD_TRIP, claim, 1, f"trip:{named.load}/{named.claim}")
+    policy = plan.memory
+    return (
+        tab.MemoryPlan(
+            fields=ints(rows, tab.F_INTS),
+            policy=ints(
+                [
+                    [
+                        1,
+                        ms(policy.quiet_s),
+                        NONE if policy.latest_s is None else ms(policy.latest_s),
+                        ms(policy.least_s),
+                        policy.record_bytes,
+                    ]
+                ],
+                tab.Y_INTS,
+            )[0],
+        ),
+        tuple(names),
+    )
+
+
+def _row(plan: Plan, known: Known, kind: str, what: str) -> int | None:
+    """The row that a field names; None where its load is only planned."""
+    if kind in ("load", "hand", "lock_out"):
+        load = plan.load(what)
+        return None if load and load.stage != "working" else known.loads.find(what)
+    if kind == "band":
+        found = known.conditions.bands.get(what)
+        if found is None and any(claim.id == what for claim in plan.claims):
+            return None  # of a claim that says nothing now
+        if found is None:
+            raise PlanError(f"band:{what}", got="no band of that id", allowed="a band's id")
+        return found
+    rows = {"mode": known.modes, "count": known.doorways, "moments": known.schedules}[kind]
+    return rows.find(what)

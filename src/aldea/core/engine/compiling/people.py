@@ -1,0 +1,215 @@
+"""What people work, as tables: buttons, selectors, codes, and what each does."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from aldea.core.base.errors import PlanError
+from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
+from aldea.core.engine.compiling.wants import want_code
+from aldea.core.engine.layout import NONE, RANK_CODES, SCHOOL_CODES
+from aldea.core.engine.tables import people as tab
+from aldea.core.engine.tables.making import ints, row_of
+from aldea.core.engine.tables.memory import NO_END
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.hands import Control, HandWant, LoadGroup
+
+WALL_AUTHOR = "wall"
+PRESSES = ("short", "long", "double")
+STEPS = {"up": 1, "down": -1}
+
+
+@dataclass(slots=True)
+class ActionTable:
+    """What presses, codes, positions and pages do."""
+
+    plan: Plan
+    loads: Rows
+    modes: Rows
+    claims: Sequence[ClaimRow]
+    rows: list[list[int]] = field(default_factory=list)
+
+    def add(self, wants: Sequence[HandWant], until_ms: int | None = None) -> tuple[int, int]:
+        """First row and end of what is done together; a load that is only planned is left out."""
+        first = len(self.rows)
+        for want in wants:
+            self._want(want, NO_END if until_ms is None else until_ms)
+        return first, len(self.rows)
+
+    def _want(self, want: HandWant, until_ms: int) -> None:
+        if want.only is not None:
+            mode, value = self._mode(want.only.mode, want.only.value)
+            self._row(tab.ACT_ONLY, mode, want=value)
+        if want.does == "mode":
+            mode, value = self._mode(want.mode or "", want.value)
+            self._row(tab.ACT_MODE, mode, want=value)
+            return
+        for load, delay_ms in self._targets(want):
+            row = self.loads.find(load.id)
+            school = NONE if want.school is None else SCHOOL_CODES[want.school]
+            how = {
+                tab.A_SCHOOL: school,
+                tab.A_FOR_MS: NONE if want.for_s is None else ms(want.for_s),
+                tab.A_UNTIL_MS: until_ms,
+                tab.A_DELAY_MS: delay_ms,
+            }
+            if want.does == "toggle":
+                self._row(tab.ACT_TOGGLE, row, how=how)
+            elif want.does == "give_back":
+                self._row(tab.ACT_GIVE_BACK, row)
+            elif want.does == "reset":
+                self._row(tab.ACT_RESET, row, want=self._trip(load.id, want.trip))
+            elif want.does in STEPS:
+                self._row(tab.ACT_STEP, row, by=STEPS[want.does] * want.by, how=how)
+            else:
+                code = want_code(load, want.does, level=want.step)
+                self._row(tab.ACT_HAND, row, want=code, how=how)
+
+    def _targets(self, want: HandWant) -> list[tuple[Load, int]]:
+        group: LoadGroup | None = self.plan.group(want.group) if want.group else None
+        if want.group and group is None:
+            raise PlanError(f"group {want.group}", got="none of that id", allowed="a group's id")
+        names = group.members if group else (want.load,) if want.load else ()
+        found: list[tuple[Load, int]] = []
+        for name in names:
+            load = self.plan.load(name)
+            if load is None:
+                self.loads.find(name)
+            elif load.stage == "working":
+                delay_s = group.stagger_s * len(found) if group else 0.0
+                found.append((load, ms(delay_s)))
+        return found
+
+    def _trip(self, load: str, trip: str | None) -> int:
+        if trip is None:
+            return tab.ALL_TRIPS
+        for row, name in enumerate(self.claims):
+            if name.load == load and name.rank == RANK_CODES["trip"] and name.claim == trip:
+                return row
+        raise PlanError(f"load {load}", got=f"trip {trip}", allowed="the id of a trip on it")
+
+    def _mode(self, mode_id: str, value: str | None) -> tuple[int, int]:
+        mode = next((mode for mode in self.plan.modes if mode.id == mode_id), None)
+        row = self.modes.find(mode_id)
+        if mode is None or value is None:
+            return row, tab.NEXT_VALUE
+        if value not in mode.values:
+            raise PlanError(f"mode {mode_id}", got=repr(value), allowed=", ".join(mode.values))
+        return row, mode.values.index(value)
+
+    def _row(
+        self, kind: int, who: int, *, want: int = 0, by: int = 0, how: dict[int, int] | None = None
+    ) -> None:
+        base = {
+            tab.A_SCHOOL: NONE,
+            tab.A_FOR_MS: NONE,
+            tab.A_UNTIL_MS: NO_END,
+            tab.A_KIND: kind,
+            tab.A_WHO: who,
+            tab.A_WANT: want,
+            tab.A_BY: by,
+        }
+        self.rows.append(row_of(tab.A_INTS, {**base, **(how or {})}))
+
+
+@dataclass(slots=True)
+class ControlTable:
+    """Controls as they are asked for by the scan."""
+
+    plan: Plan
+    actions: ActionTable
+    inputs: Rows
+    authors: Rows
+    codes: Rows
+    buttons: list[list[int]] = field(default_factory=list)
+    selectors: list[list[int]] = field(default_factory=list)
+    positions: list[list[int]] = field(default_factory=list)
+    code_rows: list[list[int]] = field(default_factory=list)
+
+    def add(self, control: Control) -> None:
+        """One control; a lamp, or a switch inside a load's own circuit, is none."""
+        load = self.plan.load(control.load) if control.load else None
+        if control.kind == "lamp" or (load is not None and load.kind == "two_way"):
+            if control.kind in ("lamp", "wall_switch"):
+                return
+        author = self.authors.give(control.id)
+        if control.kind == "remote":
+            for code in control.codes:
+                first, end = self.actions.add([code])
+                self.codes.give(f"{control.id}:{code.name}")
+                self.code_rows.append([round(control.lockout_ms), first, end, author])
+            return
+        source = self.inputs.give(f"control:{control.id}")
+        if control.kind in ("push_button", "touch_pad"):
+            self._button(control, source, author)
+        else:
+            self._selector(control, source, author)
+
+    def _button(self, control: Control, source: int, author: int) -> None:
+        presses = {
+            press: [want for want in control.presses if want.press == press] for press in PRESSES
+        }
+        if not control.presses and control.load:
+            presses["short"] = [HandWant(load=control.load)]  # type: ignore[list-item]
+        spans = [self.actions.add(presses[press]) for press in PRESSES]
+        self.buttons.append(
+            [
+                source,
+                round(control.debounce_ms),
+                round(control.long_ms),
+                round(control.double_ms),
+                round(control.lockout_ms),
+                *spans[0],
+                *spans[1],
+                *spans[2],
+                author,
+            ]
+        )
+
+    def _selector(self, control: Control, source: int, author: int) -> None:
+        first = len(self.positions)
+        says_at_boot = control.meaning == "position" and control.at_boot == "as_it_stands"
+        if control.kind == "selector":
+            for position in control.positions:
+                wants = [position] if position.does is not None else []
+                self.positions.append([int(position.pattern, 2), *self.actions.add(wants)])
+        elif control.load and control.meaning == "toggle":
+            span = self.actions.add([HandWant(load=control.load)])
+            self.positions.append([tab.ANY_PATTERN, *span])
+            says_at_boot = False
+        elif control.load:
+            opposite = "off" if control.closed_means == "on" else "on"
+            for pattern, does in ((1, control.closed_means), (0, opposite)):
+                span = self.actions.add([HandWant(load=control.load, does=does)])  # type: ignore[arg-type]
+                self.positions.append([pattern, *span])
+        at_once = control.after_other == "at_once" and control.meaning == "position"
+        load = self.plan.load(control.load) if control.load else None
+        working = load is not None and load.stage == "working"
+        settle_ms = control.debounce_ms if control.settle_ms is None else control.settle_ms
+        self.selectors.append(
+            row_of(
+                tab.S_INTS,
+                {
+                    tab.S_INPUT: source,
+                    tab.S_SETTLE_MS: round(settle_ms),
+                    tab.S_FIRST: first,
+                    tab.S_END: len(self.positions),
+                    tab.S_AUTHOR: author,
+                    tab.S_AT_BOOT: int(says_at_boot),
+                    tab.S_LOAD: self.actions.loads.find(load.id)
+                    if at_once and working and load is not None
+                    else NONE,
+                },
+            )
+        )
+
+    def table(self, modes: list[list[int]], doorways: list[list[int]]) -> tab.PeoplePlan:
+        """All of it as arrays."""
+        return tab.PeoplePlan(
+            buttons=ints(self.buttons, tab.B_INTS),
+            selectors=ints(self.selectors, tab.S_INTS),
+            positions=ints(self.positions, tab.T_INTS),
+            codes=ints(self.code_rows, tab.G_INTS),
+            actions=ints(self.actions.rows, tab.A_INTS),
+            modes=ints(modes, 2),
+            doorways=ints(doorways, 3),
+        )

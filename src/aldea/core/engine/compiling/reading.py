@@ -1,0 +1,133 @@
+"""Which probes, contacts and signals the working rules of a plan read."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from aldea.core.base.errors import PlanError
+from aldea.core.base.memo import per_plan
+from aldea.core.plan.conditions import (
+    Contact,
+    CountAbove,
+    Named,
+    Presence,
+    QualityIs,
+    all_within,
+)
+from aldea.core.plan.derived import Derived, read_by
+from aldea.core.plan.document import Claim, Load, Plan
+
+CONTACTS = (Contact, Presence)
+
+
+def derived_of(plan: Plan, name: str) -> Derived | None:
+    """The derived signal of that id, if there is one."""
+    return _derived_by_id(plan).get(name)
+
+
+@per_plan
+def _derived_by_id(plan: Plan) -> dict[str, Derived]:
+    return {signal.id: signal for signal in plan.derived}
+
+
+@per_plan
+def named_conditions(plan: Plan) -> dict[str, Any]:
+    """The named conditions of a plan by their ids."""
+    return {row.id: row.condition for row in plan.conditions}
+
+
+def expanded(plan: Plan, condition: Any, path: tuple[str, ...] = ()) -> Iterator[Any]:
+    """A condition and everything under it, named ones followed; a circle is refused."""
+    for part in all_within(condition):
+        yield part
+        if not isinstance(part, Named):
+            continue
+        if part.condition in path:
+            raise PlanError(
+                f"condition {part.condition}",
+                got="a condition that stands on itself: " + " → ".join((*path, part.condition)),
+                allowed="conditions that end at a reading, a contact, a clock or a state",
+                mend="Take it out of one of them.",
+            )
+        under = named_conditions(plan).get(part.condition)
+        if under is None:
+            raise PlanError(
+                f"condition {part.condition}", got="none of that id", allowed="a condition's id"
+            )
+        yield from expanded(plan, under, (*path, part.condition))
+
+
+def probes_under(plan: Plan, name: str, path: tuple[str, ...] = ()) -> tuple[str, ...]:
+    """The probes that a reading rests on: itself, or those of a derived signal."""
+    signal = derived_of(plan, name)
+    if signal is None:
+        if plan.probe(name) is None:
+            raise PlanError(
+                f"probe {name}",
+                got="neither a probe nor a derived signal",
+                allowed="the id of one of them",
+                mend="Choose another probe, or take the rule that names it out.",
+            )
+        return (name,)
+    if name in path:
+        raise PlanError(
+            f"derived signal {name}",
+            got="a signal that is made of itself: " + " → ".join((*path, name)),
+            allowed="signals that end at probes",
+            mend="Make one of them of probes alone.",
+        )
+    found = (p for of in read_by(signal.made) for p in probes_under(plan, of, (*path, name)))
+    return tuple(dict.fromkeys(found))
+
+
+def readings_of(plan: Plan, condition: Any) -> tuple[str, ...]:
+    """The probes and derived signals whose values a condition reads, in their order."""
+    found: list[str] = []
+    for part in expanded(plan, condition):
+        if isinstance(part, (*CONTACTS, QualityIs)):
+            continue
+        found += [getattr(part, key) for key in ("probe", "less") if hasattr(part, key)]
+    return tuple(dict.fromkeys(found))
+
+
+def contacts_of(plan: Plan, condition: Any) -> tuple[str, ...]:
+    """The probes that a condition reads as contacts."""
+    found = [part.probe for part in expanded(plan, condition) if isinstance(part, CONTACTS)]
+    doors = {door.id: door for door in plan.doorways}
+    for part in expanded(plan, condition):
+        if isinstance(part, CountAbove) and part.doorway in doors:
+            found += [doors[part.doorway].outer, doors[part.doorway].inner]
+    return tuple(dict.fromkeys(found))
+
+
+def probes_of_claim(plan: Plan, claim: Claim) -> tuple[str, ...]:
+    """The probes whose values a claim stands on, in their order."""
+    if claim.condition is None:
+        return (claim.probe,) if claim.probe else ()
+    found = (p for name in readings_of(plan, claim.condition) for p in probes_under(plan, name))
+    return tuple(dict.fromkeys(found))
+
+
+def probes_of_load(plan: Plan, load: Load) -> tuple[str, ...]:
+    """The probes whose values the demands and schedules of a load stand on, in their order."""
+    return tuple(
+        dict.fromkeys(
+            probe
+            for claim in working_claims(plan, load.id)
+            if claim.rank in ("schedule", "demand")
+            for probe in probes_of_claim(plan, claim)
+        )
+    )
+
+
+def working_claims(plan: Plan, load_id: str) -> tuple[Claim, ...]:
+    """The claims on a load that say anything."""
+    return tuple(claim for claim in plan.claims_of(load_id) if not claim.off_for_now)
+
+
+def position_probes(load: Load) -> tuple[str, ...]:
+    """The probe whose distance tells where a drive stands, where contacts do not."""
+    drive = load.drive
+    by_distance = drive is not None and drive.position == "distance"
+    if drive is None or not by_distance or drive.distance_probe is None:
+        return ()
+    return (drive.distance_probe,)

@@ -1,0 +1,291 @@
+"""Who has the say over each load: trips, claims by rank, hands, and what is at idle."""
+
+from aldea.core.base.arrays import IntArray
+from aldea.core.base.jit import kernel
+from aldea.core.engine.layout import (
+    EVENT_TRIP,
+    FOREVER,
+    GOOD,
+    KIND_DRIVE,
+    NEVER,
+    NO_WISH,
+    NOBODY,
+    NONE,
+    OFF,
+    ON,
+    OPEN,
+    POLICY_DECIDE,
+    POLICY_OFF,
+    RANK_DEMAND,
+    RANK_FAULT,
+    RANK_HAND,
+    RANK_SCHEDULE,
+    RANK_TRIP,
+    SCHOOL_AGREEMENT,
+    SCHOOL_TIME,
+    SHUT,
+    WANT_LEVEL,
+    WANT_ON,
+    WANT_OPEN,
+    WANT_SHUT,
+)
+from aldea.core.engine.scan.arrays import (
+    H_CLOCK_BASE,
+    H_CLOCK_KNOWN,
+    H_FREE,
+    OutArrays,
+    PlanArrays,
+    StateArrays,
+)
+from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.tables.conditions import C_LET_GO, C_NOW
+from aldea.core.engine.tables.loads import (
+    K_AFTER_MS,
+    K_NODE,
+    K_PROBE,
+    K_PULSE_MS,
+    K_QUALITIES,
+    K_RANK,
+    K_WANT,
+    L_FIRST,
+    L_HAND,
+    L_KIND,
+    L_LAST,
+    L_LOWEST,
+    L_POLICY,
+    L_REST,
+    O_BELOW,
+    O_DECIDED,
+    O_HAND,
+    O_HAND_ASLEEP,
+    O_HAND_END_MS,
+    O_HAND_SCHOOL,
+    O_HAND_UNTIL_MS,
+    O_LAST,
+    O_RELOCK,
+    Q_ACTIVE,
+    Q_ASKING,
+    Q_BEGAN_MS,
+    Q_FRESH,
+    Q_RESET,
+    Q_STILL,
+    Q_TRIPPED,
+    Q_WAS,
+)
+from aldea.core.engine.tables.probes import S_BEEN_GOOD, S_GOOD_MS, S_QUALITY
+
+
+@kernel
+def state_of_want(li: IntArray, load: int, want: int) -> int:
+    """The state of a load that a want means; of a drive NO_WISH where it means no movement."""
+    if want > WANT_LEVEL:
+        return want - WANT_LEVEL
+    if li[load, L_KIND] == KIND_DRIVE:
+        if want == WANT_OPEN or want == WANT_ON:
+            return OPEN
+        return SHUT if want == WANT_SHUT else NO_WISH
+    if want == WANT_ON:
+        return li[load, L_LOWEST]
+    return ON if want == WANT_OPEN else OFF
+
+
+@kernel
+def judge_trip(
+    state: StateArrays, load: int, k: int, holds: bool, t_ms: int, out: OutArrays
+) -> bool:
+    """A trip latches; a reset takes effect in its scan, where its condition does not hold."""
+    claims = state.loads.claims
+    was = claims[k, Q_TRIPPED]
+    if claims[k, Q_RESET] != 0:
+        if not holds:
+            claims[k, Q_TRIPPED] = 0
+            put_event(out, t_ms, EVENT_TRIP, load, 1, 0, k, claims[k, Q_RESET] - 1, 0.0)
+        claims[k, Q_RESET] = 0
+    if holds and was == 0:
+        claims[k, Q_TRIPPED] = 1
+        put_event(out, t_ms, EVENT_TRIP, load, 0, 1, k, NOBODY, 0.0)
+    return claims[k, Q_TRIPPED] == 1
+
+
+@kernel
+def judge_claim(
+    plan: PlanArrays, state: StateArrays, load: int, k: int, t_ms: int, out: OutArrays
+) -> bool:
+    """Whether a claim is heard now."""
+    ki, claims = plan.loads.claims, state.loads.claims
+    rank, node = ki[k, K_RANK], ki[k, K_NODE]
+    if node == NONE:  # of a fault: its probe is not good, and was last good long enough ago
+        p = ki[k, K_PROBE]
+        quality = state.probes.ints[p, S_QUALITY]
+        bad = (ki[k, K_QUALITIES] >> quality) & 1 == 1
+        holds = bad and t_ms - state.probes.ints[p, S_GOOD_MS] >= ki[k, K_AFTER_MS]
+    else:
+        holds = state.conditions[node, C_NOW] == 1
+    if rank == RANK_TRIP:
+        holds = judge_trip(state, load, k, holds, t_ms, out)
+    heard = holds
+    if rank == RANK_SCHEDULE or rank == RANK_DEMAND:
+        lets_go = state.conditions[node, C_LET_GO] == 1
+        claims[k, Q_STILL] = 0 if lets_go else 1
+        policy = plan.loads.ints[load, L_POLICY]
+        if state.head[H_FREE] == 0:
+            if policy == POLICY_OFF:
+                if lets_go:
+                    claims[k, Q_FRESH] = 1
+                heard = heard and claims[k, Q_FRESH] == 1
+            elif policy == POLICY_DECIDE and state.loads.ints[load, O_DECIDED] == 0:
+                heard = False
+    if ki[k, K_PULSE_MS] != NONE:
+        # It speaks for its time from the scan in which it becomes active, heard or not.
+        if holds and claims[k, Q_WAS] == 0:
+            claims[k, Q_BEGAN_MS] = t_ms
+        elif not holds:
+            claims[k, Q_BEGAN_MS] = FOREVER
+        claims[k, Q_WAS] = 1 if holds else 0
+        since_ms = t_ms - claims[k, Q_BEGAN_MS]
+        heard = heard and 0 <= since_ms < ki[k, K_PULSE_MS]
+    return heard
+
+
+@kernel
+def judge_decided(plan: PlanArrays, state: StateArrays, load: int) -> None:
+    """Whether each probe that a fault claim of the load looks at has been good since the boot."""
+    ki, li = plan.loads.claims, plan.loads.ints
+    for k in range(li[load, L_FIRST], li[load, L_HAND]):
+        if ki[k, K_RANK] == RANK_FAULT and ki[k, K_NODE] == NONE:
+            if state.probes.ints[ki[k, K_PROBE], S_BEEN_GOOD] == 0:
+                return
+    state.loads.ints[load, O_DECIDED] = 1
+
+
+@kernel
+def judge_hand(
+    li: IntArray, oi: IntArray, head: IntArray, load: int, under: int, t_ms: int
+) -> None:
+    """End a hand claim as its school says; wake one that waited for the clock."""
+    known = head[H_CLOCK_KNOWN] == 1
+    if oi[load, O_HAND_ASLEEP] == 1 and known:
+        oi[load, O_HAND_ASLEEP] = 0
+    school = oi[load, O_HAND_SCHOOL]
+    if school == SCHOOL_TIME and oi[load, O_HAND_ASLEEP] == 0:
+        if oi[load, O_HAND_END_MS] != FOREVER:
+            if t_ms >= oi[load, O_HAND_END_MS]:
+                oi[load, O_HAND] = NONE
+        elif known and t_ms + head[H_CLOCK_BASE] >= oi[load, O_HAND_UNTIL_MS]:
+            oi[load, O_HAND] = NONE
+    elif school == SCHOOL_AGREEMENT:
+        mine = state_of_want(li, load, oi[load, O_HAND])
+        before = oi[load, O_BELOW]
+        oi[load, O_BELOW] = under
+        if before != NEVER and before != under and under == mine:
+            oi[load, O_HAND] = NONE
+
+
+@kernel
+def say(plan: PlanArrays, state: StateArrays, load: int, t_ms: int, out: OutArrays) -> int:
+    """The claim that decides over a load, as a row; which claims ask for it to be on is noted."""
+    ki, li, oi = plan.loads.claims, plan.loads.ints, state.loads.ints
+    claims = state.loads.claims
+    first, hand, rest = li[load, L_FIRST], li[load, L_HAND], li[load, L_REST]
+    if oi[load, O_DECIDED] == 0:
+        judge_decided(plan, state, load)
+    above, below, some = NONE, NONE, False
+    for k in range(first, hand):
+        heard = judge_claim(plan, state, load, k, t_ms, out)
+        claims[k, Q_ACTIVE] = 1 if heard else 0
+        asks = False
+        if heard:
+            some = True
+            wanted = state_of_want(li, load, ki[k, K_WANT])
+            asks = wanted > OFF
+            if ki[k, K_RANK] < RANK_HAND:
+                if above == NONE:
+                    above = k
+            elif below == NONE:
+                below = k
+        if not asks and oi[load, O_RELOCK] == 1 and claims[k, Q_STILL] == 1:
+            asks = True  # of a lock-out that the boot brought back: it has not let go yet
+        claims[k, Q_ASKING] = 1 if asks else 0
+    idle = rest
+    if oi[load, O_LAST] != NONE:
+        spoken = oi[load, O_HAND] != NONE and (
+            oi[load, O_HAND_ASLEEP] == 0 or state.head[H_CLOCK_KNOWN] == 1
+        )
+        if some or spoken:
+            oi[load, O_LAST] = NONE
+        else:
+            idle = li[load, L_LAST]
+    if oi[load, O_HAND] != NONE:
+        under = want_of(plan, state, load, below if below != NONE else idle)
+        judge_hand(li, oi, state.head, load, under, t_ms)
+    claims[hand, Q_ASKING] = 1 if hand_asks(plan, state, load) else 0
+    claims[rest, Q_ASKING] = 1 if idle == rest and want_of(plan, state, load, rest) > OFF else 0
+    last = li[load, L_LAST]
+    claims[last, Q_ASKING] = 1 if idle == last and oi[load, O_LAST] > OFF else 0
+    if above != NONE:
+        return above
+    if oi[load, O_HAND] != NONE and oi[load, O_HAND_ASLEEP] == 0:
+        return hand
+    return below if below != NONE else idle
+
+
+@kernel
+def want_of(plan: PlanArrays, state: StateArrays, load: int, k: int) -> int:
+    """The state of its load that a claim wants."""
+    li, oi = plan.loads.ints, state.loads.ints
+    if k == li[load, L_HAND]:
+        return state_of_want(li, load, oi[load, O_HAND])
+    if k == li[load, L_LAST]:
+        return oi[load, O_LAST]
+    return state_of_want(li, load, plan.loads.claims[k, K_WANT])
+
+
+@kernel
+def hand_asks(plan: PlanArrays, state: StateArrays, load: int) -> bool:
+    """Whether the hand claim, heard or not, wants the load to be on."""
+    oi = state.loads.ints
+    if oi[load, O_HAND] == NONE:
+        return False
+    if oi[load, O_HAND_ASLEEP] == 1 and oi[load, O_RELOCK] == 0:
+        return False
+    return state_of_want(plan.loads.ints, load, oi[load, O_HAND]) > OFF
+
+
+@kernel
+def somebody_listens(plan: PlanArrays, state: StateArrays) -> bool:
+    """Whether a claim, or a lock-out that a boot brought back, waits for a condition to let go."""
+    ki, li, oi = plan.loads.claims, plan.loads.ints, state.loads.ints
+    for load in range(li.shape[0]):
+        if oi[load, O_RELOCK] == 1:
+            return True
+        if li[load, L_POLICY] == POLICY_OFF and state.head[H_FREE] == 0:
+            for k in range(li[load, L_FIRST], li[load, L_HAND]):
+                below = ki[k, K_RANK] > RANK_HAND
+                if below and state.loads.claims[k, Q_FRESH] == 0:
+                    return True
+    return False
+
+
+@kernel
+def next_of_claims(plan: PlanArrays, state: StateArrays, t_ms: int) -> int:
+    """The first instant after `t_ms` at which a fault counts, a pulse or a hand claim ends."""
+    ki, li, oi = plan.loads.claims, plan.loads.ints, state.loads.ints
+    first = FOREVER
+    for k in range(ki.shape[0]):
+        if ki[k, K_RANK] == RANK_FAULT and ki[k, K_NODE] == NONE:
+            p = ki[k, K_PROBE]
+            if state.probes.ints[p, S_QUALITY] != GOOD:
+                at = state.probes.ints[p, S_GOOD_MS] + ki[k, K_AFTER_MS]
+                if at > t_ms:
+                    first = min(first, at)
+        if ki[k, K_PULSE_MS] != NONE and state.loads.claims[k, Q_BEGAN_MS] != FOREVER:
+            at = state.loads.claims[k, Q_BEGAN_MS] + ki[k, K_PULSE_MS]
+            if at > t_ms:
+                first = min(first, at)
+    for load in range(li.shape[0]):
+        if oi[load, O_HAND] != NONE:
+            first = min(first, oi[load, O_HAND_END_MS])
+            if oi[load, O_HAND_SCHOOL] == SCHOOL_TIME and oi[load, O_HAND_END_MS] == FOREVER:
+                if state.head[H_CLOCK_KNOWN] == 1:
+                    first = min(first, oi[load, O_HAND_UNTIL_MS] - state.head[H_CLOCK_BASE])
+    return first

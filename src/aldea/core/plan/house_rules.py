@@ -1,0 +1,77 @@
+"""What the rules of a house stand on beside claims: modes, doorways, memory, boot, exclusion."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText
+from aldea.core.plan.schedules import TimeOfDay
+
+School = Literal["time", "agreement", "given_back"]
+RetainedKind = Literal["load", "mode", "count", "band", "hand", "lock_out", "moments"]
+RetainedField = Annotated[
+    str,
+    StringConstraints(
+        pattern=r"^(load|mode|count|band|hand|lock_out|moments):[a-z][a-z0-9_]{0,47}$"
+    ),
+]
+
+
+class HandRule(Part):
+    """How a person's say over a load ends: after a time, at the next agreement, or given back."""
+
+    school: School = "time"
+    for_s: Annotated[float, Field(gt=0, le=604_800)] = 7200.0
+
+
+class Mode(Part):
+    """A mode of the house, or of some loads: one of some values; a latch has two."""
+
+    id: Identifier
+    name: Name
+    values: Annotated[tuple[Name, ...], Field(min_length=2, max_length=12)] = ("off", "on")
+    start: Name | None = None
+    retained: bool = True
+
+
+class Doorway(Part):
+    """Two probes on either side of a door, whose order counts people in and out."""
+
+    id: Identifier
+    name: Name
+    outer: Identifier
+    inner: Identifier
+    within_s: Annotated[float, Field(gt=0, le=60)] = 3.0
+    reset_at: Annotated[tuple[TimeOfDay, ...], Field(max_length=24)] = ()
+    retained: bool = False
+
+
+class Memory(Part):
+    """What outlives the power, and when it is written.
+
+    Without `fields` it is what the loads' classes and the parts themselves say. Written at each
+    change; with `quiet_s` once nothing has changed for so long, with `latest_s` at the latest so
+    long after a first change, never more often than `least_s`.
+    """
+
+    fields: tuple[RetainedField, ...] | None = None
+    quiet_s: Seconds = 0.0
+    latest_s: Seconds | None = None
+    least_s: Seconds = 0.0
+    record_bytes: Annotated[int, Field(ge=16, le=4096)] = 64
+
+
+class BootRule(Part):
+    """What every load waits for after power returns: a delay, and its place in the stagger."""
+
+    delay_s: Seconds = 0.0
+    stagger_s: Seconds = 0.0
+
+
+class Exclusive(Part):
+    """Relays of which never two conduct together, and how long one must have been open."""
+
+    id: Identifier
+    relays: Annotated[tuple[Identifier, ...], Field(min_length=2, max_length=32)]
+    dead_s: Seconds = 0.0
+    why: ShortText = ""

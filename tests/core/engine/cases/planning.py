@@ -1,0 +1,381 @@
+"""A case as a plan: its parts, then the figures that a plan's limits would not take."""
+
+from tests.core.engine.cases.rules import Rules, pattern_level, s
+
+from aldea.core.devices.loads.indicator.model import Pattern
+from aldea.core.devices.loads.pulse_drive.model import PulseDrive
+from aldea.core.devices.loads.stepped_fan.model import FanStep, SteppedFan
+from aldea.core.devices.loads.two_way.model import TwoWay
+from aldea.core.devices.loads.valve.model import Valve
+from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.engine.tables import loads as tab
+from aldea.core.engine.tables.conditions import N_A, N_ON_MS
+from aldea.core.engine.tables.memory import Y_ON
+from aldea.core.engine.tables.people import B_DEBOUNCE_MS, B_DOUBLE_MS, B_LOCKOUT_MS, B_LONG_MS
+from aldea.core.engine.tables.probes import P_INTERCEPT, P_SLOPE, P_STALE_MS
+from aldea.core.plan import derived
+from aldea.core.plan.conditions import NamedCondition
+from aldea.core.plan.document import (
+    Averaging,
+    Calibration,
+    House,
+    Jump,
+    Load,
+    Place,
+    Plan,
+    PowerReturn,
+    Probe,
+    Range,
+    Silent,
+    Smoothing,
+    Stuck,
+    Wanted,
+)
+from aldea.core.plan.hands import ButtonPress, Control, RemoteCode, SelectorPosition
+from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
+from aldea.core.plan.panel import RelayOutput
+from aldea.core.plan.schedules import Schedule
+
+FAR = 1e12
+KINDS = {
+    "relay": "relay",
+    "indicator": "indicator",
+    "stepped": "stepped",
+    "valve": "valve",
+    "drive": "pulse_drive",
+    "two-way": "two_way",
+}
+
+
+def probe_of(names, name, d):
+    kind = d.get("filter", {"kind": "none"})
+    low, high = d.get("range", (-FAR, FAR))
+    extra = {}
+    if kind["kind"] == "exponential":
+        extra["smoothing"] = Smoothing(tau_s=s(kind["tau_ms"]))
+    elif kind["kind"] != "none" and kind["n"] > 1:
+        extra["averaging"] = Averaging(kind=kind["kind"], of=kind["n"])
+    if "stuck" in d:
+        extra["stuck"] = Stuck(after_s=s(d["stuck"]["ms"]), band=float(d["stuck"]["band"]))
+    if "jump" in d:
+        extra["jump"] = Jump(
+            per_s=float(d["jump"]["per_s"]), accept_after=d["jump"]["accept_after"]
+        )
+    return Probe(
+        id=names.give("probe", name),
+        name=name,
+        place="room",
+        quantity="relative_humidity",
+        range=Range(low=float(low), high=float(high)),
+        good_run=d.get("good_run", 1),
+        warm_up_s=s(d.get("warm_up_ms", 0)),
+        calibration=Calibration(expanded_uncertainty=1.0),
+        **extra,
+    )
+
+
+def signal_of(names, name, d):
+    if d["is"] == "rate":
+        made = derived.RateOf(probe=names.give("probe", d["probe"]), over_s=s(d["over_ms"]))
+    else:
+        of = tuple(names.give("probe", p) for p in d["of"])
+        made = derived.Statistic(kind=d["is"], of=of)
+    return derived.Derived(id=names.give("signal", name), name=name, made=made)
+
+
+def load_of(names, name, d):
+    extra = {}
+    if d["kind"] == "stepped":
+        most = max(int(n) for n in d["steps"])
+        steps = tuple(
+            FanStep(
+                name=str(n),
+                closed=tuple(names.give("relay", r) for r in d["steps"].get(str(n), ())),
+            )
+            for n in range(1, most + 1)
+        )
+        extra["stepped"] = SteppedFan(steps=steps, never_together=())
+    elif d["kind"] == "indicator":
+        others = tuple(tuple(s(part) for part in parts) for parts in d.get("patterns", {}).values())
+        extra["pattern"] = Pattern(others=others)
+    elif d["kind"] == "valve":
+        extra["valve"] = Valve(at_rest="open" if d.get("unpowered") == "open" else "shut")
+    elif d["kind"] == "drive":
+        if "position" in d:
+            extra["drive"] = PulseDrive(
+                position="distance",
+                distance_probe=names.reading(d["position"]["probe"]),
+                open_at_m=1.0,
+                shut_at_m=0.0,
+            )
+        else:
+            extra["drive"] = PulseDrive(
+                open_contact=names.give("input", d["at_open"]),
+                shut_contact=names.give("input", d["at_closed"]),
+            )
+    elif d["kind"] == "two-way":
+        extra["two_way"] = TwoWay(sense=names.give("input", d["sense"]))
+    for key, field in (
+        ("min_off_ms", "min_off_s"),
+        ("min_on_ms", "min_on_s"),
+        ("max_on_ms", "max_on_s"),
+        ("max_on_rest_ms", "max_on_rest_s"),
+    ):
+        if key in d:
+            extra[field] = s(d[key])
+    for key in ("starts_per_hour", "stagger_place"):
+        if key in d:
+            extra[key] = d[key]
+    hand = d.get("hand", {})
+    rule = {"school": hand.get("school", "time")}
+    if "for_ms" in hand:
+        rule["for_s"] = s(hand["for_ms"])
+    rest = d.get("rest", "off")
+    wanted = Wanted(want="off")
+    if rest.startswith("step"):
+        wanted = Wanted(want="step", level=int(rest.split()[1]))
+    elif rest.startswith("pattern"):
+        wanted = Wanted(want="pattern", level=pattern_level(d, rest.split()[1]))
+    elif rest != "off":
+        wanted = Wanted(want="shut" if rest == "close" else rest)
+    return Load(
+        id=names.give("load", name),
+        name=name,
+        place="room",
+        kind=KINDS[d["kind"]],
+        load_class="water",
+        silent=Silent(after_s=0.0, state="keep"),
+        power_return=PowerReturn(policy=d.get("return", "decide"), reason="a case"),
+        hand=HandRule(**rule),
+        idle=wanted,
+        **extra,
+    )
+
+
+def relays_of(case, names):
+    used = {}
+    for name, d in case.get("loads", {}).items():
+        own = (
+            d["steps"].values()
+            if d["kind"] == "stepped"
+            else [[d["relay"]]]
+            if "relay" in d
+            else []
+        )
+        for relay in [r for step in own for r in step]:
+            role = names.give("relay", relay) if d["kind"] == "stepped" else "on"
+            used.setdefault(relay, (names.give("load", name), role))
+    return tuple(
+        RelayOutput(
+            id=names.give("relay", name),
+            load=used[name][0],
+            role=used[name][1],
+            active=d.get("active", "high"),
+            contact=d.get("contact", "NO").lower(),
+        )
+        for name, d in case.get("relays", {}).items()
+        if name in used
+    )
+
+
+def controls_of(case, names, rules):
+    found = []
+    for name, d in case.get("buttons", {}).items():
+        presses = tuple(
+            ButtonPress(press=press, **want)
+            for press in ("short", "long", "double")
+            if press in d
+            for want in rules.wants(d[press])
+        )
+        found.append(
+            Control(
+                id=names.give("button", name),
+                name=name,
+                place="room",
+                kind="push_button",
+                presses=presses,
+            )
+        )
+    for name, d in case.get("selectors", {}).items():
+        positions = tuple(
+            SelectorPosition(
+                name=position, pattern=format(index + 1, "b"), **rules.wants(action)[0]
+            )
+            for index, (position, action) in enumerate(d["positions"].items())
+        )
+        found.append(
+            Control(
+                id=names.give("selector", name),
+                name=name,
+                place="room",
+                kind="selector",
+                positions=positions,
+                settle_ms=float(d.get("settle_ms", 0)),
+            )
+        )
+    for name, d in case.get("codes", {}).items():
+        code = RemoteCode(name="code", code="ab", **rules.wants(d["action"])[0])
+        found.append(
+            Control(
+                id=names.give("code", name),
+                name=name,
+                place="room",
+                kind="remote",
+                codes=(code,),
+                lockout_ms=float(d.get("lockout_ms", 0)),
+            )
+        )
+    return tuple(found)
+
+
+def memory_of(case, names):
+    d = case.get("memory", {})
+    kinds = {
+        "load": "load",
+        "mode": "mode",
+        "count": "doorway",
+        "hand": "load",
+        "lock_out": "load",
+        "moments": "schedule",
+    }
+    fields = []
+    for field in d.get("fields", ()):
+        kind, _, name = field.partition(":")
+        if kind == "band":
+            fields.append(f"band:{retained_band(case, names, name)}")
+        else:
+            fields.append(f"{kind}:{names.give(kinds[kind], name)}")
+    latest = {"latest_s": s(d["latest_ms"])} if "latest_ms" in d else {}
+    return Memory(
+        fields=tuple(fields),
+        quiet_s=s(d.get("quiet_ms") or 0),
+        least_s=s(d.get("min_interval_ms", 0)),
+        record_bytes=d.get("record_bytes", 64),
+        **latest,
+    )
+
+
+def retained_band(case, names, name):
+    """The condition or claim whose band goes by a field's name."""
+    for condition, d in case.get("conditions", {}).items():
+        if d.get("retain") == name:
+            return names.give("condition", condition)
+    for load, row in case.get("loads", {}).items():
+        for claim in row.get("claims", ()):
+            if isinstance(claim.get("when"), dict) and claim["when"].get("retain") == name:
+                return names.give("claim", (load, claim["id"]))
+    return names.give("condition", name)
+
+
+def plan_of(case, names):
+    """The plan of a case, with the rules that it was made by."""
+    rules = Rules(case, names)
+    claims = tuple(
+        rules.claim(load, claim)
+        for load, row in case.get("loads", {}).items()
+        for claim in row.get("claims", ())
+    )
+    conditions = tuple(
+        NamedCondition(id=names.give("condition", name), condition=rules.condition(d))
+        for name, d in case.get("conditions", {}).items()
+    )
+    controls = controls_of(case, names, rules)
+    rules.said = [
+        rules.wants(message[3]) if message[1] == "page" else []
+        for message in case.get("messages", ())
+    ]
+    boot = case.get("boot", {})
+    return (
+        Plan(
+            format="aldea-plan/1",
+            house=House(name="case", time_zone="UTC"),
+            scan_period_ms=case["scan_ms"],
+            places=(Place(id="room", name="Room", kind="room", level=0, from_m=0.0, to_m=4.0),),
+            probes=tuple(probe_of(names, n, d) for n, d in case.get("probes", {}).items()),
+            derived=tuple(signal_of(names, n, d) for n, d in case.get("signals", {}).items()),
+            loads=tuple(load_of(names, n, d) for n, d in case.get("loads", {}).items()),
+            claims=claims,
+            conditions=(*conditions, *case.get("_suns", ())),
+            modes=tuple(
+                Mode(
+                    id=names.give("mode", n),
+                    name=n,
+                    values=tuple(str(v) for v in d["values"]),
+                    start=str(d["start"]) if "start" in d else None,
+                )
+                for n, d in case.get("modes", {}).items()
+            ),
+            schedules=tuple(
+                Schedule(
+                    id=names.give("schedule", n),
+                    name=n,
+                    for_s=s(d.get("for_ms", 1000)),
+                    when_clock_unknown=d.get("when_clock_unknown", False),
+                )
+                for n, d in case.get("schedules", {}).items()
+            ),
+            doorways=tuple(
+                Doorway(
+                    id=names.give("doorway", n),
+                    name=n,
+                    outer=names.give("input", d["outer"]),
+                    inner=names.give("input", d["inner"]),
+                    within_s=s(d["within_ms"]),
+                )
+                for n, d in case.get("doorways", {}).items()
+            ),
+            controls=controls,
+            groups=tuple(rules.groups),
+            relays=relays_of(case, names),
+            exclusive=tuple(
+                Exclusive(
+                    id=f"group_{i}",
+                    relays=tuple(names.give("relay", r) for r in group["relays"]),
+                    dead_s=s(group.get("dead_ms", 0)),
+                )
+                for i, group in enumerate(case.get("exclusive", ()))
+            ),
+            memory=memory_of(case, names),
+            boot=BootRule(
+                delay_s=s(boot.get("delay_ms", 0)), stagger_s=s(boot.get("stagger_ms", 0))
+            ),
+        ),
+        rules,
+    )
+
+
+def compiled_of(case, names):
+    """The case compiled; what a plan's limits would not take is set in the tables."""
+    plan, rules = plan_of(case, names)
+    compiled = compile_plan(plan, every_probe=True)
+    arrays = compiled.arrays
+    for row, (_, d) in enumerate(case.get("probes", {}).items()):
+        arrays.probes.floats[row, P_SLOPE] = d.get("gain", 1)
+        arrays.probes.floats[row, P_INTERCEPT] = d.get("offset", 0)
+        arrays.probes.ints[row, P_STALE_MS] = d.get("stale_ms", -1)
+    for row, (_, d) in enumerate(case.get("loads", {}).items()):
+        ints = arrays.loads.ints[row]
+        ints[tab.L_DEAD_MS] = d.get("dead_ms", 0)
+        if d["kind"] == "stepped":
+            ints[tab.L_LOWEST] = min(int(n) for n in d["steps"])
+        if d["kind"] == "drive":
+            ints[tab.L_PULSE_MS], ints[tab.L_TRAVEL_MS] = d["pulse_ms"], d["travel_ms"]
+            if "position" in d:
+                arrays.loads.floats[row] = [d["position"]["open_at"], d["position"]["shut_at"]]
+        if d["kind"] == "two-way":
+            ints[tab.L_TRAVEL_MS] = d.get("follow_ms", 1000)
+    for row, name in enumerate(compiled.line_names):
+        if name.relay is not None:
+            d = case["relays"][names.names[name.relay]]
+            arrays.loads.lines[row, tab.R_BOOT] = d.get("boot_level", 0)
+    for row, (_, d) in enumerate(case.get("buttons", {}).items()):
+        button = arrays.people.buttons[row]
+        button[B_DEBOUNCE_MS] = d.get("debounce_ms", 0)
+        button[B_LONG_MS] = d.get("long_ms", 0)
+        button[B_DOUBLE_MS] = d.get("double_ms", 0)
+        button[B_LOCKOUT_MS] = d.get("lockout_ms", 0)
+    for row, d in enumerate(rules.suns):
+        node = arrays.conditions.ints[compiled.conditions[f"sun_{row}"]]
+        node[N_A], node[N_ON_MS] = row, d.get("offset_ms", 0)
+    arrays.memory.policy[Y_ON] = int("memory" in case)
+    return compiled, rules
