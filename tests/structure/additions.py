@@ -299,7 +299,7 @@ DEVICES = (DamperDevice(),)
 from aldea.core.plan.defaults import new_load
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.text import plan_text, read_plan
-from aldea.core.engine.contacts.compiled import compile_contacts
+from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
@@ -314,7 +314,8 @@ plan = read_plan(plan_text(put_part(mill_plan(), "load", load)))
 plan = with_relays(plan, "flap")
 plan = plan.model_copy(update={"assignments": assign_pins(plan).assignments})
 findings(plan)
-assert "flap" in compile_contacts(plan).load_ids
+flap = plan.load("flap").model_copy(update={"stage": "working"})
+assert "flap" in compile_plan(put_part(plan, "load", flap)).load_ids
 assert [w for w in conductors(plan) if w.owner == "load:flap" and w.net == "mains"]
 assert state_word(load, 1) == "Open"
 assert "Loft flap shuts by itself without supply." in make_sheet(plan, ()).isolation

@@ -6,7 +6,7 @@ import math
 from datetime import UTC, datetime, timedelta
 
 from aldea.core.engine import layout as lay
-from aldea.core.engine.replay import Run
+from aldea.core.engine.replay import Event, Run
 
 HEADING = ("time_utc", "event_type", "who", "from", "to", "decided_by", "delayed_by", "value")
 POWER = ("off", "on")
@@ -23,30 +23,72 @@ def events_csv(run: Run) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(HEADING)
-    compiled = run.compiled
     for event in run.events():
         moment = datetime(1970, 1, 1, tzinfo=UTC) + timedelta(milliseconds=event.t_ms)
         when = moment.isoformat(timespec="milliseconds").replace("+00:00", "Z")
-        value = "" if math.isnan(event.value) else f"{event.value:.4f}"
-        if event.event_type == lay.EVENT_LOAD:
-            name = run.claim_row(event.claim)
-            decided = "no power" if name is None else lay.RANK_NAMES[name.rank]
-            cause = run.claim_row(event.cited)
-            if cause is not None:
-                decided = f"{decided}: {cause.claim or cause.probe}"
-            row = (
-                "load",
-                compiled.load_ids[event.who],
-                POWER[event.state_from],
-                POWER[event.state_to],
-                decided,
-                lay.INHIBIT_NAMES[event.inhibit],
-                value,
-            )
-        elif event.event_type == lay.EVENT_PROBE:
-            was, now = lay.QUALITY_NAMES[event.state_from], lay.QUALITY_NAMES[event.state_to]
-            row = ("probe", compiled.probe_ids[event.who], was, now, "", "", value)
-        else:
-            row = ("power", "panel", POWER[event.state_from], POWER[event.state_to], "", "", "")
-        writer.writerow([when, *(safe_cell(cell) for cell in row)])
+        row = _row(run, event)
+        if row is not None:
+            writer.writerow([when, *(safe_cell(cell) for cell in row)])
     return out.getvalue()
+
+
+def state_text(run: Run, load: int, state: int) -> str:
+    """A load's state in a file: off, on, step 2, pattern 1, open, shut, moving, unknown."""
+    kind = run.compiled.plan.load(run.compiled.load_ids[load])
+    if kind is None or state == lay.NO_WISH:
+        return ""
+    if kind.drive is not None:
+        return ("shut", "open", "moving", "unknown")[state]
+    if kind.valve is not None:
+        return ("shut", "open")[state]
+    if kind.stepped is not None and state:
+        return f"step {state}"
+    if kind.pattern is not None and state > 1:
+        return f"pattern {state - 1}"
+    return POWER[min(state, 1)]
+
+
+def _row(run: Run, event: Event) -> tuple[str, ...] | None:
+    compiled = run.compiled
+    value = "" if math.isnan(event.value) else f"{event.value:.4f}"
+    if event.event_type == lay.EVENT_LOAD:
+        was, now = (state_text(run, event.who, s) for s in (event.state_from, event.state_to))
+        decided = _decided(run, event)
+        delayed = lay.INHIBIT_NAMES[event.inhibit or event.kept]
+        return ("load", compiled.load_ids[event.who], was, now, decided, delayed, value)
+    if event.event_type == lay.EVENT_PROBE:
+        was, now = lay.QUALITY_NAMES[event.state_from], lay.QUALITY_NAMES[event.state_to]
+        return ("probe", compiled.probe_ids[event.who], was, now, "", "", value)
+    if event.event_type == lay.EVENT_POWER:
+        was, now = POWER[event.state_from], POWER[event.state_to]
+        return ("power", "panel", was, now, "", "", "")
+    if event.event_type == lay.EVENT_BOOT:
+        slot = "defaults" if event.state_from < 0 else f"slot {'AB'[event.state_from]}"
+        return ("boot", "panel", slot, f"record {event.state_to}", "", "", "")
+    if event.event_type == lay.EVENT_TRIP:
+        claim = compiled.claim_rows[event.claim].claim or ""
+        now = "tripped" if event.state_to else "reset"
+        by = run.author(event.author)
+        return ("trip", compiled.load_ids[event.who], "", now, f"trip: {claim}", by, "")
+    if event.event_type == lay.EVENT_MISSED:
+        said = lay.MISSED_NAMES[event.state_to]
+        return ("missed", compiled.load_ids[event.who], "", said, "", "", "")
+    if event.event_type == lay.EVENT_MODE:
+        mode = compiled.plan.modes[event.who]
+        was, now = mode.values[event.state_from], mode.values[event.state_to]
+        return ("mode", mode.id, was, now, run.author(event.author), "", "")
+    name = next((name for name, row in compiled.conditions.items() if row == event.who), "")
+    was, now = ("no" if event.state_from < 1 else "yes"), ("yes" if event.state_to else "no")
+    return ("condition", name, was, now, "", "", "") if name else None
+
+
+def _decided(run: Run, event: Event) -> str:
+    claim = run.claim_row(event.decider)
+    if claim is None:
+        return "no power"
+    decided = lay.RANK_NAMES[claim.rank]
+    if claim.rank == lay.RANK_HAND:
+        return f"{decided}: {run.author(event.decided_by)}"
+    cause = run.claim_row(event.cited)
+    named = (cause.claim or cause.probe) if cause is not None else None
+    return f"{decided}: {named}" if named else decided

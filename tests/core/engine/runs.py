@@ -47,7 +47,7 @@ def several(*, probes: int, bands: list[tuple[int, int]], policy: str = "decide"
                 Claim(
                     id=f"c{row}",
                     load=f"l{load}",
-                    condition=claim.condition.model_copy(update={"probe": f"p{probe}"}),
+                    condition=claim.band.model_copy(update={"probe": f"p{probe}"}),
                 )
                 for row, (load, probe) in enumerate(bands)
             ),

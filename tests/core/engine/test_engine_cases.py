@@ -31,8 +31,7 @@ CASES = list(all_cases())
 def alike(got, wanted):
     """Two rows of a channel, figures to a millionth."""
     if isinstance(wanted, list | tuple):
-        pairs = len(got) == len(wanted) and zip(got, wanted, strict=True)
-        return bool(pairs) and all(alike(a, b) for a, b in pairs)
+        return len(got) == len(wanted) and all(map(alike, got, wanted))
     if isinstance(wanted, float) or isinstance(got, float):
         number = isinstance(got, int | float) and isinstance(wanted, int | float)
         return number and abs(got - wanted) <= 1e-6
@@ -52,6 +51,4 @@ def test_engine_cases(case, engine):
             if channel not in case["observe"]:
                 continue
             got, want = in_order(found[channel]), in_order(wanted)
-            assert len(got) == len(want) and all(map(alike, got, want)), (
-                f"{channel} ({kind})\n got {got}\nwant {want}"
-            )
+            assert alike(got, want), f"{channel} ({kind})\n got {got}\nwant {want}"

@@ -9,7 +9,6 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.bus.model import BusSensor
 from aldea.core.devices.sensors.contact.model import ContactSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
-from aldea.core.engine.contacts.compiled import compile_contacts
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import put_part
@@ -17,6 +16,7 @@ from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, RelayOutput
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.wiring.conductors import conductors
+from aldea.core.wiring.contacts import wired_contacts
 from aldea.core.wiring.findings import findings
 from aldea.core.wiring.signals import signals
 from aldea.core.wiring.supply_budget import supply_budget
@@ -71,7 +71,7 @@ def test_no_conductor_is_missing_and_mains_meets_no_low_voltage(plan):
     numbers = [w.number for w in wires]
     assert len(set(numbers)) == len(numbers)
     assert crossings(plan) == []
-    lines = compile_contacts(plan)
+    lines = wired_contacts(plan)
     for load in plan.loads:
         relays = plan.relays_of(load.id)
         if not relays or load.kind == "pulse_drive" or not load.on_mains:

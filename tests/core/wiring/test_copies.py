@@ -116,7 +116,7 @@ def test_one_change_reaches_all_copies_and_leaves_them_what_is_their_own():
     assert [load.power_w for load in done.loads] == [650.0] * 3
     assert [load.min_on_s for load in done.loads] == [60.0] * 3
     assert [relay.active for relay in done.relays] == ["low"] * 3
-    assert [c.condition.on for c in done.claims] == [18.0] * 3
+    assert [c.band.on for c in done.claims] == [18.0] * 3
     assert len({c.band.probe for c in done.claims}) == 3
     assert [load.name for load in done.loads] == [load.name for load in plan.loads]
     assert part_of(done, "probe", "air_2").calibration.intercept == 0.7

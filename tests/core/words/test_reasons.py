@@ -59,7 +59,7 @@ def test_rest_speaks_of_the_band_that_asked_last():
             "claims": (
                 plan.claims[0],
                 second.model_copy(
-                    update={"condition": second.condition.model_copy(update={"on": 77.0})}
+                    update={"condition": second.band.model_copy(update={"on": 77.0})}
                 ),
             )
         }

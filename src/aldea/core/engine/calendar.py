@@ -12,7 +12,7 @@ from astral import Observer
 from astral.sun import sun
 
 from aldea.core.base.errors import PlanError
-from aldea.core.base.instants import ms_of
+from aldea.core.base.instants import ms_of, ms_of_local
 from aldea.core.engine.compiled_plan import CompiledPlan
 from aldea.core.engine.compiling.names import ms
 from aldea.core.engine.tables.making import ints
@@ -20,17 +20,17 @@ from aldea.core.engine.tables.people import Calendar
 from aldea.core.plan.document import House, Plan
 from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge
 
+HOURS_A_DAY = 24
 MARGIN_DAYS = 2  # a window of the day before may still last; an offset may reach into it
 
 
-def instant_ms(day: date, time: str, zone: ZoneInfo) -> int:
+def instant_ms(day: date, time: str, zone: str) -> int:
     """The instant of a local time of a day; 24:00 is the next midnight."""
     hours, minutes = (int(part) for part in time.split(":"))
-    local = datetime(day.year, day.month, day.day, tzinfo=zone)
-    if hours == 24:
-        local += timedelta(days=1)
-        hours = 0
-    return ms_of(local.replace(hour=hours, minute=minutes, fold=0))
+    if hours == HOURS_A_DAY:
+        day, hours = day + timedelta(days=1), 0
+    local = datetime(day.year, day.month, day.day, hours, minutes)  # noqa: DTZ001  of a wall clock
+    return ms_of_local(local, zone)
 
 
 def sun_edges_ms(house: House, day: date) -> dict[str, int]:
@@ -57,17 +57,17 @@ def sun_edges_ms(house: House, day: date) -> dict[str, int]:
     return found
 
 
-def days_between(start_ms: int, end_ms: int, zone: ZoneInfo) -> Iterator[date]:
+def days_between(start_ms: int, end_ms: int, zone: str) -> Iterator[date]:
     """The local dates of a span, with a margin on either side."""
-    first = datetime.fromtimestamp(start_ms / 1000, UTC).astimezone(zone).date()
-    last = datetime.fromtimestamp(end_ms / 1000, UTC).astimezone(zone).date()
+    first = datetime.fromtimestamp(start_ms / 1000, UTC).astimezone(ZoneInfo(zone)).date()
+    last = datetime.fromtimestamp(end_ms / 1000, UTC).astimezone(ZoneInfo(zone)).date()
     day = first - timedelta(days=MARGIN_DAYS)
     while day <= last + timedelta(days=MARGIN_DAYS):
         yield day
         day += timedelta(days=1)
 
 
-def _edge_ms(edge: str | SunEdge, day: date, house: House, zone: ZoneInfo) -> int | None:
+def _edge_ms(edge: str | SunEdge, day: date, house: House, zone: str) -> int | None:
     if isinstance(edge, str):
         return instant_ms(day, edge, zone)
     at = sun_edges_ms(house, day).get(edge.at)
@@ -75,7 +75,7 @@ def _edge_ms(edge: str | SunEdge, day: date, house: House, zone: ZoneInfo) -> in
 
 
 def window_spans(
-    schedule: Schedule, house: House, days: Sequence[date], zone: ZoneInfo
+    schedule: Schedule, house: House, days: Sequence[date], zone: str
 ) -> list[list[int]]:
     """The spans of a schedule's windows and dates, apart and in order."""
     found: list[list[int]] = []
@@ -114,7 +114,7 @@ def merged(spans: list[list[int]]) -> list[list[int]]:
     return done
 
 
-def moments_ms(schedule: Schedule, days: Sequence[date], zone: ZoneInfo) -> list[int]:
+def moments_ms(schedule: Schedule, days: Sequence[date], zone: str) -> list[int]:
     """The moments of a schedule, in order, each once."""
     out = set(schedule.except_dates)
     found = {
@@ -131,7 +131,7 @@ def moments_ms(schedule: Schedule, days: Sequence[date], zone: ZoneInfo) -> list
 def calendar_of(compiled: CompiledPlan, start_ms: int, end_ms: int) -> Calendar:
     """The calendar of a compiled plan for a run; `PlanError` where the sun has no place."""
     plan = compiled.plan
-    zone = ZoneInfo(plan.house.time_zone)
+    zone = plan.house.time_zone
     days = list(days_between(start_ms, end_ms, zone)) if _needs_days(compiled) else []
     rows: list[list[int]] = []
     spans: list[list[int]] = []

@@ -10,6 +10,7 @@ from aldea.core.engine.compiling.memory import Known, memory_table
 from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
 from aldea.core.engine.compiling.people import WALL_AUTHOR, ActionTable, ControlTable
 from aldea.core.engine.compiling.reading import (
+    expanded,
     position_probes,
     probes_of_claim,
     probes_under,
@@ -18,6 +19,7 @@ from aldea.core.engine.compiling.reading import (
 )
 from aldea.core.engine.compiling.signals import SignalTable
 from aldea.core.engine.scan.arrays import PlanArrays
+from aldea.core.plan.conditions import QualityIs
 from aldea.core.plan.document import Load, Plan, Probe
 
 __all__ = ["ClaimRow", "CompiledPlan", "LineName", "compile_plan"]
@@ -166,9 +168,6 @@ def _probes(plan: Plan, loads: list[Load], *, every_probe: bool) -> list[Probe]:
 
 def _judged(plan: Plan) -> set[str]:
     """The probes whose quality alone is looked at."""
-    from aldea.core.engine.compiling.reading import expanded  # noqa: PLC0415
-    from aldea.core.plan.conditions import QualityIs  # noqa: PLC0415
-
     rules = [row.condition for row in plan.conditions if _readable(plan, row.condition)]
     working = {load.id for load in plan.loads if load.stage == "working"}
     rules += [c.condition for c in plan.claims if c.condition and c.load in working]

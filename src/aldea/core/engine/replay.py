@@ -16,6 +16,7 @@ from aldea.core.engine.inputs import CompiledInputs, Inputs, PowerCut, compile_i
 from aldea.core.engine.scan.arrays import (
     H_CLOCK_KNOWN,
     H_INTS,
+    H_SEEDS,
     OUT_EVENTS,
     OUT_LINES,
     OUT_WRITES,
@@ -139,6 +140,7 @@ def run_replay(
     calendar: Calendar | None = None,
     memory: MemoryState | None = None,
     boots: bool = False,
+    in_service: bool = True,
     traced: bool = False,
     skipping: bool = True,
     in_python: bool = False,
@@ -147,7 +149,8 @@ def run_replay(
 
     Times are UTC epoch milliseconds. `cuts` are plain power cuts [from, to), beside those of
     `inputs`; one that is over before the start is no cut of this run. With `boots` the start is a
-    boot, that finds `memory`; else the run begins in the middle. With `in_python` the same source
+    boot, that finds `memory`; else the run begins in the middle; `in_service` then lets what its
+    first scan finds stand in memory, as it does on a board that has run for long. With `in_python` the same source
     is run by the interpreter. Raises `InputError` where span or cuts are out of order.
     """
     if not start_ms < end_ms:
@@ -164,7 +167,7 @@ def run_replay(
         out = _room(room, cells_of(plan.memory), len(brought.arrays.sample_ms) if traced else 0)
         kernel(
             plan,
-            fresh_state(compiled, plan, times, brought, memory),
+            fresh_state(compiled, plan, times, brought, memory, seeds=in_service and not boots),
             times,
             brought.arrays,
             out,
@@ -231,10 +234,13 @@ def fresh_state(
     calendar: Calendar,
     brought: CompiledInputs,
     memory: MemoryState | None = None,
+    *,
+    seeds: bool = False,
 ) -> StateArrays:
     """The state of a run that has not begun; the clock is that of the instants."""
     head = np.zeros(H_INTS, dtype=np.int64)
     head[H_CLOCK_KNOWN] = 1
+    head[H_SEEDS] = int(seeds)
     probes = fresh_probes(plan.probes, _rate_room(plan, brought))
     probes.ints[:, S_SEEN_QUALITY] = lay.WARMING
     loads = fresh_loads(plan.loads)

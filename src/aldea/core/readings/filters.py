@@ -13,7 +13,7 @@ import numpy as np
 
 from aldea.core.base.arrays import BoolArray, FloatArray
 from aldea.core.base.errors import InputError
-from aldea.core.base.jit import kernel
+from aldea.core.base.jit import entry
 
 LONGEST_WINDOW = 61
 TREND_WINDOW = 61
@@ -70,7 +70,7 @@ def exponential(t_s: FloatArray, values: FloatArray, tau_s: float) -> FloatArray
     return out
 
 
-@kernel
+@entry
 def _remember(shares: FloatArray, values: FloatArray, out: FloatArray) -> None:
     now = 0.0
     for i in range(len(values)):

@@ -1,10 +1,11 @@
-"""A rehearsal load by load: what one of them does hangs on its own rules and probes alone.
+"""A rehearsal part by part: what a load does hangs on its own rules, what they read, and on those
+loads alone that it stands on or shares exclusive relays with.
 
-So a mark that is moved makes one load's replay anew and no other's. The parts put together are what
+So a mark that is moved makes one part's replay anew and no other's. The parts put together are what
 the whole plan does in one run; a law in the tests holds both together.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,8 +13,18 @@ import numpy as np
 from aldea.core.base.memo import per_plan
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.engine.compiling.reading import (
+    contacts_of,
+    expanded,
+    named_conditions,
+    position_probes,
+    probes_of_claim,
+    working_claims,
+)
 from aldea.core.engine.replay import Run
-from aldea.core.plan.document import Load, Plan
+from aldea.core.engine.tables.loads import L_FIRST
+from aldea.core.plan.conditions import Dark, InWindow, LoadState, Named, Position, QualityIs, Sun
+from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.rehearse.rehearsal import Faults, Rehearsal
 
 FIRST_POWER, THEN_PROBES, THEN_LOADS = range(3)  # of one instant, as a scan goes through them
@@ -22,23 +33,61 @@ ORDER = {lay.EVENT_POWER: FIRST_POWER, lay.EVENT_PROBE: THEN_PROBES, lay.EVENT_L
 
 @dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class LoadPart:
-    """One working load of a plan with its rules and what they read: a plan of its own.
+    """Working loads that hang together, with their rules and what they read: a plan of its own.
 
-    Two parts are equal where nothing that the load's replay hangs on differs.
+    `contacts` are the probes that are read as contacts. Two parts are equal where nothing that
+    their replay hangs on differs.
     """
 
     plan: Plan
     probes: tuple[str, ...]
+    contacts: tuple[str, ...]
     hashed: int
 
     @classmethod
-    def of(cls, plan: Plan, load: Load) -> "LoadPart":
-        """The part of one load."""
-        claims = plan.claims_of(load.id)
-        read = {claim.band.probe for claim in claims}
+    def of(cls, plan: Plan, loads: tuple[Load, ...]) -> "LoadPart":
+        """The part of some loads."""
+        claims = tuple(claim for load in loads for claim in working_claims(plan, load.id))
+        read = {probe for load in loads for probe in position_probes(load)}
+        contacts: dict[str, None] = dict.fromkeys(_own_contacts(loads))
+        named: set[str] = set()
+        for claim in claims:
+            read.update(probes_of_claim(plan, claim))
+            contacts.update(dict.fromkeys(_contacts(plan, claim)))
+            for part in _parts(plan, claim):
+                if isinstance(part, QualityIs):
+                    read.add(part.probe)
+                if isinstance(part, Named):
+                    named.add(part.condition)
         probes = tuple(probe for probe in plan.probes if probe.id in read)
-        alone = plan.model_copy(update={"loads": (load,), "claims": claims, "probes": probes})
-        return cls(plan=alone, probes=tuple(p.id for p in probes), hashed=hash(_hangs_on(alone)))
+        ids = {load.id for load in loads}
+        relays = tuple(relay for relay in plan.relays if relay.load in ids)
+        known = {relay.id for relay in relays}
+        alone = plan.model_copy(
+            update={
+                "loads": loads,
+                "claims": claims,
+                "probes": probes,
+                "conditions": tuple(row for row in plan.conditions if row.id in named),
+                "relays": relays,
+                "exclusive": tuple(g for g in plan.exclusive if known & set(g.relays)),
+                "controls": (),
+                "groups": (),
+                "assignments": (),
+                "memory": _memory(plan, ids),
+            }
+        )
+        return cls(
+            plan=alone,
+            probes=tuple(probe.id for probe in probes),
+            contacts=tuple(contacts),
+            hashed=hash(_hangs_on(alone)),
+        )
+
+    @property
+    def reads(self) -> tuple[str, ...]:
+        """Every probe that the replay looks at."""
+        return tuple(dict.fromkeys((*self.probes, *self.contacts)))
 
     def __hash__(self) -> int:
         return self.hashed
@@ -48,13 +97,118 @@ class LoadPart:
 
 
 def _hangs_on(plan: Plan) -> tuple[object, ...]:
-    return (plan.loads, plan.claims, plan.probes, plan.scan_period_ms)
+    by_clock = any(
+        isinstance(part, InWindow | Sun) for claim in plan.claims for part in _parts(plan, claim)
+    )
+    return (
+        plan.loads,
+        plan.claims,
+        plan.probes,
+        plan.derived,
+        plan.conditions,
+        plan.modes,
+        plan.doorways,
+        plan.relays,
+        plan.exclusive,
+        plan.memory,
+        plan.boot,
+        plan.scan_period_ms,
+        (plan.schedules, plan.house.time_zone, plan.house.latitude_deg, plan.house.longitude_deg)
+        if by_clock
+        else None,
+    )
+
+
+def _parts(plan: Plan, claim: Claim) -> list[object]:
+    return list(expanded(plan, claim.condition)) if claim.condition is not None else []
+
+
+def _contacts(plan: Plan, claim: Claim) -> tuple[str, ...]:
+    return contacts_of(plan, claim.condition) if claim.condition is not None else ()
+
+
+def _own_contacts(loads: Iterable[Load]) -> list[str]:
+    """The probes that the loads' own circuits are sensed by."""
+    found: list[str | None] = []
+    for load in loads:
+        if load.two_way is not None:
+            found.append(load.two_way.sense)
+        if load.drive is not None:
+            found += [load.drive.open_contact, load.drive.shut_contact]
+    return [probe for probe in found if probe is not None]
+
+
+def _memory(plan: Plan, loads: set[str]) -> object:
+    """What of the memory's fields the part has; which fields there are changes no other load."""
+    if plan.memory.fields is None:
+        return plan.memory
+    of_loads = ("load", "hand", "lock_out")
+    kept = tuple(
+        field
+        for field in plan.memory.fields
+        if field.partition(":")[0] not in of_loads or field.partition(":")[2] in loads
+    )
+    return plan.memory.model_copy(update={"fields": kept})
+
+
+def _stands_on(plan: Plan, load: Load) -> set[str]:
+    """The other loads that a load's rules or relays hang on."""
+    found: set[str] = set()
+    for claim in working_claims(plan, load.id):
+        for part in _parts(plan, claim):
+            if isinstance(part, LoadState | Position):
+                found.add(part.load)
+            if isinstance(part, Dark) and part.lamp is not None:
+                found.add(part.lamp)
+    mine = {relay.id for relay in plan.relays_of(load.id)}
+    owner = {relay.id: relay.load for relay in plan.relays}
+    for group in plan.exclusive:
+        if mine & set(group.relays):
+            found.update(owner[relay] for relay in group.relays if relay in owner)
+    return found
 
 
 @per_plan
 def load_parts(plan: Plan) -> dict[str, LoadPart]:
-    """The part of every working load, in the order of the plan."""
-    return {load.id: LoadPart.of(plan, load) for load in plan.loads if load.stage == "working"}
+    """The part of every working load, in the order of the plan; loads that hang together share it.
+
+    A memory that is not written at each change ties all loads together.
+    """
+    plan = _with_places(plan)
+    working = [load for load in plan.loads if load.stage == "working"]
+    group = {load.id: index for index, load in enumerate(working)}
+
+    def join(first: str, second: str) -> None:
+        if first in group and second in group and group[first] != group[second]:
+            gone, stays = group[second], group[first]
+            for load_id, at in group.items():
+                if at == gone:
+                    group[load_id] = stays
+
+    list(named_conditions(plan))  # one look for all loads
+    for load in working:
+        for other in _stands_on(plan, load):
+            join(load.id, other)
+        if plan.memory.quiet_s or plan.memory.least_s:
+            join(working[0].id, load.id)
+    made: dict[int, LoadPart] = {}
+    for at in dict.fromkeys(group.values()):
+        loads = tuple(load for load in working if group[load.id] == at)
+        made[at] = LoadPart.of(plan, loads)
+    return {load.id: made[group[load.id]] for load in working}
+
+
+def _with_places(plan: Plan) -> Plan:
+    """Every load with its place in the stagger written down, so that a part keeps it."""
+    if not plan.boot.stagger_s:
+        return plan
+    place = 0
+    loads = []
+    for load in plan.loads:
+        given = place if load.stagger_place is None else load.stagger_place
+        place += load.stage == "working"
+        loads.append(load.model_copy(update={"stagger_place": given}))
+    return plan.model_copy(update={"loads": tuple(loads)})
 
 
 def faults_of_load(faults: Faults, probes: tuple[str, ...]) -> Faults:
@@ -66,41 +220,72 @@ def faults_of_load(faults: Faults, probes: tuple[str, ...]) -> Faults:
 def run_of_all(plan: Plan, parts: Mapping[str, Rehearsal]) -> Run | None:
     """The runs of a plan's loads as one run of the plan; None where nothing is set to work."""
     compiled = compile_plan(plan)
-    tables, values = [], []
+    runs = list({id(part.run): part.run for part in parts.values()}.values())
+    if not runs:
+        return None
+    tables, values, lines = [], [], []
     told: set[str] = set()
-    power_told = False
-    for index, load_id in enumerate(compiled.load_ids):
-        run = parts[load_id].run
+    for index, run in enumerate(runs):
         rows = run.rows.copy()
         kind = rows[:, lay.E_TYPE]
         heard = [probe for probe in run.compiled.probe_ids if probe not in told]
         told.update(heard)
-        new = np.array([probe in heard for probe in run.compiled.probe_ids], dtype=bool)
-        row_of = np.array([compiled.probe_ids.index(p) for p in run.compiled.probe_ids])
         of_probe, of_load = kind == lay.EVENT_PROBE, kind == lay.EVENT_LOAD
-        stays = of_load | ((kind == lay.EVENT_POWER) & (not power_told))
-        power_told = True
+        stays = of_load | ((kind == lay.EVENT_POWER) & (index == 0))
+        new = np.array([probe in heard for probe in run.compiled.probe_ids], dtype=bool)
         stays[of_probe] = new[rows[of_probe, lay.E_WHO]]
-        rows[of_probe, lay.E_WHO] = row_of[rows[of_probe, lay.E_WHO]]
-        rows[of_load, lay.E_WHO] = index
-        first = compiled.arrays.loads[index, lay.L_FIRST]
-        for column in (lay.E_CLAIM, lay.E_CITED):
-            named = of_load & (rows[:, column] >= 0)
-            rows[named, column] += first
+        _renamed(rows, of_probe, run.compiled.probe_ids, compiled.probe_ids)
+        for claim, row in _claims(run, compiled.load_ids, compiled.arrays.loads.ints).items():
+            for column in (lay.E_CLAIM, lay.E_DECIDER, lay.E_CITED):
+                mine = of_load & (run.rows[:, column] == claim)
+                rows[mine, column] = row
+        _renamed(rows, of_load, run.compiled.load_ids, compiled.load_ids)
         tables.append(rows[stays])
         values.append(run.values[stays])
-    if not tables:
-        return None
+        moved = run.lines.copy()
+        at = {(name.load, name.role): row for row, name in enumerate(compiled.line_names)}
+        for row, name in enumerate(run.compiled.line_names):
+            moved[run.lines[:, 1] == row, 1] = at[(name.load, name.role)]
+        lines.append(moved)
     rows, value = np.concatenate(tables), np.concatenate(values)
     phase = np.zeros(len(rows), dtype=np.int64)
-    for kind_code, at in ORDER.items():
-        phase[rows[:, lay.E_TYPE] == kind_code] = at
+    for kind_code, place in ORDER.items():
+        phase[rows[:, lay.E_TYPE] == kind_code] = place
     order = np.lexsort((rows[:, lay.E_WHO], phase, rows[:, lay.E_T_MS]))
-    any_run = next(iter(parts.values())).run
+    all_lines = np.concatenate(lines)
     return Run(
         compiled=compiled,
-        start_ms=any_run.start_ms,
-        end_ms=any_run.end_ms,
+        start_ms=runs[0].start_ms,
+        end_ms=runs[0].end_ms,
         rows=rows[order],
         values=value[order],
+        lines=all_lines[np.argsort(all_lines[:, 0], kind="stable")],
+        writes=np.zeros((0, 3), dtype=np.int64),  # no part knows what the whole board writes
+        cells=np.zeros((0, 0), dtype=np.int64),
+        authors=runs[0].authors,
+        trace=np.zeros(0),
+        qualities=np.zeros(0, dtype=np.int64),
     )
+
+
+def _renamed(
+    rows: "np.ndarray", mine: "np.ndarray", names: tuple[str, ...], whole: tuple[str, ...]
+) -> None:
+    """The rows of a part's probes or loads as those of the whole plan."""
+    if len(names):
+        row_of = np.array([whole.index(name) for name in names])
+        rows[mine, lay.E_WHO] = row_of[rows[mine, lay.E_WHO]]
+
+
+def _claims(run: Run, load_ids: tuple[str, ...], whole: "np.ndarray") -> dict[int, int]:
+    """The row in the whole plan of each row of claims in a part."""
+    part = run.compiled.arrays.loads.ints
+    found: dict[int, int] = {}
+    for index, load in enumerate(run.compiled.load_ids):
+        first = int(whole[load_ids.index(load), L_FIRST])
+        own = int(part[index, L_FIRST])
+        end = (
+            int(part[index + 1, L_FIRST]) if index + 1 < len(part) else len(run.compiled.claim_rows)
+        )
+        found.update({row: first + row - own for row in range(own, end)})
+    return found

@@ -46,9 +46,9 @@ def relay_life_years(rated_closings: int, closings_per_day: float) -> float:
 def on_spans(run: Run, load: int) -> IntArray:
     """The spans [from, to) in ms in which the load was on; an array (n, 2)."""
     rows, _ = run.of_load(load)
-    changes = rows[rows[:, lay.E_FROM] != rows[:, lay.E_TO]]
-    starts = changes[changes[:, lay.E_TO] == 1, lay.E_T_MS]
-    ends = changes[changes[:, lay.E_TO] == 0, lay.E_T_MS]
+    was_on, now_on = rows[:, lay.E_FROM] != lay.OFF, rows[:, lay.E_TO] != lay.OFF
+    starts = rows[now_on & ~was_on, lay.E_T_MS]
+    ends = rows[was_on & ~now_on, lay.E_T_MS]
     if len(ends) < len(starts):
         ends = np.append(ends, run.end_ms)
     return np.stack((starts, ends), axis=1)

@@ -8,6 +8,7 @@ import numpy as np
 from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
+from aldea.core.engine.inputs import Inputs
 from aldea.core.engine.replay import Run, run_replay
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.readings.samples import Samples
@@ -15,6 +16,8 @@ from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.consequence import Consequence, consequence, on_spans
 from aldea.core.rehearse.stretches import Stretch, stretches
+
+HALF = 0.5  # a contact's reading is 1 or 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -59,6 +62,24 @@ def merged_samples(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> Sampl
     return Samples(t_ms=t_ms[order], probe=probe[order], value=value[order])
 
 
+def levels_of(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> list[tuple[int, str, int]]:
+    """What is recorded of contacts and motion, as changes of the inputs that rules read."""
+    found: list[tuple[int, str, int]] = []
+    for name in compiled.input_ids:
+        kind, _, probe = name.partition(":")
+        trace = traces.get(probe) if kind == "probe" else None
+        if trace is None or not len(trace):
+            continue
+        level = (trace.raw >= HALF).astype(np.int64)
+        changes = np.flatnonzero(np.concatenate(([True], level[1:] != level[:-1])))
+        found += [
+            (int(t_ms), name, int(now))
+            for t_ms, now in zip(trace.t_ms[changes], level[changes], strict=True)
+        ]
+    found.sort(key=lambda row: row[0])
+    return found
+
+
 def rehearse(
     plan: Plan,
     traces: Mapping[str, Trace],
@@ -73,7 +94,14 @@ def rehearse(
     for probe, from_ms, to_ms in faults.silences:
         if probe in compiled.probe_ids:
             samples = samples.without([(from_ms, to_ms)], compiled.probe_ids.index(probe))
-    run = run_replay(compiled, samples, start_ms=start_ms, end_ms=end_ms, cuts=faults.cuts)
+    run = run_replay(
+        compiled,
+        samples,
+        start_ms=start_ms,
+        end_ms=end_ms,
+        cuts=faults.cuts,
+        inputs=Inputs(levels=levels_of(compiled, traces)),
+    )
     timelines = {load: stretches(run, index) for index, load in enumerate(compiled.load_ids)}
     return Rehearsal(plan=plan, run=run, timelines=timelines)
 

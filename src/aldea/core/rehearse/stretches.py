@@ -14,7 +14,7 @@ class Stretch:
 
     `decided_by` is None in the dark. `cited` is the claim that is the cause: the one that decides,
     or the demand that matters where nobody asks; None where nobody ever does. `value` is the
-    reading that it looks at when the stretch began. `next_state` is the state after it, None at the
+    reading that it looks at when the stretch began. `author` is who decides with a hand. `next_state` is the state after it, None at the
     end of the run. `cause_ms` is when the present state began.
     """
 
@@ -23,6 +23,8 @@ class Stretch:
     state: int
     decided_by: ClaimRow | None
     cited: ClaimRow | None
+    author: str
+    wanted: int
     inhibit: int
     value: float
     cause_ms: int
@@ -58,8 +60,10 @@ def stretches(run: Run, load: int) -> list[Stretch]:
                     start_ms=row[lay.E_T_MS],
                     end_ms=end_ms,
                     state=row[lay.E_TO],
-                    decided_by=run.claim_row(row[lay.E_CLAIM]),
+                    decided_by=run.claim_row(row[lay.E_DECIDER]),
                     cited=run.claim_row(row[lay.E_CITED]),
+                    author=run.author(row[lay.E_DECIDED_BY]),
+                    wanted=row[lay.E_WANT],
                     inhibit=row[lay.E_INHIBIT],
                     value=value,
                     cause_ms=cause,

@@ -8,13 +8,29 @@ from aldea.core.base.quantities import unit_of
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine import layout as lay
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.rehearse.stretches import Stretch
+from aldea.core.words.conditions import condition_words
 
 INHIBIT_WORDS = {
     lay.INHIBIT_MIN_ON: "its shortest run",
     lay.INHIBIT_MIN_OFF: "its rest between runs",
-    lay.INHIBIT_RETURN_DELAY: "its wait after the power cut",
+    lay.INHIBIT_BOOT_DELAY: "its wait after the power cut",
+}
+OTHER_INHIBITS = {
+    lay.INHIBIT_MAX_ON: "It has run its longest time; it is locked out until what asked lets go"
+    "{rest}.",
+    lay.INHIBIT_STARTS: "It has begun {starts} times within an hour; no further start yet.",
+    lay.INHIBIT_EXCLUSIVE: "It waits for a relay that must never conduct together with its own.",
+    lay.INHIBIT_BREAK: "Its relays have opened; the others close after the dead time of {dead}.",
+    lay.INHIBIT_MOVING: "It still moves; what is wanted now comes after that.",
+}
+
+
+SCHOOL_ENDS = {
+    "time": "it ends by itself after its time",
+    "agreement": "it ends when the rules come to want the same",
+    "given_back": "it stays until it is given back",
 }
 
 
@@ -66,12 +82,58 @@ def _why(stretch: Stretch, load: Load, plan: Plan) -> str:
     if stretch.inhibit in INHIBIT_WORDS:
         wants = "stays on for" if stretch.state else "stays off for"
         return f"It {wants} {INHIBIT_WORDS[stretch.inhibit]} {_inhibit_end(stretch, load)}."
+    if stretch.inhibit in OTHER_INHIBITS:
+        return _other_inhibit(stretch.inhibit, load)
+    if stretch.rank == lay.RANK_HAND:
+        return f"{stretch.author} asked for it; {SCHOOL_ENDS[load.hand.school]}."
     if stretch.cited is None:
         return "Nobody asks for it."
-    if stretch.rank == lay.RANK_FAULT:
+    if stretch.rank == lay.RANK_FAULT and stretch.cited.claim is None:
         return _fault(load, plan, stretch.cited.probe or "")
-    band = next(c.condition for c in plan.claims_of(load.id) if c.id == stretch.cited.claim)
-    return _demand(stretch, band, plan, since)
+    claim = next(c for c in plan.claims_of(load.id) if c.id == stretch.cited.claim)
+    if stretch.rank == lay.RANK_FAULT and claim.condition is None:
+        return _fault_claim(claim, plan)
+    if isinstance(claim.condition, Band):
+        return _demand(stretch, claim.condition, plan, since)
+    return _on_condition(stretch, claim, load, plan, since)
+
+
+def _other_inhibit(inhibit: int, load: Load) -> str:
+    rest = f", and {span(load.max_on_rest_s)} have passed" if load.max_on_rest_s else ""
+    dead_s = load_device(load).contacts(load).dead_s
+    return OTHER_INHIBITS[inhibit].format(
+        rest=rest, starts=load.starts_per_hour, dead=f"{short(dead_s)} s"
+    )
+
+
+def _fault_claim(claim: Claim, plan: Plan) -> str:
+    probe = plan.probe(claim.probe or "")
+    name = probe.name if probe else claim.probe
+    lasting = f" for {span(claim.after_s)}" if claim.after_s > 0 else ""
+    return f"{name} has given no good reading{lasting}: the plan says {want_word(claim)} then."
+
+
+def want_word(claim: Claim) -> str:
+    """What a claim wants, as people say it."""
+    words = {
+        "step": f"step {claim.level}",
+        "pattern": f"pattern {claim.level}",
+        "percent": f"{short(claim.percent or 0.0)} %",
+        "pulse": f"on for {span(claim.pulse_s or 0.0)}",
+    }
+    return words.get(claim.want, claim.want)
+
+
+def _on_condition(stretch: Stretch, claim: Claim, load: Load, plan: Plan, since: str) -> str:
+    clause = condition_words(plan, claim.condition)
+    state = state_word(load, stretch.state)
+    if stretch.rank == lay.RANK_TRIP:
+        return f"Tripped: {clause}. It stays so until a person resets it."
+    if stretch.rank < lay.RANK_REST:
+        return f"{state} since {since}: {clause}."
+    if stretch.inhibit == lay.INHIBIT_RETURN_OFF:
+        return f"{state} since the power cut, as the plan says: it waits until this has ended: {clause}."
+    return f"{state} since {since}; it is asked for while {clause}."
 
 
 def _demand(stretch: Stretch, band: Band, plan: Plan, since: str) -> str:
@@ -97,7 +159,7 @@ def _inhibit_end(stretch: Stretch, load: Load) -> str:
     length_s = {
         lay.INHIBIT_MIN_ON: load.min_on_s,
         lay.INHIBIT_MIN_OFF: load.min_off_s,
-        lay.INHIBIT_RETURN_DELAY: load.power_return.delay_s,
+        lay.INHIBIT_BOOT_DELAY: load.power_return.delay_s,
     }[stretch.inhibit]
     return f"of {span(length_s)}"
 

@@ -133,7 +133,7 @@ class ReplayCache:
         """A plan replayed on all that is recorded up to now; None where nothing is recorded."""
         parts = load_parts(plan)
         series = self.series(connection, house_id)
-        wanted = {p: series[p] for part in parts.values() for p in part.probes if p in series}
+        wanted = {p: series[p] for part in parts.values() for p in part.reads if p in series}
         # By the minute, or every moment would begin a replay of its own.
         earliest_ms = now_ms - now_ms % MS_PER_MINUTE - LONGEST_REPLAY_DAYS * MS_PER_DAY
         heard = self._first_since(connection, wanted, earliest_ms, now_ms)
@@ -143,29 +143,29 @@ class ReplayCache:
         start_ms -= start_ms % plan.scan_period_ms
         end_ms = max(now_ms, start_ms + plan.scan_period_ms)
         done: dict[str, LoadReplay] = {}
-        missing: list[tuple[str, LoadPart, Faults, object]] = []
+        missing: dict[LoadPart, tuple[Faults, object]] = {}
         for load_id, part in parts.items():
             seen = faults_of_load(faults, part.probes)
-            versions = tuple((wanted[p].id, wanted[p].version) for p in part.probes if p in heard)
+            versions = tuple((wanted[p].id, wanted[p].version) for p in part.reads if p in heard)
             key = (house_id, part, versions, start_ms, end_ms // MS_PER_MINUTE, seen)
             found = self._kept.get(key)
             if found is None:
-                missing.append((load_id, part, seen, key))
+                missing.setdefault(part, (seen, key))
             else:
                 done[load_id] = found
         if missing:
-            probes = {p for _, part, _, _ in missing for p in part.probes if p in heard}
+            probes = {p for part in missing for p in part.reads if p in heard}
             asked = [wanted[probe] for probe in sorted(probes)]
             traces = self._readings.traces(connection, asked, earliest_ms, now_ms + 1)
-            for load_id, part, seen, kept_by in missing:
-                own = {p: traces[p] for p in part.probes if p in traces}
+            for part, (seen, kept_by) in missing.items():
+                own = {p: traces[p] for p in part.reads if p in traces}
                 made = LoadReplay(
                     rehearsal=rehearse(
                         part.plan, own, start_ms=start_ms, end_ms=end_ms, faults=seen
                     )
                 )
                 self._kept.put(kept_by, made, made.size_bytes)
-                done[load_id] = made
+                done.update({load.id: made for load in part.plan.loads})
         loads = {load_id: done[load_id] for load_id in parts}
         return Replayed(
             plan=plan, loads=loads, heard=frozenset(heard), start_ms=start_ms, end_ms=end_ms

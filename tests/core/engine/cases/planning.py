@@ -1,5 +1,7 @@
 """A case as a plan: its parts, then the figures that a plan's limits would not take."""
 
+from typing import Any
+
 from tests.core.engine.cases.rules import Rules, pattern_level, s
 
 from aldea.core.devices.loads.indicator.model import Pattern
@@ -50,7 +52,7 @@ KINDS = {
 def probe_of(names, name, d):
     kind = d.get("filter", {"kind": "none"})
     low, high = d.get("range", (-FAR, FAR))
-    extra = {}
+    extra: dict[str, Any] = {}
     if kind["kind"] == "exponential":
         extra["smoothing"] = Smoothing(tau_s=s(kind["tau_ms"]))
     elif kind["kind"] != "none" and kind["n"] > 1:
@@ -84,7 +86,7 @@ def signal_of(names, name, d):
 
 
 def load_of(names, name, d):
-    extra = {}
+    extra: dict[str, Any] = {}
     if d["kind"] == "stepped":
         most = max(int(n) for n in d["steps"])
         steps = tuple(
@@ -153,7 +155,7 @@ def load_of(names, name, d):
 
 
 def relays_of(case, names):
-    used = {}
+    used: dict[str, tuple[str, str]] = {}
     for name, d in case.get("loads", {}).items():
         own = (
             d["steps"].values()

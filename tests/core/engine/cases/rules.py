@@ -1,5 +1,7 @@
 """Conditions, claims and actions of a case as those of a plan."""
 
+from typing import Any
+
 from aldea.core.plan import conditions as con
 from aldea.core.plan.document import Claim
 from aldea.core.plan.hands import LoadGroup, OnlyIn
@@ -16,7 +18,9 @@ class Rules:
 
     def __init__(self, case, names):
         self.case, self.names = case, names
-        self.groups, self.suns = [], []
+        self.groups: list[LoadGroup] = []
+        self.suns: list[dict[str, Any]] = []
+        self.said: list[list[dict[str, Any]]] = []
 
     def condition(self, d):
         if isinstance(d, str):

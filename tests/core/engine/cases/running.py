@@ -415,6 +415,7 @@ def run_case(case, **engine):
         memory=memory,
         boots=case.get("start", "boot") == "boot",
         traced=True,
+        in_service=False,
         **engine,
     )
     told = Told(case, run, names, samples)

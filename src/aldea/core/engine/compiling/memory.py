@@ -48,9 +48,10 @@ def _usual_fields(plan: Plan) -> Iterator[str]:
     for door in plan.doorways:
         if door.retained:
             yield f"count:{door.id}"
-    for row in (*plan.conditions, *plan.claims):
-        if isinstance(row.condition, Band) and row.condition.retained:
-            yield f"band:{row.id}"
+    named = [(row.id, row.condition) for row in plan.conditions]
+    for key, condition in (*named, *((claim.id, claim.condition) for claim in plan.claims)):
+        if isinstance(condition, Band) and condition.retained:
+            yield f"band:{key}"
     for schedule in plan.schedules:
         if schedule.moments:
             yield f"moments:{schedule.id}"

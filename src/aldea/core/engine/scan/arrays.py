@@ -18,8 +18,9 @@ from aldea.core.engine.tables.probes import ProbePlan, ProbeState
     H_CLOCK_KNOWN,
     H_STIRRED,
     H_LISTENS,
-) = range(7)
-H_INTS = 7
+    H_SEEDS,
+) = range(8)
+H_INTS = 8
 # what has been written of each kind of row
 OUT_EVENTS, OUT_LINES, OUT_WRITES = range(3)
 

@@ -5,6 +5,7 @@ from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import FOREVER, NONE
 from aldea.core.engine.scan.arrays import (
     H_FREE,
+    H_SEEDS,
     OUT_WRITES,
     OutArrays,
     PlanArrays,
@@ -206,6 +207,17 @@ def urgent(plan: MemoryPlan, memory: MemoryState) -> bool:
 
 
 @kernel
+def seed(memory: MemoryState) -> None:
+    """Let what a run finds at its beginning stand in memory, as a board in service has it."""
+    memory.heads[Z_SLOT] = 0
+    memory.heads[Z_SEQUENCE] = 1
+    memory.slot_heads[0, SLOT_VALID] = 1
+    memory.slot_heads[0, SLOT_SEQUENCE] = 1
+    for cell in range(memory.now.shape[0]):
+        memory.slots[0, cell] = memory.now[cell]
+
+
+@kernel
 def remember(plan: PlanArrays, state: StateArrays, t_ms: int, out: OutArrays) -> None:
     """Note what changed, and write it when the plan's policy says so."""
     memory, policy = state.memory, plan.memory.policy
@@ -219,6 +231,8 @@ def remember(plan: PlanArrays, state: StateArrays, t_ms: int, out: OutArrays) ->
             if state.head[H_FREE] == 1:
                 memory.base[cell] = memory.now[cell]
             memory.snapshot[cell] = memory.base[cell]
+        if state.head[H_FREE] == 1 and state.head[H_SEEDS] == 1:
+            seed(memory)
     at_once = urgent(plan.memory, memory)
     if differ(memory.now, memory.snapshot):
         heads[Z_CHANGED_MS] = t_ms

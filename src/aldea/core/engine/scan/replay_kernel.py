@@ -7,7 +7,7 @@ Skipping is exact against visiting every tick.
 import math
 
 from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
+from aldea.core.base.jit import entry, kernel
 from aldea.core.engine.layout import (
     EVENT_LOAD,
     EVENT_POWER,
@@ -272,7 +272,7 @@ def skip_samples(
         return at_ms
 
 
-@kernel
+@entry
 def replay_kernel(
     plan: PlanArrays,
     state: StateArrays,

@@ -10,10 +10,10 @@ from aldea.core.devices.finding import Finding
 from aldea.core.devices.loads.ratings import contact_of, has_contactor
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.signal import Signal
-from aldea.core.engine.contacts.compiled import CompiledContacts
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.panel import Board, Pin, RelayOutput
+from aldea.core.wiring.contacts import WiredContacts
 from aldea.core.wiring.signals import signals
 from aldea.core.wiring.terminals import terminals
 from aldea.web.benches.wire.panel.spots import (
@@ -46,7 +46,7 @@ Spot = Callable[[float, Signal, Pin], PinSpot]
 class PanelState:
     """What the drawing shows of a moment: compiled wiring, contacts, who decides, readings."""
 
-    lines: CompiledContacts | None
+    lines: WiredContacts | None
     conducting: Mapping[str, bool]
     ranks: Mapping[str, int]
     readings: Mapping[str, str]
@@ -206,12 +206,10 @@ def _relays(
 
 def _stands(relay: RelayOutput, shown: PanelState) -> tuple[bool, bool]:
     """Whether its contact conducts and its coil is energised."""
-    lines = shown.lines
     conducts = shown.conducting.get(relay.id, relay.contact == "nc")
-    known = [r.id for r in lines.relays] if lines else []
-    if lines is None or relay.id not in known:
+    if shown.lines is None:
         return conducts, False
-    return conducts, lines.coil(known.index(relay.id), conducts)
+    return conducts, WiredContacts.coil(relay, conducts)
 
 
 def _current(plan: Plan, relay: RelayOutput, load: Load) -> str:

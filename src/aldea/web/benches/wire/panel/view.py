@@ -5,16 +5,15 @@ from dataclasses import dataclass
 
 from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import figure, short
-from aldea.core.base.instants import MS_PER_HOUR
 from aldea.core.base.quantities import unit_of
 from aldea.core.devices.finding import Finding
-from aldea.core.engine.contacts.compiled import CompiledContacts, compile_contacts
-from aldea.core.engine.contacts.run import conducting_at, run_contacts
 from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import Supply
 from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.lines import conducting_at
 from aldea.core.rehearse.stretches import stretch_at
 from aldea.core.wiring.conductors import conductors
+from aldea.core.wiring.contacts import WiredContacts, wired_contacts
 from aldea.core.wiring.findings import offered
 from aldea.core.wiring.standby import standby
 from aldea.core.wiring.supply_budget import supply_budget
@@ -26,7 +25,6 @@ from aldea.web.benches.wire.panel.spots import PanelDrawing
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.window import Window
 
-SETTLED_MS = MS_PER_HOUR  # longer than every dead time and travel
 MOST_OPEN = 40
 
 
@@ -69,20 +67,19 @@ def warning_tags(found: tuple[Finding, ...]) -> dict[str, str]:
 
 def contacts_at(
     plan: Plan, replayed: Replayed | None, t_ms: int
-) -> tuple[CompiledContacts | None, dict[str, bool], str]:
-    """The compiled wiring and what conducts at an instant; a note where it cannot be compiled."""
+) -> tuple[WiredContacts | None, dict[str, bool], str]:
+    """The wiring and what conducts at an instant; a note where the wiring cannot work."""
     try:
-        lines = compile_contacts(plan)
+        lines = wired_contacts(plan)
     except PlanError as exc:
         return None, {}, f"{exc.where}: {exc.got}. {exc.mend}"
-    if replayed is None:
-        return lines, conducting_at(lines, [], t_ms), ""
-    run = replayed.run()
-    if run is None:
-        return lines, conducting_at(lines, [], t_ms), ""
-    since_ms = max(run.start_ms, t_ms - SETTLED_MS)
-    events = run_contacts(lines, run, since_ms=since_ms, until_ms=t_ms + 1)
-    return lines, conducting_at(lines, events, t_ms), ""
+    conducting = dict(lines.unpowered)
+    if replayed is not None:
+        for load_id in replayed.loads:
+            rehearsal = replayed.of(load_id)
+            if rehearsal is not None:
+                conducting |= conducting_at(rehearsal.run, t_ms)
+    return lines, conducting, ""
 
 
 def make_wire_view(

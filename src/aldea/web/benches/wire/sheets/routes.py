@@ -78,7 +78,7 @@ def _sheet(opened: OpenHouse, sheet: str) -> str:
     found = findings(plan)
     tags = warning_tags(found)
     lines, _, note = contacts_at(plan, None, now_ms)
-    at_rest = {r.id: bool(lines.unpowered[i]) for i, r in enumerate(lines.relays)} if lines else {}
+    at_rest = lines.unpowered if lines else {}
     wires = conductors(plan)
     drawings = [
         draw_panel(
