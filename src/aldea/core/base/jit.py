@@ -36,4 +36,6 @@ def plain(function: Callable[P, R]) -> Callable[P, R]:
         called: Any = names.get(name)
         if hasattr(called, "py_func"):
             names[name] = plain(cast(Callable[..., Any], called))
+        elif hasattr(called, "plain"):
+            names[name] = called.plain  # what the compiler writes itself
     return cast(Callable[P, R], FunctionType(source.__code__, names, source.__name__))

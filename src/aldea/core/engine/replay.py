@@ -14,17 +14,18 @@ from aldea.core.engine.calendar import calendar_of
 from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan
 from aldea.core.engine.inputs import CompiledInputs, Inputs, PowerCut, compile_inputs
 from aldea.core.engine.scan.arrays import (
+    COUNT_EVENTS,
+    COUNT_LINES,
+    COUNT_WRITES,
     H_CLOCK_KNOWN,
     H_INTS,
     H_SEEDS,
-    OUT_EVENTS,
-    OUT_LINES,
-    OUT_WRITES,
     OutArrays,
     PlanArrays,
     StateArrays,
 )
 from aldea.core.engine.scan.replay_kernel import replay_kernel
+from aldea.core.engine.scan.views import packed
 from aldea.core.engine.tables.conditions import fresh_conditions
 from aldea.core.engine.tables.loads import (
     L_KIND,
@@ -165,12 +166,9 @@ def run_replay(
     room = [FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_WRITES]
     while True:
         out = _room(room, cells_of(plan.memory), len(brought.arrays.sample_ms) if traced else 0)
+        state = fresh_state(compiled, plan, times, brought, memory, seeds=in_service and not boots)
         kernel(
-            plan,
-            fresh_state(compiled, plan, times, brought, memory, seeds=in_service and not boots),
-            times,
-            brought.arrays,
-            out,
+            packed(plan, state, times, brought.arrays, out),
             np.zeros((len(plan.loads.ints), 2), dtype=np.int64),
             np.zeros(5, dtype=np.int64),
             start_ms,
@@ -202,11 +200,11 @@ def run_replay(
 def _room(room: list[int], cells: int, traced: int) -> OutArrays:
     return OutArrays(
         counts=np.zeros(3, dtype=np.int64),
-        events=np.empty((room[OUT_EVENTS], lay.E_INTS), dtype=np.int64),
-        values=np.empty(room[OUT_EVENTS]),
-        lines=np.empty((room[OUT_LINES], 3), dtype=np.int64),
-        writes=np.empty((room[OUT_WRITES], 3), dtype=np.int64),
-        cells=np.empty((room[OUT_WRITES], cells), dtype=np.int64),
+        events=np.empty((room[COUNT_EVENTS], lay.E_INTS), dtype=np.int64),
+        values=np.empty(room[COUNT_EVENTS]),
+        lines=np.empty((room[COUNT_LINES], 3), dtype=np.int64),
+        writes=np.empty((room[COUNT_WRITES], 3), dtype=np.int64),
+        cells=np.empty((room[COUNT_WRITES], cells), dtype=np.int64),
         trace=np.full(traced, np.nan),
         qualities=np.full(traced, -1, dtype=np.int64),
     )

@@ -97,7 +97,6 @@ class LoadTable:
             parts_ms=ints([self.parts_ms], len(self.parts_ms))[0],
             exclusive=ints(exclusive, 3),
             exclusive_lines=ints([members], len(members))[0],
-            trips=ints([self.claims.trips], len(self.claims.trips))[0],
         )
 
     def _times(self, index: int, load: Load, span: ClaimSpan) -> dict[int, int]:

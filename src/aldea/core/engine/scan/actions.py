@@ -1,5 +1,6 @@
 """What a press, a code, a position or a page does: hand claims, modes, resets."""
 
+from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_MODE,
@@ -19,11 +20,20 @@ from aldea.core.engine.scan.arrays import (
     H_CLOCK_BASE,
     H_CLOCK_KNOWN,
     H_STIRRED,
-    OutArrays,
-    PlanArrays,
-    StateArrays,
 )
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.views import (
+    LOADS_CLAIMS,
+    LOADS_INTS,
+    LOADS_NOW_CLAIMS,
+    LOADS_NOW_INTS,
+    PEOPLE_ACTIONS,
+    PEOPLE_MODES,
+    PEOPLE_NOW_MODES,
+    RUN_HEAD,
+    int_row,
+    int_table,
+)
 from aldea.core.engine.tables.loads import (
     K_RANK,
     L_FIRST,
@@ -77,8 +87,7 @@ from aldea.core.engine.tables.people import (
 
 @kernel
 def command(
-    plan: PlanArrays,
-    state: StateArrays,
+    run: IntArray,
     t_ms: int,
     load: int,
     want: int,
@@ -88,7 +97,11 @@ def command(
     until_ms: int,
 ) -> None:
     """A hand claim on a load, in place of the one that was there."""
-    li, oi, head = plan.loads.ints, state.loads.ints, state.head
+    li, oi, head = (
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+        int_row(run, RUN_HEAD),
+    )
     if school == NONE:
         school = li[load, L_SCHOOL]
     end_ms, until = FOREVER, NO_END
@@ -113,16 +126,13 @@ def command(
 
 
 @kernel
-def later(
-    plan: PlanArrays, state: StateArrays, t_ms: int, load: int, want: int, author: int, row: int
-) -> None:
+def later(run: IntArray, t_ms: int, load: int, want: int, author: int, row: int) -> None:
     """A command to a load of a group, in its turn."""
-    actions = plan.people.actions
-    oi = state.loads.ints
+    actions = int_table(run, PEOPLE_ACTIONS)
+    oi = int_table(run, LOADS_NOW_INTS)
     if actions[row, A_DELAY_MS] == 0:
         command(
-            plan,
-            state,
+            run,
             t_ms,
             load,
             want,
@@ -141,14 +151,13 @@ def later(
 
 
 @kernel
-def waiting_commands(plan: PlanArrays, state: StateArrays, t_ms: int) -> None:
+def waiting_commands(run: IntArray, t_ms: int) -> None:
     """What a group was told, taken by the loads whose turn has come."""
-    oi = state.loads.ints
+    oi = int_table(run, LOADS_NOW_INTS)
     for load in range(oi.shape[0]):
         if t_ms >= oi[load, O_WAIT_MS]:
             command(
-                plan,
-                state,
+                run,
                 t_ms,
                 load,
                 oi[load, O_WAIT],
@@ -161,50 +170,52 @@ def waiting_commands(plan: PlanArrays, state: StateArrays, t_ms: int) -> None:
 
 @kernel
 def act(
-    plan: PlanArrays,
-    state: StateArrays,
+    run: IntArray,
     t_ms: int,
     first: int,
     end: int,
     author: int,
-    out: OutArrays,
 ) -> None:
     """All that one press, code, position or message does."""
-    li, oi, modes = plan.loads.ints, state.loads.ints, state.people.modes
-    actions = plan.people.actions
+    li, oi, modes = (
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+        int_row(run, PEOPLE_NOW_MODES),
+    )
+    actions = int_table(run, PEOPLE_ACTIONS)
     for row in range(first, end):
         kind, who = actions[row, A_KIND], actions[row, A_WHO]
         if kind == ACT_ONLY:
             if modes[who] != actions[row, A_WANT]:
                 return
         elif kind == ACT_HAND:
-            later(plan, state, t_ms, who, actions[row, A_WANT], author, row)
+            later(run, t_ms, who, actions[row, A_WANT], author, row)
         elif kind == ACT_TOGGLE:
             ends = li[who, L_VALVE] == 1 or li[who, L_KIND] == KIND_DRIVE
             if oi[who, O_STATE] == 0:
-                later(plan, state, t_ms, who, WANT_OPEN if ends else WANT_ON, author, row)
+                later(run, t_ms, who, WANT_OPEN if ends else WANT_ON, author, row)
             else:
-                later(plan, state, t_ms, who, WANT_SHUT if ends else WANT_OFF, author, row)
+                later(run, t_ms, who, WANT_SHUT if ends else WANT_OFF, author, row)
         elif kind == ACT_GIVE_BACK:
             oi[who, O_HAND] = NONE
             oi[who, O_WAIT_MS] = FOREVER
         elif kind == ACT_STEP:
             level = min(max(oi[who, O_STATE] + actions[row, A_BY], 0), li[who, L_STEPS])
             want = WANT_LEVEL + level if level > 0 else WANT_OFF
-            later(plan, state, t_ms, who, want, author, row)
+            later(run, t_ms, who, want, author, row)
         elif kind == ACT_MODE:
             was = modes[who]
             now = actions[row, A_WANT]
             if now == NEXT_VALUE:
-                now = (was + 1) % plan.people.modes[who, M_VALUES]
+                now = (was + 1) % int_table(run, PEOPLE_MODES)[who, M_VALUES]
             modes[who] = now
             if now != was:
-                put_event(out, t_ms, EVENT_MODE, who, was, now, 0, author, 0.0)
+                put_event(run, t_ms, EVENT_MODE, who, was, now, 0, author, 0.0)
         elif kind == ACT_RESET:
-            claims, ki = state.loads.claims, plan.loads.claims
+            claims, ki = int_table(run, LOADS_NOW_CLAIMS), int_table(run, LOADS_CLAIMS)
             for k in range(li[who, L_FIRST], li[who, L_HAND]):
                 asked = actions[row, A_WANT]
                 if ki[k, K_RANK] == RANK_TRIP and (asked == ALL_TRIPS or asked == k):
                     if claims[k, Q_TRIPPED] == 1:
                         claims[k, Q_RESET] = 1 + author
-    state.head[H_STIRRED] = 1
+    int_row(run, RUN_HEAD)[H_STIRRED] = 1

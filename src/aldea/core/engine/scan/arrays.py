@@ -22,7 +22,7 @@ from aldea.core.engine.tables.probes import ProbePlan, ProbeState
 ) = range(8)
 H_INTS = 8
 # what has been written of each kind of row
-OUT_EVENTS, OUT_LINES, OUT_WRITES = range(3)
+COUNT_EVENTS, COUNT_LINES, COUNT_WRITES = range(3)
 
 
 class PlanArrays(NamedTuple):

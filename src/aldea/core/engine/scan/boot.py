@@ -2,6 +2,7 @@
 
 import math
 
+from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_BOOT,
@@ -23,9 +24,6 @@ from aldea.core.engine.scan.arrays import (
     H_FIRST,
     H_FREE,
     H_LISTENS,
-    OutArrays,
-    PlanArrays,
-    StateArrays,
 )
 from aldea.core.engine.scan.conditions import boot_conditions
 from aldea.core.engine.scan.doorways import boot_doorways
@@ -33,6 +31,33 @@ from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.memory import as_found, choose_slot
 from aldea.core.engine.scan.people import boot_controls
 from aldea.core.engine.scan.two_way import UNSENSED
+from aldea.core.engine.scan.views import (
+    CALENDAR_NOW_BEGUN,
+    CALENDAR_NOW_SCHEDULES,
+    CALENDAR_SCHEDULES,
+    LOADS_CLAIMS,
+    LOADS_INTS,
+    LOADS_NOW_CLAIMS,
+    LOADS_NOW_INTS,
+    LOADS_NOW_LINES,
+    MEMORY_FIELDS,
+    MEMORY_NOW_BASE,
+    MEMORY_NOW_HEADS,
+    MEMORY_NOW_SLOTS,
+    PEOPLE_NOW_DOORWAYS,
+    PEOPLE_NOW_MODES,
+    PROBES_NOW_FLOATS,
+    PROBES_NOW_GOOD,
+    PROBES_NOW_INTS,
+    PROBES_NOW_RATES,
+    PROBES_NOW_VALUES,
+    RUN_CONDITIONS,
+    RUN_HEAD,
+    float_row,
+    float_table,
+    int_row,
+    int_table,
+)
 from aldea.core.engine.tables.conditions import C_NOW
 from aldea.core.engine.tables.loads import (
     K_RANK,
@@ -117,7 +142,6 @@ from aldea.core.engine.tables.people import (
     H_HELD,
     H_NEXT,
     H_UNTIL_MS,
-    Calendar,
 )
 from aldea.core.engine.tables.probes import (
     S_ANCHOR,
@@ -137,14 +161,13 @@ from aldea.core.engine.tables.probes import (
     S_QUALITY,
     S_RUN,
     S_VALUE,
-    ProbeState,
 )
 
 
 @kernel
-def boot_probes(state: ProbeState, t_ms: int) -> None:
+def boot_probes(run: IntArray, t_ms: int) -> None:
     """Filters, qualities and values begin anew; everything is counted from the boot itself."""
-    sf, si = state.floats, state.ints
+    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
     for p in range(si.shape[0]):
         sf[p, S_FILTERED] = math.nan
         sf[p, S_VALUE] = math.nan
@@ -163,20 +186,24 @@ def boot_probes(state: ProbeState, t_ms: int) -> None:
         si[p, S_HELD] = 0
         si[p, S_NEXT] = 0
         si[p, S_BEEN_GOOD] = 0
-    for row in range(state.good.shape[0]):
-        state.good[row] = 0
-        state.values[row] = math.nan
-    for d in range(state.rates.shape[0]):
-        state.rates[d, 0] = 0
-        state.rates[d, 1] = 0
+    for row in range(int_row(run, PROBES_NOW_GOOD).shape[0]):
+        int_row(run, PROBES_NOW_GOOD)[row] = 0
+        float_row(run, PROBES_NOW_VALUES)[row] = math.nan
+    for d in range(int_table(run, PROBES_NOW_RATES).shape[0]):
+        int_table(run, PROBES_NOW_RATES)[d, 0] = 0
+        int_table(run, PROBES_NOW_RATES)[d, 1] = 0
 
 
 @kernel
-def boot_loads(plan: PlanArrays, state: StateArrays, t_ms: int) -> None:
+def boot_loads(run: IntArray, t_ms: int) -> None:
     """Every load as it is without power; every claim as if it had never spoken."""
-    li, ki = plan.loads.ints, plan.loads.claims
-    oi, claims, lines = state.loads.ints, state.loads.claims, state.loads.lines
-    free = state.head[H_FREE] == 1
+    li, ki = int_table(run, LOADS_INTS), int_table(run, LOADS_CLAIMS)
+    oi, claims, lines = (
+        int_table(run, LOADS_NOW_INTS),
+        int_table(run, LOADS_NOW_CLAIMS),
+        int_table(run, LOADS_NOW_LINES),
+    )
+    free = int_row(run, RUN_HEAD)[H_FREE] == 1
     for load in range(li.shape[0]):
         for column in range(oi.shape[1]):
             oi[load, column] = 0
@@ -220,10 +247,10 @@ def boot_loads(plan: PlanArrays, state: StateArrays, t_ms: int) -> None:
 
 
 @kernel
-def restore_hand(plan: PlanArrays, state: StateArrays, load: int, cell: int) -> None:
+def restore_hand(run: IntArray, load: int, cell: int) -> None:
     """A hand claim that was retained; one for a time speaks once the clock is known."""
-    oi, cells = state.loads.ints, state.memory.base
-    if cells[cell + HAND_THERE] == 0 or plan.loads.ints[load, L_POLICY] == POLICY_OFF:
+    oi, cells = int_table(run, LOADS_NOW_INTS), int_row(run, MEMORY_NOW_BASE)
+    if cells[cell + HAND_THERE] == 0 or int_table(run, LOADS_INTS)[load, L_POLICY] == POLICY_OFF:
         return
     timed = cells[cell + HAND_SCHOOL] == SCHOOL_TIME
     if timed and cells[cell + HAND_END] == NO_END:
@@ -238,75 +265,80 @@ def restore_hand(plan: PlanArrays, state: StateArrays, load: int, cell: int) -> 
 
 
 @kernel
-def restore(plan: PlanArrays, state: StateArrays, t_ms: int) -> None:
+def restore(run: IntArray, t_ms: int) -> None:
     """Take from memory what was retained."""
-    fields, cells, oi = plan.memory.fields, state.memory.base, state.loads.ints
-    slot = state.memory.heads[Z_SLOT]
+    fields, cells, oi = (
+        int_table(run, MEMORY_FIELDS),
+        int_row(run, MEMORY_NOW_BASE),
+        int_table(run, LOADS_NOW_INTS),
+    )
+    slot = int_row(run, MEMORY_NOW_HEADS)[Z_SLOT]
     for f in range(fields.shape[0]):
         kind, who, cell = fields[f, F_KIND], fields[f, F_WHO], fields[f, F_CELL]
         if kind == FIELD_LOAD:
-            if plan.loads.ints[who, L_POLICY] == POLICY_LAST and slot != NONE:
-                if state.memory.slots[slot, cell] != ABSENT:
+            if int_table(run, LOADS_INTS)[who, L_POLICY] == POLICY_LAST and slot != NONE:
+                if int_table(run, MEMORY_NOW_SLOTS)[slot, cell] != ABSENT:
                     oi[who, O_LAST] = cells[cell]
         elif kind == FIELD_MODE:
-            state.people.modes[who] = cells[cell]
+            int_row(run, PEOPLE_NOW_MODES)[who] = cells[cell]
         elif kind == FIELD_COUNT:
-            state.people.doorways[who, D_COUNT] = cells[cell]
+            int_table(run, PEOPLE_NOW_DOORWAYS)[who, D_COUNT] = cells[cell]
         elif kind == FIELD_BAND:
-            state.conditions[who, C_NOW] = cells[cell]
+            int_table(run, RUN_CONDITIONS)[who, C_NOW] = cells[cell]
         elif kind == FIELD_TRIP:
-            state.loads.claims[who, Q_TRIPPED] = cells[cell]
+            int_table(run, LOADS_NOW_CLAIMS)[who, Q_TRIPPED] = cells[cell]
         elif kind == FIELD_HAND:
-            restore_hand(plan, state, who, cell)
+            restore_hand(run, who, cell)
         elif kind == FIELD_LOCK and cells[cell + LOCK_THERE] == 1:
             oi[who, O_LOCKED] = 1
             oi[who, O_LOCK_MS] = t_ms
             oi[who, O_RELOCK] = 1
             oi[who, O_LOCK_AUTHOR] = cells[cell + LOCK_AUTHOR]
-            first = plan.loads.ints[who, L_FIRST]
+            first = int_table(run, LOADS_INTS)[who, L_FIRST]
             for at in range(cell + LOCK_FIRST, fields[f, F_END]):
-                state.loads.claims[first + at - cell - LOCK_FIRST, Q_NOTED] = cells[at]
+                int_table(run, LOADS_NOW_CLAIMS)[first + at - cell - LOCK_FIRST, Q_NOTED] = cells[
+                    at
+                ]
         elif kind == FIELD_MOMENTS:
             held = cells[cell + MOMENTS_HELD]
-            state.calendar.schedules[who, H_HELD] = held
+            int_table(run, CALENDAR_NOW_SCHEDULES)[who, H_HELD] = held
             for i in range(held):
-                state.calendar.begun[who, i] = cells[cell + MOMENTS_FIRST + i]
+                int_table(run, CALENDAR_NOW_BEGUN)[who, i] = cells[cell + MOMENTS_FIRST + i]
 
 
 @kernel
 def boot(
-    plan: PlanArrays,
-    state: StateArrays,
-    calendar: Calendar,
+    run: IntArray,
     t_ms: int,
     running: bool,
-    out: OutArrays,
 ) -> None:
     """State after power came back and the program began, at `t_ms`, or at the start of a run.
 
     A run that begins in the middle (`running`) obeys no boot rule: nothing is restored, nothing
     held at its start, and no boot is noted.
     """
-    head = state.head
+    head = int_row(run, RUN_HEAD)
     head[H_BOOTED_MS] = t_ms
     head[H_FIRST] = 1
     head[H_FREE] = 1 if running else 0
     head[H_LISTENS] = 1
-    boot_probes(state.probes, t_ms)
-    boot_conditions(plan.conditions, state.conditions)
-    boot_controls(plan, state)
-    boot_doorways(state.people, calendar)
-    for s in range(calendar.schedules.shape[0]):
-        state.calendar.schedules[s, H_UNTIL_MS] = NEVER
-        state.calendar.schedules[s, H_NEXT] = calendar.schedules[s, C_MOMENT]
-        state.calendar.schedules[s, H_ACTIVE] = 0
-        state.calendar.schedules[s, H_HELD] = 0
-    boot_loads(plan, state, t_ms)
-    choose_slot(state.memory)
-    as_found(plan, state.memory)
+    boot_probes(run, t_ms)
+    boot_conditions(run, int_table(run, RUN_CONDITIONS))
+    boot_controls(run)
+    boot_doorways(run)
+    for s in range(int_table(run, CALENDAR_SCHEDULES).shape[0]):
+        int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_UNTIL_MS] = NEVER
+        int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_NEXT] = int_table(run, CALENDAR_SCHEDULES)[
+            s, C_MOMENT
+        ]
+        int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_ACTIVE] = 0
+        int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_HELD] = 0
+    boot_loads(run, t_ms)
+    choose_slot(run)
+    as_found(run)
     if running:
         return
-    restore(plan, state, t_ms)
-    slot = state.memory.heads[Z_SLOT]
-    sequence = state.memory.heads[Z_SEQUENCE]
-    put_event(out, t_ms, EVENT_BOOT, 0, slot, sequence, 0, NOBODY, 0.0)
+    restore(run, t_ms)
+    slot = int_row(run, MEMORY_NOW_HEADS)[Z_SLOT]
+    sequence = int_row(run, MEMORY_NOW_HEADS)[Z_SEQUENCE]
+    put_event(run, t_ms, EVENT_BOOT, 0, slot, sequence, 0, NOBODY, 0.0)

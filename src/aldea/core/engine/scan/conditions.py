@@ -9,12 +9,31 @@ from aldea.core.engine.scan.arrays import (
     H_CLOCK_BASE,
     H_CLOCK_KNOWN,
     H_LISTENS,
-    OutArrays,
-    PlanArrays,
-    StateArrays,
 )
 from aldea.core.engine.scan.calendar import next_sun, sun_is_up
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.views import (
+    CALENDAR_NOW_SCHEDULES,
+    CONDITIONS_FLOATS,
+    CONDITIONS_INTS,
+    CONDITIONS_MEMBERS,
+    LOADS_INTS,
+    LOADS_NOW_INTS,
+    PEOPLE_NOW_DOORWAYS,
+    PEOPLE_NOW_INPUTS,
+    PEOPLE_NOW_MODES,
+    PROBES_MEMBERS,
+    PROBES_NOW_GOOD,
+    PROBES_NOW_INTS,
+    PROBES_NOW_QUIET,
+    PROBES_NOW_VALUES,
+    RUN_CONDITIONS,
+    RUN_HEAD,
+    float_row,
+    float_table,
+    int_row,
+    int_table,
+)
 from aldea.core.engine.tables.conditions import (
     C_DARK,
     C_GOOD,
@@ -52,34 +71,36 @@ from aldea.core.engine.tables.conditions import (
     NODE_SCHEDULE,
     NODE_SUN,
     NODE_WITHIN,
-    ConditionPlan,
 )
 from aldea.core.engine.tables.loads import L_POSITION, O_BLOCKED, O_STATE
-from aldea.core.engine.tables.people import D_COUNT, H_ACTIVE, Calendar
-from aldea.core.engine.tables.probes import S_QUALITY, ProbeState
+from aldea.core.engine.tables.people import D_COUNT, H_ACTIVE
+from aldea.core.engine.tables.probes import S_QUALITY
 
 UNSEEN = -1  # of a member before the first scan after a boot
 
 
 @kernel
-def judge_value(plan: ConditionPlan, at: IntArray, probes: ProbeState, n: int, kind: int) -> None:
+def judge_value(run: IntArray, at: IntArray, n: int, kind: int) -> None:
     """A band, or a range, on one value; while that is not good it keeps what it said."""
-    signal = plan.ints[n, N_SIGNAL]
+    signal = int_table(run, CONDITIONS_INTS)[n, N_SIGNAL]
     at[n, C_LET_GO] = 0
-    if probes.good[signal] == 0:
+    if int_row(run, PROBES_NOW_GOOD)[signal] == 0:
         at[n, C_GOOD] = 0
         at[n, C_DARK] = 1
         return
     at[n, C_GOOD] = 1
     at[n, C_DARK] = 0
-    value = probes.values[signal]
-    on, off = plan.floats[n, N_ON], plan.floats[n, N_OFF]
+    value = float_row(run, PROBES_NOW_VALUES)[signal]
+    on, off = (
+        float_table(run, CONDITIONS_FLOATS)[n, N_ON],
+        float_table(run, CONDITIONS_FLOATS)[n, N_OFF],
+    )
     if kind == NODE_WITHIN:
         inside = on <= value < off
         at[n, C_NOW] = 1 if inside else 0
         at[n, C_LET_GO] = 0 if inside else 1
         return
-    rising = plan.ints[n, N_RISING] == 1
+    rising = int_table(run, CONDITIONS_INTS)[n, N_RISING] == 1
     if (value >= on) if rising else (value <= on):
         at[n, C_NOW] = 1
     elif (value <= off) if rising else (value >= off):
@@ -88,9 +109,9 @@ def judge_value(plan: ConditionPlan, at: IntArray, probes: ProbeState, n: int, k
 
 
 @kernel
-def judge_delay(plan: ConditionPlan, at: IntArray, n: int, t_ms: int) -> None:
+def judge_delay(run: IntArray, at: IntArray, n: int, t_ms: int) -> None:
     """`true for`: a member must be unlike the result, without a break, for the delay."""
-    member = plan.members[plan.ints[n, N_FIRST]]
+    member = int_row(run, CONDITIONS_MEMBERS)[int_table(run, CONDITIONS_INTS)[n, N_FIRST]]
     at[n, C_GOOD] = at[member, C_GOOD]
     if at[member, C_DARK] == 1:  # the delay begins anew when the value is good again
         at[n, C_MEMBER] = UNSEEN
@@ -99,7 +120,11 @@ def judge_delay(plan: ConditionPlan, at: IntArray, n: int, t_ms: int) -> None:
     if at[n, C_MEMBER] != now:
         at[n, C_MEMBER] = now
         at[n, C_SINCE_MS] = t_ms
-    wait_ms = plan.ints[n, N_ON_MS] if now == 1 else plan.ints[n, N_OFF_MS]
+    wait_ms = (
+        int_table(run, CONDITIONS_INTS)[n, N_ON_MS]
+        if now == 1
+        else int_table(run, CONDITIONS_INTS)[n, N_OFF_MS]
+    )
     if now != at[n, C_NOW] and t_ms - at[n, C_SINCE_MS] >= wait_ms:
         at[n, C_NOW] = now
     letting = now == 0 and (at[n, C_LETTING] == 1 or at[member, C_LET_GO] == 1)
@@ -108,12 +133,15 @@ def judge_delay(plan: ConditionPlan, at: IntArray, n: int, t_ms: int) -> None:
 
 
 @kernel
-def judge_members(plan: ConditionPlan, at: IntArray, n: int, kind: int, t_ms: int) -> None:
+def judge_members(run: IntArray, at: IntArray, n: int, kind: int, t_ms: int) -> None:
     """All, any, not, and a pulse from an edge."""
-    first, end = plan.ints[n, N_FIRST], plan.ints[n, N_END]
+    first, end = (
+        int_table(run, CONDITIONS_INTS)[n, N_FIRST],
+        int_table(run, CONDITIONS_INTS)[n, N_END],
+    )
     every, some, good, go_every, go_some = 1, 0, 1, 1, 0
     for index in range(first, end):
-        member = plan.members[index]
+        member = int_row(run, CONDITIONS_MEMBERS)[index]
         every = min(every, at[member, C_NOW])
         some = max(some, at[member, C_NOW])
         good = min(good, at[member, C_GOOD])
@@ -130,7 +158,10 @@ def judge_members(plan: ConditionPlan, at: IntArray, n: int, kind: int, t_ms: in
         at[n, C_NOW] = 1 - some
         at[n, C_LET_GO] = 1 if some == 1 and good == 1 else 0
     else:
-        running = at[n, C_SINCE_MS] != NEVER and t_ms - at[n, C_SINCE_MS] < plan.ints[n, N_ON_MS]
+        running = (
+            at[n, C_SINCE_MS] != NEVER
+            and t_ms - at[n, C_SINCE_MS] < int_table(run, CONDITIONS_INTS)[n, N_ON_MS]
+        )
         if not running:
             at[n, C_SINCE_MS] = NEVER
             if some == 1 and at[n, C_MEMBER] == 0:
@@ -141,64 +172,60 @@ def judge_members(plan: ConditionPlan, at: IntArray, n: int, kind: int, t_ms: in
 
 
 @kernel
-def read_other(
-    plan: PlanArrays, state: StateArrays, calendar: Calendar, n: int, kind: int, t_ms: int
-) -> bool:
+def read_other(run: IntArray, n: int, kind: int, t_ms: int) -> bool:
     """What a condition says that reads no value of a probe."""
-    rows = plan.conditions.ints
+    rows = int_table(run, CONDITIONS_INTS)
     a, b = rows[n, N_A], rows[n, N_B]
     if kind == NODE_INPUT:
-        return (1 if state.people.inputs[a] != 0 else 0) == b
+        return (1 if int_row(run, PEOPLE_NOW_INPUTS)[a] != 0 else 0) == b
     if kind == NODE_MODE:
-        return state.people.modes[a] == b
+        return int_row(run, PEOPLE_NOW_MODES)[a] == b
     if kind == NODE_LOAD:
-        load_state = state.loads.ints[a, O_STATE]
+        load_state = int_table(run, LOADS_NOW_INTS)[a, O_STATE]
         if b == LOAD_MISSED:
-            return state.loads.ints[a, O_BLOCKED] != NEVER
+            return int_table(run, LOADS_NOW_INTS)[a, O_BLOCKED] != NEVER
         return load_state != 0 if b == LOAD_ANY_ON else load_state == b
     if kind == NODE_COUNT:
-        return state.people.doorways[a, D_COUNT] > b
+        return int_table(run, PEOPLE_NOW_DOORWAYS)[a, D_COUNT] > b
     if kind == NODE_QUALITY:
-        return (b >> state.probes.ints[a, S_QUALITY]) & 1 == 1
+        return (b >> int_table(run, PROBES_NOW_INTS)[a, S_QUALITY]) & 1 == 1
     if kind == NODE_SCHEDULE:
-        return state.calendar.schedules[a, H_ACTIVE] == 1
-    known = state.head[H_CLOCK_KNOWN] == 1
+        return int_table(run, CALENDAR_NOW_SCHEDULES)[a, H_ACTIVE] == 1
+    known = int_row(run, RUN_HEAD)[H_CLOCK_KNOWN] == 1
     if kind == NODE_SUN:
         if not known:
             return rows[n, N_OFF_MS] == 1
-        now_ms = t_ms + state.head[H_CLOCK_BASE]
-        return sun_is_up(calendar, a, rows[n, N_ON_MS], now_ms) == (b == 1)
+        now_ms = t_ms + int_row(run, RUN_HEAD)[H_CLOCK_BASE]
+        return sun_is_up(run, a, rows[n, N_ON_MS], now_ms) == (b == 1)
     return known if kind == NODE_CLOCK else True
 
 
 @kernel
-def judge_conditions(
-    plan: PlanArrays, state: StateArrays, calendar: Calendar, t_ms: int, out: OutArrays
-) -> None:
+def judge_conditions(run: IntArray, t_ms: int) -> None:
     """What every condition says in this scan, and whether it has let go."""
-    table, at = plan.conditions, state.conditions
+    at = int_table(run, RUN_CONDITIONS)
     for n in range(at.shape[0]):
-        kind = table.ints[n, N_KIND]
+        kind = int_table(run, CONDITIONS_INTS)[n, N_KIND]
         if kind <= NODE_WITHIN:
-            judge_value(table, at, state.probes, n, kind)
+            judge_value(run, at, n, kind)
         elif kind == NODE_FOR:
-            judge_delay(table, at, n, t_ms)
+            judge_delay(run, at, n, t_ms)
         elif kind in (NODE_ALL, NODE_ANY, NODE_NOT, NODE_PULSE):
-            judge_members(table, at, n, kind, t_ms)
+            judge_members(run, at, n, kind, t_ms)
         else:
-            now = 1 if read_other(plan, state, calendar, n, kind, t_ms) else 0
+            now = 1 if read_other(run, n, kind, t_ms) else 0
             at[n, C_NOW] = now
             at[n, C_GOOD] = 1
             at[n, C_LET_GO] = 1 - now
-        if table.ints[n, N_NAMED] == 1 and at[n, C_NOW] != at[n, C_SEEN]:
-            put_event(out, t_ms, EVENT_CONDITION, n, at[n, C_SEEN], at[n, C_NOW], 0, NOBODY, 0.0)
+        if int_table(run, CONDITIONS_INTS)[n, N_NAMED] == 1 and at[n, C_NOW] != at[n, C_SEEN]:
+            put_event(run, t_ms, EVENT_CONDITION, n, at[n, C_SEEN], at[n, C_NOW], 0, NOBODY, 0.0)
             at[n, C_SEEN] = at[n, C_NOW]
 
 
 @kernel
-def next_of_conditions(plan: PlanArrays, state: StateArrays, calendar: Calendar, t_ms: int) -> int:
+def next_of_conditions(run: IntArray, t_ms: int) -> int:
     """The first instant after the scan at `t_ms` at which a delay, a pulse or the sun speaks."""
-    rows, at = plan.conditions.ints, state.conditions
+    rows, at = int_table(run, CONDITIONS_INTS), int_table(run, RUN_CONDITIONS)
     first = FOREVER
     for n in range(at.shape[0]):
         kind = rows[n, N_KIND]
@@ -210,48 +237,54 @@ def next_of_conditions(plan: PlanArrays, state: StateArrays, calendar: Calendar,
         elif kind == NODE_PULSE:
             if at[n, C_SINCE_MS] != NEVER:
                 first = min(first, at[n, C_SINCE_MS] + rows[n, N_ON_MS])
-        elif kind == NODE_SUN and state.head[H_CLOCK_KNOWN] == 1:
-            base_ms = state.head[H_CLOCK_BASE]
-            first = min(first, next_sun(calendar, rows[n, N_A], rows[n, N_ON_MS], base_ms, t_ms))
+        elif kind == NODE_SUN and int_row(run, RUN_HEAD)[H_CLOCK_KNOWN] == 1:
+            base_ms = int_row(run, RUN_HEAD)[H_CLOCK_BASE]
+            first = min(first, next_sun(run, rows[n, N_A], rows[n, N_ON_MS], base_ms, t_ms))
     return first
 
 
 @kernel
-def quiet_bounds(plan: PlanArrays, state: StateArrays) -> None:
+def quiet_bounds(run: IntArray) -> None:
     """Per probe the open interval (low, high) inside which no condition on it can change.
 
     A probe that a derived signal reads has none: each of its readings may change something. While
     somebody listens for a condition to let go, that counts as a change.
     """
-    listens = state.head[H_LISTENS] == 1
-    table, at, quiet = plan.conditions, state.conditions, state.probes.quiet
+    listens = int_row(run, RUN_HEAD)[H_LISTENS] == 1
+    at, quiet = int_table(run, RUN_CONDITIONS), float_table(run, PROBES_NOW_QUIET)
     probes = quiet.shape[0]
     for p in range(probes):
         quiet[p, 0] = -math.inf
         quiet[p, 1] = math.inf
-    for index in range(plan.probes.members.shape[0]):
-        p = plan.probes.members[index]
+    for index in range(int_row(run, PROBES_MEMBERS).shape[0]):
+        p = int_row(run, PROBES_MEMBERS)[index]
         if p < probes:
             quiet[p, 0] = math.inf
-    for load in range(plan.loads.ints.shape[0]):
-        p = plan.loads.ints[load, L_POSITION]
+    for load in range(int_table(run, LOADS_INTS).shape[0]):
+        p = int_table(run, LOADS_INTS)[load, L_POSITION]
         if 0 <= p < probes:
             quiet[p, 0] = math.inf
     for n in range(at.shape[0]):
-        kind, p = table.ints[n, N_KIND], table.ints[n, N_SIGNAL]
+        kind, p = (
+            int_table(run, CONDITIONS_INTS)[n, N_KIND],
+            int_table(run, CONDITIONS_INTS)[n, N_SIGNAL],
+        )
         if kind > NODE_WITHIN or p >= probes:
             continue
-        on, off = table.floats[n, N_ON], table.floats[n, N_OFF]
+        on, off = (
+            float_table(run, CONDITIONS_FLOATS)[n, N_ON],
+            float_table(run, CONDITIONS_FLOATS)[n, N_OFF],
+        )
         low, high = -math.inf, math.inf
         if kind == NODE_WITHIN:
-            value = state.probes.values[p]
+            value = float_row(run, PROBES_NOW_VALUES)[p]
             if at[n, C_NOW] == 1:
                 low, high = on, off
             elif value < on:
                 high = on
             else:
                 low = off
-        elif table.ints[n, N_RISING] == 1:
+        elif int_table(run, CONDITIONS_INTS)[n, N_RISING] == 1:
             if at[n, C_NOW] == 1 or (listens and at[n, C_LET_GO] == 0):
                 low = off
             if at[n, C_NOW] == 0:
@@ -266,7 +299,7 @@ def quiet_bounds(plan: PlanArrays, state: StateArrays) -> None:
 
 
 @kernel
-def boot_conditions(plan: ConditionPlan, at: IntArray) -> None:
+def boot_conditions(run: IntArray, at: IntArray) -> None:
     """After a boot every condition is off, no delay runs, and what is found is no edge."""
     for n in range(at.shape[0]):
         at[n, C_NOW] = 0

@@ -5,6 +5,21 @@ import math
 from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import NONE
+from aldea.core.engine.scan.views import (
+    PROBES_DERIVED,
+    PROBES_DERIVED_FLOATS,
+    PROBES_INTS,
+    PROBES_MEMBERS,
+    PROBES_NOW_GOOD,
+    PROBES_NOW_RATE_MS,
+    PROBES_NOW_RATE_VALUES,
+    PROBES_NOW_RATES,
+    PROBES_NOW_VALUES,
+    float_row,
+    float_table,
+    int_row,
+    int_table,
+)
 from aldea.core.engine.tables.loads import O_STATE
 from aldea.core.engine.tables.probes import (
     D_A,
@@ -29,8 +44,6 @@ from aldea.core.engine.tables.probes import (
     SIGNAL_MEAN,
     SIGNAL_RATE,
     SIGNAL_RATIO,
-    ProbePlan,
-    ProbeState,
 )
 from aldea.core.physics.moist_air import (
     KELVIN_AT_ZERO_DEGC,
@@ -51,21 +64,34 @@ def vapour_hpa(temp_degc: float, rh_pct: float) -> float:
 
 
 @kernel
-def combined(plan: ProbePlan, state: ProbeState, d: int, loads: IntArray) -> float:
+def combined(run: IntArray, d: int, loads: IntArray) -> float:
     """The value of a derived signal whose members are all good; NaN where it has none yet."""
-    kind, first, end = plan.derived[d, D_KIND], plan.derived[d, D_FIRST], plan.derived[d, D_END]
-    values, df = state.values, plan.derived_floats
-    a = values[plan.members[first]]
+    kind, first, end = (
+        int_table(run, PROBES_DERIVED)[d, D_KIND],
+        int_table(run, PROBES_DERIVED)[d, D_FIRST],
+        int_table(run, PROBES_DERIVED)[d, D_END],
+    )
+    values, df = float_row(run, PROBES_NOW_VALUES), float_table(run, PROBES_DERIVED_FLOATS)
+    a = values[int_row(run, PROBES_MEMBERS)[first]]
     if kind == SIGNAL_RATE:
-        held, at = state.rates[d, R_HELD], state.rates[d, R_FIRST]
-        room = state.rate_ms.shape[1]
+        held, at = (
+            int_table(run, PROBES_NOW_RATES)[d, R_HELD],
+            int_table(run, PROBES_NOW_RATES)[d, R_FIRST],
+        )
+        room = int_table(run, PROBES_NOW_RATE_MS).shape[1]
         newest = (at + held - 1) % room
-        elapsed = state.rate_ms[d, newest] - state.rate_ms[d, at]
-        if held < 2 or elapsed < plan.derived[d, D_OVER_MS]:
+        elapsed = (
+            int_table(run, PROBES_NOW_RATE_MS)[d, newest]
+            - int_table(run, PROBES_NOW_RATE_MS)[d, at]
+        )
+        if held < 2 or elapsed < int_table(run, PROBES_DERIVED)[d, D_OVER_MS]:
             return math.nan
-        return (state.rate_values[d, newest] - state.rate_values[d, at]) / (elapsed / MS_PER_MIN)
+        return (
+            float_table(run, PROBES_NOW_RATE_VALUES)[d, newest]
+            - float_table(run, PROBES_NOW_RATE_VALUES)[d, at]
+        ) / (elapsed / MS_PER_MIN)
     if kind == SIGNAL_LESS_LAMP:
-        lamp = plan.derived[d, D_LOAD]
+        lamp = int_table(run, PROBES_DERIVED)[d, D_LOAD]
         lit = lamp != NONE and loads[lamp, O_STATE] != 0
         return a - df[d, D_A] if lit else a
     if kind == SIGNAL_LUX:  # of a share of the supply: fixed resistor, ohms at 10 lx, gamma, side
@@ -76,7 +102,7 @@ def combined(plan: ProbePlan, state: ProbeState, d: int, loads: IntArray) -> flo
     if kind == SIGNAL_RATIO:
         return a / df[d, D_A]
     if kind in (SIGNAL_DIFFERENCE, SIGNAL_ECHO, SIGNAL_DEW_POINT, SIGNAL_ABSOLUTE_HUMIDITY):
-        b = values[plan.members[first + 1]]
+        b = values[int_row(run, PROBES_MEMBERS)[first + 1]]
         if kind == SIGNAL_DIFFERENCE:
             return a - b
         if kind == SIGNAL_ECHO:  # a distance that was worked out at a stated temperature
@@ -89,7 +115,7 @@ def combined(plan: ProbePlan, state: ProbeState, d: int, loads: IntArray) -> flo
         return 1e5 * vapour_hpa(a, b) / (VAPOUR_GAS_CONSTANT * (a + KELVIN_AT_ZERO_DEGC))
     total = a
     for index in range(first + 1, end):
-        b = values[plan.members[index]]
+        b = values[int_row(run, PROBES_MEMBERS)[index]]
         if kind == SIGNAL_MEAN:
             total += b
         elif kind == SIGNAL_HIGHEST:
@@ -100,17 +126,19 @@ def combined(plan: ProbePlan, state: ProbeState, d: int, loads: IntArray) -> flo
 
 
 @kernel
-def derive(plan: ProbePlan, state: ProbeState, loads: IntArray) -> None:
+def derive(run: IntArray, loads: IntArray) -> None:
     """Every derived signal, members before what is made of them."""
-    probes = plan.ints.shape[0]
-    for d in range(plan.derived.shape[0]):
+    probes = int_table(run, PROBES_INTS).shape[0]
+    for d in range(int_table(run, PROBES_DERIVED).shape[0]):
         good = 1
-        for index in range(plan.derived[d, D_FIRST], plan.derived[d, D_END]):
-            good = min(good, state.good[plan.members[index]])
+        for index in range(
+            int_table(run, PROBES_DERIVED)[d, D_FIRST], int_table(run, PROBES_DERIVED)[d, D_END]
+        ):
+            good = min(good, int_row(run, PROBES_NOW_GOOD)[int_row(run, PROBES_MEMBERS)[index]])
         if good == 1:
-            value = combined(plan, state, d, loads)
+            value = combined(run, d, loads)
             if math.isnan(value):
                 good = 0
             else:
-                state.values[probes + d] = value
-        state.good[probes + d] = good
+                float_row(run, PROBES_NOW_VALUES)[probes + d] = value
+        int_row(run, PROBES_NOW_GOOD)[probes + d] = good

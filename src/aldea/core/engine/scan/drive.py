@@ -1,5 +1,6 @@
 """A drive by pulses: it moves, arrives, is found moved, or does not arrive."""
 
+from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_MISSED,
@@ -26,12 +27,24 @@ from aldea.core.engine.scan.arrays import (
     H_FIRST,
     H_FREE,
     H_STIRRED,
-    OutArrays,
-    PlanArrays,
-    StateArrays,
 )
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.holds import note_change
+from aldea.core.engine.scan.views import (
+    LOADS_CLAIMS,
+    LOADS_FLOATS,
+    LOADS_INTS,
+    LOADS_NOW_INTS,
+    LOADS_NOW_LINES,
+    PEOPLE_NOW_INPUTS,
+    PROBES_NOW_GOOD,
+    PROBES_NOW_VALUES,
+    RUN_HEAD,
+    float_row,
+    float_table,
+    int_row,
+    int_table,
+)
 from aldea.core.engine.tables.loads import (
     K_RANK,
     L_BOOT_MS,
@@ -65,27 +78,31 @@ from aldea.core.engine.tables.loads import (
 
 
 @kernel
-def read_ends(plan: PlanArrays, state: StateArrays, load: int, t_ms: int) -> int:
+def read_ends(run: IntArray, load: int, t_ms: int) -> int:
     """The end at which the drive stands: open, shut, or NONE where neither or both answer.
 
     Where nothing tells, it is taken to begin shut and to arrive when its travel is over.
     """
-    li, lf, oi = plan.loads.ints, plan.loads.floats, state.loads.ints
+    li, lf, oi = (
+        int_table(run, LOADS_INTS),
+        float_table(run, LOADS_FLOATS),
+        int_table(run, LOADS_NOW_INTS),
+    )
     position = li[load, L_POSITION]
     if position == NONE and li[load, L_OPEN_INPUT] == NONE:
         moving = oi[load, O_MOVE_MS] != NEVER
         there = moving and t_ms - oi[load, O_MOVE_MS] >= li[load, L_TRAVEL_MS]
-        if state.head[H_FIRST] == 1:
+        if int_row(run, RUN_HEAD)[H_FIRST] == 1:
             oi[load, O_AT_SHUT] = 1
         elif moving:
             oi[load, O_AT_OPEN] = 1 if there and oi[load, O_MOVE_WANT] == OPEN else 0
             oi[load, O_AT_SHUT] = 1 if there and oi[load, O_MOVE_WANT] == SHUT else 0
     elif position == NONE:
-        inputs = state.people.inputs
+        inputs = int_row(run, PEOPLE_NOW_INPUTS)
         oi[load, O_AT_OPEN] = 1 if inputs[li[load, L_OPEN_INPUT]] != 0 else 0
         oi[load, O_AT_SHUT] = 1 if inputs[li[load, L_SHUT_INPUT]] != 0 else 0
-    elif state.probes.good[position] == 1:
-        value = state.probes.values[position]
+    elif int_row(run, PROBES_NOW_GOOD)[position] == 1:
+        value = float_row(run, PROBES_NOW_VALUES)[position]
         open_at, shut_at = lf[load, L_OPEN_AT], lf[load, L_SHUT_AT]
         far_open = open_at > shut_at
         oi[load, O_AT_OPEN] = 1 if (value >= open_at if far_open else value <= open_at) else 0
@@ -97,18 +114,16 @@ def read_ends(plan: PlanArrays, state: StateArrays, load: int, t_ms: int) -> int
 
 @kernel
 def follow_movement(
-    plan: PlanArrays,
-    state: StateArrays,
+    run: IntArray,
     load: int,
     here: int,
     decider: int,
     author: int,
     want: int,
     t_ms: int,
-    out: OutArrays,
 ) -> int:
     """The state that its ends and its time of travel tell, before any new pulse."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     was = oi[load, O_STATE]
     stands = here if here != NONE else UNKNOWN
     if oi[load, O_MOVE_MS] != NEVER:
@@ -127,9 +142,9 @@ def follow_movement(
                 oi[load, O_BLOCKED_WHO] = decider
                 oi[load, O_BLOCKED_AUTHOR] = author
                 put_event(
-                    out, t_ms, EVENT_MISSED, load, stands, MISSED_ARRIVE, decider, author, 0.0
+                    run, t_ms, EVENT_MISSED, load, stands, MISSED_ARRIVE, decider, author, 0.0
                 )
-            state.head[H_STIRRED] = 1
+            int_row(run, RUN_HEAD)[H_STIRRED] = 1
         return stands
     if here != NONE:
         return here
@@ -149,19 +164,21 @@ def follow_movement(
 
 @kernel
 def hold_drive(
-    plan: PlanArrays,
-    state: StateArrays,
+    run: IntArray,
     load: int,
     decider: int,
     want: int,
     t_ms: int,
-    out: OutArrays,
 ) -> None:
     """One scan of a drive: where it stands, then one pulse where it is to move and may."""
-    li, oi, head = plan.loads.ints, state.loads.ints, state.head
-    rank = plan.loads.claims[decider, K_RANK]
+    li, oi, head = (
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+        int_row(run, RUN_HEAD),
+    )
+    rank = int_table(run, LOADS_CLAIMS)[decider, K_RANK]
     author = oi[load, O_HAND_AUTHOR] if rank == RANK_HAND else NOBODY
-    here = read_ends(plan, state, load, t_ms)
+    here = read_ends(run, load, t_ms)
     line = li[load, L_LINE]
     if head[H_FIRST] == 1:  # what is found at boot is no movement
         oi[load, O_STATE] = here if here != NONE else UNKNOWN
@@ -169,12 +186,11 @@ def hold_drive(
         was = oi[load, O_STATE]
         who = oi[load, O_MOVE_WHO] if oi[load, O_MOVE_MS] != NEVER else UNASKED
         moved_by = oi[load, O_MOVE_AUTHOR] if oi[load, O_MOVE_MS] != NEVER else NOBODY
-        now = follow_movement(plan, state, load, here, decider, author, want, t_ms, out)
+        now = follow_movement(run, load, here, decider, author, want, t_ms)
         if now != was:
             oi[load, O_STATE] = now
             note_change(
-                plan,
-                state,
+                run,
                 load,
                 was,
                 now,
@@ -185,7 +201,6 @@ def hold_drive(
                 oi[load, O_KEPT],
                 INHIBIT_NONE,
                 t_ms,
-                out,
             )
     now = oi[load, O_STATE]
     if oi[load, O_BLOCKED] != NEVER:
@@ -207,7 +222,7 @@ def hold_drive(
         and not waits
         and not both
     ):
-        state.loads.lines[line, W_CLOSED] = 1
+        int_table(run, LOADS_NOW_LINES)[line, W_CLOSED] = 1
         oi[load, O_PULSE_MS] = t_ms
         oi[load, O_MOVE_MS] = t_ms
         oi[load, O_MOVE_FROM] = now
@@ -230,8 +245,7 @@ def hold_drive(
     else:
         oi[load, O_KEPT] = INHIBIT_NONE
     note_change(
-        plan,
-        state,
+        run,
         load,
         before,
         now,
@@ -242,19 +256,18 @@ def hold_drive(
         oi[load, O_KEPT],
         kept,
         t_ms,
-        out,
     )
     if oi[load, O_PULSE_MS] != NEVER:
         if t_ms - oi[load, O_PULSE_MS] >= li[load, L_PULSE_MS]:
-            state.loads.lines[line, W_CLOSED] = 0
+            int_table(run, LOADS_NOW_LINES)[line, W_CLOSED] = 0
             oi[load, O_PULSE_MS] = NEVER
             head[H_STIRRED] = 1
 
 
 @kernel
-def next_of_drives(plan: PlanArrays, state: StateArrays) -> int:
+def next_of_drives(run: IntArray) -> int:
     """The first instant at which a pulse or a travel is over."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     first = FOREVER
     for load in range(li.shape[0]):
         if li[load, L_KIND] != KIND_DRIVE:
@@ -264,5 +277,5 @@ def next_of_drives(plan: PlanArrays, state: StateArrays) -> int:
         if oi[load, O_PULSE_MS] != NEVER:
             first = min(first, oi[load, O_PULSE_MS] + li[load, L_PULSE_MS])
         if oi[load, O_KEPT] == INHIBIT_BOOT_DELAY:
-            first = min(first, state.head[H_BOOTED_MS] + li[load, L_BOOT_MS])
+            first = min(first, int_row(run, RUN_HEAD)[H_BOOTED_MS] + li[load, L_BOOT_MS])
     return first

@@ -18,7 +18,16 @@ from aldea.core.engine.layout import (
     E_WHO,
     NOBODY,
 )
-from aldea.core.engine.scan.arrays import OUT_EVENTS, OUT_LINES, OutArrays
+from aldea.core.engine.scan.arrays import COUNT_EVENTS, COUNT_LINES
+from aldea.core.engine.scan.views import (
+    OUT_COUNTS,
+    OUT_EVENTS,
+    OUT_LINES,
+    OUT_VALUES,
+    float_row,
+    int_row,
+    int_table,
+)
 
 
 @kernel
@@ -42,7 +51,7 @@ def put_row(
     value: float,
 ) -> None:
     """Write one event where there is room; the count goes on, so that the caller can make room."""
-    n = counts[OUT_EVENTS]
+    n = counts[COUNT_EVENTS]
     if n < events.shape[0]:
         events[n, E_T_MS] = t_ms
         events[n, E_TYPE] = kind
@@ -58,12 +67,12 @@ def put_row(
         events[n, E_KEPT] = kept
         events[n, E_CITED] = cited
         values[n] = value
-    counts[OUT_EVENTS] = n + 1
+    counts[COUNT_EVENTS] = n + 1
 
 
 @kernel
 def put_event(
-    out: OutArrays,
+    run: IntArray,
     t_ms: int,
     kind: int,
     who: int,
@@ -75,9 +84,9 @@ def put_event(
 ) -> None:
     """Write an event that nobody decides."""
     put_row(
-        out.counts,
-        out.events,
-        out.values,
+        int_row(run, OUT_COUNTS),
+        int_table(run, OUT_EVENTS),
+        float_row(run, OUT_VALUES),
         t_ms,
         kind,
         who,
@@ -96,11 +105,11 @@ def put_event(
 
 
 @kernel
-def put_line(out: OutArrays, t_ms: int, line: int, level: int) -> None:
+def put_line(run: IntArray, t_ms: int, line: int, level: int) -> None:
     """Write the new level of a relay's line."""
-    n = out.counts[OUT_LINES]
-    if n < out.lines.shape[0]:
-        out.lines[n, 0] = t_ms
-        out.lines[n, 1] = line
-        out.lines[n, 2] = level
-    out.counts[OUT_LINES] = n + 1
+    n = int_row(run, OUT_COUNTS)[COUNT_LINES]
+    if n < int_table(run, OUT_LINES).shape[0]:
+        int_table(run, OUT_LINES)[n, 0] = t_ms
+        int_table(run, OUT_LINES)[n, 1] = line
+        int_table(run, OUT_LINES)[n, 2] = level
+    int_row(run, OUT_COUNTS)[COUNT_LINES] = n + 1

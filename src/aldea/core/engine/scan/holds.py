@@ -27,12 +27,24 @@ from aldea.core.engine.scan.arrays import (
     H_BOOTED_MS,
     H_FREE,
     H_STIRRED,
-    OutArrays,
-    PlanArrays,
-    StateArrays,
 )
 from aldea.core.engine.scan.contacts import close_contacts
 from aldea.core.engine.scan.events import put_row
+from aldea.core.engine.scan.views import (
+    LOADS_CLAIMS,
+    LOADS_INTS,
+    LOADS_NOW_CLAIMS,
+    LOADS_NOW_INTS,
+    LOADS_NOW_STARTS_MS,
+    OUT_COUNTS,
+    OUT_EVENTS,
+    OUT_VALUES,
+    PROBES_NOW_VALUES,
+    RUN_HEAD,
+    float_row,
+    int_row,
+    int_table,
+)
 from aldea.core.engine.tables.loads import (
     K_RANK,
     K_SIGNAL,
@@ -76,9 +88,13 @@ HOUR_MS = 3_600_000
 
 
 @kernel
-def let_go_of_lock(plan: PlanArrays, state: StateArrays, load: int, t_ms: int) -> None:
+def let_go_of_lock(run: IntArray, load: int, t_ms: int) -> None:
     """End a lock-out when each claim that was noted has let go, and the rest has passed."""
-    li, oi, claims = plan.loads.ints, state.loads.ints, state.loads.claims
+    li, oi, claims = (
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+        int_table(run, LOADS_NOW_CLAIMS),
+    )
     hand = li[load, L_HAND]
     waits = False
     for k in range(li[load, L_FIRST], li[load, L_LAST] + 1):
@@ -94,9 +110,13 @@ def let_go_of_lock(plan: PlanArrays, state: StateArrays, load: int, t_ms: int) -
 
 
 @kernel
-def lock_out(plan: PlanArrays, state: StateArrays, load: int, t_ms: int) -> None:
+def lock_out(run: IntArray, load: int, t_ms: int) -> None:
     """Begin a lock-out: every claim that wants the load on now is noted."""
-    li, oi, claims = plan.loads.ints, state.loads.ints, state.loads.claims
+    li, oi, claims = (
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+        int_table(run, LOADS_NOW_CLAIMS),
+    )
     for k in range(li[load, L_FIRST], li[load, L_LAST] + 1):
         claims[k, Q_NOTED] = claims[k, Q_ASKING]
     oi[load, O_LOCK_AUTHOR] = oi[load, O_HAND_AUTHOR]
@@ -106,9 +126,13 @@ def lock_out(plan: PlanArrays, state: StateArrays, load: int, t_ms: int) -> None
 
 
 @kernel
-def starts_in_hour(plan: PlanArrays, state: StateArrays, load: int, t_ms: int) -> int:
+def starts_in_hour(run: IntArray, load: int, t_ms: int) -> int:
     """How often the load went on within the hour before, as far as that counts."""
-    li, oi, starts = plan.loads.ints, state.loads.ints, state.loads.starts_ms
+    li, oi, starts = (
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+        int_row(run, LOADS_NOW_STARTS_MS),
+    )
     count = 0
     for i in range(oi[load, O_STARTS_HELD]):
         if t_ms - starts[li[load, L_RING] + i] < HOUR_MS:
@@ -117,11 +141,9 @@ def starts_in_hour(plan: PlanArrays, state: StateArrays, load: int, t_ms: int) -
 
 
 @kernel
-def held_back(
-    plan: PlanArrays, state: StateArrays, load: int, want: int, rank: int, t_ms: int
-) -> int:
+def held_back(run: IntArray, load: int, want: int, rank: int, t_ms: int) -> int:
     """The first rule that keeps a load from what is wanted; 0 where none does."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     was = oi[load, O_STATE]
     if was == OFF and want != OFF:
         if t_ms - oi[load, O_OFF_MS] < li[load, L_MIN_OFF_MS]:
@@ -129,10 +151,10 @@ def held_back(
         if rank != RANK_TRIP and oi[load, O_LOCKED] == 1:
             return INHIBIT_MAX_ON
         if li[load, L_STARTS] != NONE:
-            if starts_in_hour(plan, state, load, t_ms) >= li[load, L_STARTS]:
+            if starts_in_hour(run, load, t_ms) >= li[load, L_STARTS]:
                 return INHIBIT_STARTS
-        if rank != RANK_TRIP and state.head[H_FREE] == 0:
-            if t_ms < state.head[H_BOOTED_MS] + li[load, L_BOOT_MS]:
+        if rank != RANK_TRIP and int_row(run, RUN_HEAD)[H_FREE] == 0:
+            if t_ms < int_row(run, RUN_HEAD)[H_BOOTED_MS] + li[load, L_BOOT_MS]:
                 return INHIBIT_BOOT_DELAY
     elif was != OFF and want == OFF and rank > RANK_FAULT:
         if t_ms - oi[load, O_ON_MS] < li[load, L_MIN_ON_MS]:
@@ -141,11 +163,9 @@ def held_back(
 
 
 @kernel
-def run_out(
-    plan: PlanArrays, state: StateArrays, load: int, want: int, rank: int, target: int, t_ms: int
-) -> bool:
+def run_out(run: IntArray, load: int, want: int, rank: int, target: int, t_ms: int) -> bool:
     """Whether its longest run ends the load in this scan: against all but a trip that wants on."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     if li[load, L_MAX_ON_MS] == NONE or oi[load, O_STATE] == OFF or target == OFF:
         return False
     if rank == RANK_TRIP and want != OFF:
@@ -154,15 +174,15 @@ def run_out(
 
 
 @kernel
-def enter(plan: PlanArrays, state: StateArrays, load: int, now: int, t_ms: int) -> None:
+def enter(run: IntArray, load: int, now: int, t_ms: int) -> None:
     """Take on a new state, and begin what is counted from it."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     was = oi[load, O_STATE]
     if was == OFF and now != OFF:
         oi[load, O_ON_MS] = t_ms
         room = li[load, L_STARTS]
         if room > 0:
-            state.loads.starts_ms[li[load, L_RING] + oi[load, O_STARTS_NEXT]] = t_ms
+            int_row(run, LOADS_NOW_STARTS_MS)[li[load, L_RING] + oi[load, O_STARTS_NEXT]] = t_ms
             oi[load, O_STARTS_NEXT] = (oi[load, O_STARTS_NEXT] + 1) % room
             oi[load, O_STARTS_HELD] = min(oi[load, O_STARTS_HELD] + 1, room)
     elif was != OFF and now == OFF:
@@ -172,21 +192,20 @@ def enter(plan: PlanArrays, state: StateArrays, load: int, now: int, t_ms: int) 
 
 
 @kernel
-def unheard_claim(plan: PlanArrays, state: StateArrays, load: int) -> int:
+def unheard_claim(run: IntArray, load: int) -> int:
     """The first claim that is not heard since the boot, as its load returns with policy off."""
-    li = plan.loads.ints
-    if li[load, L_POLICY] == POLICY_OFF and state.head[H_FREE] == 0:
+    li = int_table(run, LOADS_INTS)
+    if li[load, L_POLICY] == POLICY_OFF and int_row(run, RUN_HEAD)[H_FREE] == 0:
         for k in range(li[load, L_FIRST], li[load, L_HAND]):
-            below = plan.loads.claims[k, K_RANK] > RANK_HAND
-            if below and state.loads.claims[k, Q_FRESH] == 0:
+            below = int_table(run, LOADS_CLAIMS)[k, K_RANK] > RANK_HAND
+            if below and int_table(run, LOADS_NOW_CLAIMS)[k, Q_FRESH] == 0:
                 return k
     return NOBODY
 
 
 @kernel
 def note_change(
-    plan: PlanArrays,
-    state: StateArrays,
+    run: IntArray,
     load: int,
     was: int,
     now: int,
@@ -197,18 +216,21 @@ def note_change(
     inhibit: int,
     kept: int,
     t_ms: int,
-    out: OutArrays,
 ) -> None:
     """Write a row where the state, who decides, what is wanted, what delays or the cause changed.
 
     The cause (`cited`) is the claim that decides. Where nobody asks it is the one that matters: the
     first that is not heard since the power cut, else the one that asked last.
     """
-    li, oi, ki = plan.loads.ints, state.loads.ints, plan.loads.claims
+    li, oi, ki = (
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+        int_table(run, LOADS_CLAIMS),
+    )
     decided_by = oi[load, O_HAND_AUTHOR] if decider == li[load, L_HAND] else NOBODY
     cited = decider
     if decider >= li[load, L_REST]:
-        unheard = unheard_claim(plan, state, load)
+        unheard = unheard_claim(run, load)
         cited = oi[load, O_ASKED]
         if unheard != NOBODY:
             cited = unheard
@@ -227,11 +249,11 @@ def note_change(
         return
     value = math.nan
     if cited >= 0 and ki[cited, K_SIGNAL] != NONE:
-        value = state.probes.values[ki[cited, K_SIGNAL]]
+        value = float_row(run, PROBES_NOW_VALUES)[ki[cited, K_SIGNAL]]
     put_row(
-        out.counts,
-        out.events,
-        out.values,
+        int_row(run, OUT_COUNTS),
+        int_table(run, OUT_EVENTS),
+        float_row(run, OUT_VALUES),
         t_ms,
         EVENT_LOAD,
         load,
@@ -253,7 +275,7 @@ def note_change(
     oi[load, O_INHIBIT] = inhibit
     oi[load, O_CITED] = cited
     if now != was:
-        state.head[H_STIRRED] = 1
+        int_row(run, RUN_HEAD)[H_STIRRED] = 1
 
 
 @kernel
@@ -269,30 +291,28 @@ def kept_back(oi: IntArray, load: int, now: int, rank: int) -> int:
 
 @kernel
 def hold_steady(
-    plan: PlanArrays,
-    state: StateArrays,
+    run: IntArray,
     load: int,
     decider: int,
     want: int,
     t_ms: int,
     period_ms: int,
-    out: OutArrays,
 ) -> None:
     """One scan of a load whose contacts hold a combination for each state."""
-    oi = state.loads.ints
-    rank = plan.loads.claims[decider, K_RANK]
+    oi = int_table(run, LOADS_NOW_INTS)
+    rank = int_table(run, LOADS_CLAIMS)[decider, K_RANK]
     author = oi[load, O_HAND_AUTHOR] if rank == RANK_HAND else NOBODY
     if oi[load, O_LOCKED] == 1:
-        let_go_of_lock(plan, state, load, t_ms)
+        let_go_of_lock(run, load, t_ms)
     was = oi[load, O_STATE]
-    inhibit = held_back(plan, state, load, want, rank, t_ms)
+    inhibit = held_back(run, load, want, rank, t_ms)
     target = was if inhibit != INHIBIT_NONE else want
     cause = INHIBIT_NONE
-    if run_out(plan, state, load, want, rank, target, t_ms):
+    if run_out(run, load, want, rank, target, t_ms):
         target = OFF
         cause = INHIBIT_MAX_ON
-        lock_out(plan, state, load, t_ms)
-    missing = close_contacts(plan, state, load, target, t_ms, period_ms)
+        lock_out(run, load, t_ms)
+    missing = close_contacts(run, load, target, t_ms, period_ms)
     now = target
     if missing != INHIBIT_NONE:
         now = was
@@ -301,18 +321,16 @@ def hold_steady(
     kept = INHIBIT_NONE
     if now != was:
         kept = cause if cause != INHIBIT_NONE else kept_back(oi, load, now, rank)
-        enter(plan, state, load, now, t_ms)
+        enter(run, load, now, t_ms)
     oi[load, O_KEPT] = inhibit
     oi[load, O_KEPT_FOR] = want if inhibit != INHIBIT_NONE else NEVER
-    note_change(
-        plan, state, load, was, now, decider, author, decider, want, inhibit, kept, t_ms, out
-    )
+    note_change(run, load, was, now, decider, author, decider, want, inhibit, kept, t_ms)
 
 
 @kernel
-def next_of_holds(plan: PlanArrays, state: StateArrays, t_ms: int) -> int:
+def next_of_holds(run: IntArray, t_ms: int) -> int:
     """The first instant after `t_ms` at which something that holds a load is over."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     first = FOREVER
     for load in range(li.shape[0]):
         inhibit = oi[load, O_KEPT]
@@ -321,10 +339,10 @@ def next_of_holds(plan: PlanArrays, state: StateArrays, t_ms: int) -> int:
         elif inhibit == INHIBIT_MIN_OFF:
             first = min(first, oi[load, O_OFF_MS] + li[load, L_MIN_OFF_MS])
         elif inhibit == INHIBIT_BOOT_DELAY:
-            first = min(first, state.head[H_BOOTED_MS] + li[load, L_BOOT_MS])
+            first = min(first, int_row(run, RUN_HEAD)[H_BOOTED_MS] + li[load, L_BOOT_MS])
         elif inhibit == INHIBIT_STARTS:
             for i in range(oi[load, O_STARTS_HELD]):
-                at = state.loads.starts_ms[li[load, L_RING] + i] + HOUR_MS
+                at = int_row(run, LOADS_NOW_STARTS_MS)[li[load, L_RING] + i] + HOUR_MS
                 if at > t_ms:
                     first = min(first, at)
         if oi[load, O_LOCKED] == 1:

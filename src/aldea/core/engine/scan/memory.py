@@ -4,12 +4,35 @@ from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import FOREVER, NONE
 from aldea.core.engine.scan.arrays import (
+    COUNT_WRITES,
     H_FREE,
     H_SEEDS,
+)
+from aldea.core.engine.scan.views import (
+    CALENDAR_NOW_BEGUN,
+    CALENDAR_NOW_SCHEDULES,
+    LOADS_INTS,
+    LOADS_NOW_CLAIMS,
+    LOADS_NOW_INTS,
+    MEMORY_FIELDS,
+    MEMORY_NOW_BASE,
+    MEMORY_NOW_BEFORE,
+    MEMORY_NOW_HEADS,
+    MEMORY_NOW_NOW,
+    MEMORY_NOW_SLOT_HEADS,
+    MEMORY_NOW_SLOTS,
+    MEMORY_NOW_SNAPSHOT,
+    MEMORY_POLICY,
+    OUT_CELLS,
+    OUT_COUNTS,
     OUT_WRITES,
-    OutArrays,
-    PlanArrays,
-    StateArrays,
+    PEOPLE_MODES,
+    PEOPLE_NOW_DOORWAYS,
+    PEOPLE_NOW_MODES,
+    RUN_CONDITIONS,
+    RUN_HEAD,
+    int_row,
+    int_table,
 )
 from aldea.core.engine.tables.conditions import C_NOW
 from aldea.core.engine.tables.loads import (
@@ -64,27 +87,25 @@ from aldea.core.engine.tables.memory import (
     Z_SEQUENCE,
     Z_SLOT,
     Z_WRITTEN_MS,
-    MemoryPlan,
-    MemoryState,
 )
 from aldea.core.engine.tables.people import D_COUNT, H_HELD
 
 
 @kernel
-def gather(plan: PlanArrays, state: StateArrays, now: IntArray) -> None:
+def gather(run: IntArray, now: IntArray) -> None:
     """Every field as it is now, into its cells."""
-    oi, claims = state.loads.ints, state.loads.claims
-    fields = plan.memory.fields
+    oi, claims = int_table(run, LOADS_NOW_INTS), int_table(run, LOADS_NOW_CLAIMS)
+    fields = int_table(run, MEMORY_FIELDS)
     for f in range(fields.shape[0]):
         kind, who, cell = fields[f, F_KIND], fields[f, F_WHO], fields[f, F_CELL]
         if kind == FIELD_LOAD:
             now[cell] = oi[who, O_STATE]
         elif kind == FIELD_MODE:
-            now[cell] = state.people.modes[who]
+            now[cell] = int_row(run, PEOPLE_NOW_MODES)[who]
         elif kind == FIELD_COUNT:
-            now[cell] = state.people.doorways[who, D_COUNT]
+            now[cell] = int_table(run, PEOPLE_NOW_DOORWAYS)[who, D_COUNT]
         elif kind == FIELD_BAND:
-            now[cell] = state.conditions[who, C_NOW]
+            now[cell] = int_table(run, RUN_CONDITIONS)[who, C_NOW]
         elif kind == FIELD_TRIP:
             now[cell] = claims[who, Q_TRIPPED]
         elif kind == FIELD_HAND:
@@ -98,43 +119,46 @@ def gather(plan: PlanArrays, state: StateArrays, now: IntArray) -> None:
             locked = oi[who, O_LOCKED]
             now[cell + LOCK_THERE] = locked
             now[cell + LOCK_AUTHOR] = oi[who, O_LOCK_AUTHOR] if locked == 1 else 0
-            first = plan.loads.ints[who, L_FIRST]
+            first = int_table(run, LOADS_INTS)[who, L_FIRST]
             for at in range(cell + LOCK_FIRST, fields[f, F_END]):
                 now[at] = claims[first + at - cell - LOCK_FIRST, Q_NOTED] if locked == 1 else 0
         elif kind == FIELD_MOMENTS:
-            held = state.calendar.schedules[who, H_HELD]
+            held = int_table(run, CALENDAR_NOW_SCHEDULES)[who, H_HELD]
             now[cell + MOMENTS_HELD] = held
             for at in range(cell + MOMENTS_FIRST, fields[f, F_END]):
                 i = at - cell - MOMENTS_FIRST
-                now[at] = state.calendar.begun[who, i] if i < held else 0
+                now[at] = int_table(run, CALENDAR_NOW_BEGUN)[who, i] if i < held else 0
 
 
 @kernel
-def as_found(plan: PlanArrays, memory: MemoryState) -> None:
+def as_found(run: IntArray) -> None:
     """What stands in the chosen slot, or the defaults, as what was last written."""
-    fields, base = plan.memory.fields, memory.base
-    slot = memory.heads[Z_SLOT]
+    fields, base = int_table(run, MEMORY_FIELDS), int_row(run, MEMORY_NOW_BASE)
+    slot = int_row(run, MEMORY_NOW_HEADS)[Z_SLOT]
     for f in range(fields.shape[0]):
         for cell in range(fields[f, F_CELL], fields[f, F_END]):
-            base[cell] = memory.slots[slot, cell] if slot != NONE else 0
+            base[cell] = int_table(run, MEMORY_NOW_SLOTS)[slot, cell] if slot != NONE else 0
         kind, cell = fields[f, F_KIND], fields[f, F_CELL]
         if kind == FIELD_LOAD and (slot == NONE or base[cell] == ABSENT):
-            base[cell] = plan.loads.ints[fields[f, F_WHO], L_UNPOWERED]
+            base[cell] = int_table(run, LOADS_INTS)[fields[f, F_WHO], L_UNPOWERED]
         elif kind == FIELD_MODE and slot == NONE:
-            base[cell] = plan.people.modes[fields[f, F_WHO], 0]
+            base[cell] = int_table(run, PEOPLE_MODES)[fields[f, F_WHO], 0]
 
 
 @kernel
-def choose_slot(memory: MemoryState) -> None:
+def choose_slot(run: IntArray) -> None:
     """The newest valid slot; NONE where none is valid."""
-    heads = memory.heads
+    heads = int_row(run, MEMORY_NOW_HEADS)
     heads[Z_SLOT] = NONE
     heads[Z_SEQUENCE] = 0
     for slot in range(2):
-        if memory.slot_heads[slot, SLOT_VALID] == 1:
-            if heads[Z_SLOT] == NONE or memory.slot_heads[slot, SLOT_SEQUENCE] > heads[Z_SEQUENCE]:
+        if int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID] == 1:
+            if (
+                heads[Z_SLOT] == NONE
+                or int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] > heads[Z_SEQUENCE]
+            ):
                 heads[Z_SLOT] = slot
-                heads[Z_SEQUENCE] = memory.slot_heads[slot, SLOT_SEQUENCE]
+                heads[Z_SEQUENCE] = int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE]
     heads[Z_WRITTEN_MS] = NONE
     heads[Z_CHANGED_MS] = NONE
     heads[Z_FIRST_MS] = NONE
@@ -143,44 +167,48 @@ def choose_slot(memory: MemoryState) -> None:
 
 
 @kernel
-def tear(memory: MemoryState, after_bytes: int, record_bytes: int) -> None:
+def tear(run: IntArray, after_bytes: int, record_bytes: int) -> None:
     """Of the last write only its first bytes were written when the power went."""
-    slot = memory.heads[Z_LAST_SLOT]
+    slot = int_row(run, MEMORY_NOW_HEADS)[Z_LAST_SLOT]
     if slot == NONE or after_bytes >= record_bytes:
         return
     if after_bytes > 0:
-        memory.slot_heads[slot, SLOT_VALID] = 0
+        int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID] = 0
         return
-    memory.slot_heads[slot, SLOT_VALID] = memory.heads[Z_BEFORE_VALID]
-    memory.slot_heads[slot, SLOT_SEQUENCE] = memory.heads[Z_BEFORE_SEQUENCE]
-    for cell in range(memory.before.shape[0]):
-        memory.slots[slot, cell] = memory.before[cell]
+    int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID] = int_row(run, MEMORY_NOW_HEADS)[
+        Z_BEFORE_VALID
+    ]
+    int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] = int_row(run, MEMORY_NOW_HEADS)[
+        Z_BEFORE_SEQUENCE
+    ]
+    for cell in range(int_row(run, MEMORY_NOW_BEFORE).shape[0]):
+        int_table(run, MEMORY_NOW_SLOTS)[slot, cell] = int_row(run, MEMORY_NOW_BEFORE)[cell]
 
 
 @kernel
-def write(memory: MemoryState, t_ms: int, out: OutArrays) -> None:
+def write(run: IntArray, t_ms: int) -> None:
     """Write all fields into the slot that does not hold the newest valid record."""
-    heads = memory.heads
+    heads = int_row(run, MEMORY_NOW_HEADS)
     slot = 1 if heads[Z_SLOT] == 0 else 0
     heads[Z_LAST_SLOT] = slot
-    heads[Z_BEFORE_VALID] = memory.slot_heads[slot, SLOT_VALID]
-    heads[Z_BEFORE_SEQUENCE] = memory.slot_heads[slot, SLOT_SEQUENCE]
+    heads[Z_BEFORE_VALID] = int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID]
+    heads[Z_BEFORE_SEQUENCE] = int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE]
     heads[Z_SEQUENCE] += 1
-    memory.slot_heads[slot, SLOT_VALID] = 1
-    memory.slot_heads[slot, SLOT_SEQUENCE] = heads[Z_SEQUENCE]
-    n = out.counts[OUT_WRITES]
-    room = n < out.writes.shape[0]
-    for cell in range(memory.now.shape[0]):
-        memory.before[cell] = memory.slots[slot, cell]
-        memory.slots[slot, cell] = memory.now[cell]
-        memory.base[cell] = memory.now[cell]
+    int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID] = 1
+    int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] = heads[Z_SEQUENCE]
+    n = int_row(run, OUT_COUNTS)[COUNT_WRITES]
+    room = n < int_table(run, OUT_WRITES).shape[0]
+    for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
+        int_row(run, MEMORY_NOW_BEFORE)[cell] = int_table(run, MEMORY_NOW_SLOTS)[slot, cell]
+        int_table(run, MEMORY_NOW_SLOTS)[slot, cell] = int_row(run, MEMORY_NOW_NOW)[cell]
+        int_row(run, MEMORY_NOW_BASE)[cell] = int_row(run, MEMORY_NOW_NOW)[cell]
         if room:
-            out.cells[n, cell] = memory.now[cell]
+            int_table(run, OUT_CELLS)[n, cell] = int_row(run, MEMORY_NOW_NOW)[cell]
     if room:
-        out.writes[n, 0] = t_ms
-        out.writes[n, 1] = slot
-        out.writes[n, 2] = heads[Z_SEQUENCE]
-    out.counts[OUT_WRITES] = n + 1
+        int_table(run, OUT_WRITES)[n, 0] = t_ms
+        int_table(run, OUT_WRITES)[n, 1] = slot
+        int_table(run, OUT_WRITES)[n, 2] = heads[Z_SEQUENCE]
+    int_row(run, OUT_COUNTS)[COUNT_WRITES] = n + 1
     heads[Z_SLOT] = slot
     heads[Z_WRITTEN_MS] = t_ms
     heads[Z_CHANGED_MS] = NONE
@@ -197,48 +225,51 @@ def differ(some: IntArray, other: IntArray) -> bool:
 
 
 @kernel
-def urgent(plan: MemoryPlan, memory: MemoryState) -> bool:
+def urgent(run: IntArray) -> bool:
     """Whether a trip latched or was reset in this scan."""
-    for f in range(plan.fields.shape[0]):
-        cell = plan.fields[f, F_CELL]
-        if plan.fields[f, F_KIND] == FIELD_TRIP and memory.now[cell] != memory.snapshot[cell]:
+    for f in range(int_table(run, MEMORY_FIELDS).shape[0]):
+        cell = int_table(run, MEMORY_FIELDS)[f, F_CELL]
+        if (
+            int_table(run, MEMORY_FIELDS)[f, F_KIND] == FIELD_TRIP
+            and int_row(run, MEMORY_NOW_NOW)[cell] != int_row(run, MEMORY_NOW_SNAPSHOT)[cell]
+        ):
             return True
     return False
 
 
 @kernel
-def seed(memory: MemoryState) -> None:
+def seed(run: IntArray) -> None:
     """Let what a run finds at its beginning stand in memory, as a board in service has it."""
-    memory.heads[Z_SLOT] = 0
-    memory.heads[Z_SEQUENCE] = 1
-    memory.slot_heads[0, SLOT_VALID] = 1
-    memory.slot_heads[0, SLOT_SEQUENCE] = 1
-    for cell in range(memory.now.shape[0]):
-        memory.slots[0, cell] = memory.now[cell]
+    int_row(run, MEMORY_NOW_HEADS)[Z_SLOT] = 0
+    int_row(run, MEMORY_NOW_HEADS)[Z_SEQUENCE] = 1
+    int_table(run, MEMORY_NOW_SLOT_HEADS)[0, SLOT_VALID] = 1
+    int_table(run, MEMORY_NOW_SLOT_HEADS)[0, SLOT_SEQUENCE] = 1
+    for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
+        int_table(run, MEMORY_NOW_SLOTS)[0, cell] = int_row(run, MEMORY_NOW_NOW)[cell]
 
 
 @kernel
-def remember(plan: PlanArrays, state: StateArrays, t_ms: int, out: OutArrays) -> None:
+def remember(run: IntArray, t_ms: int) -> None:
     """Note what changed, and write it when the plan's policy says so."""
-    memory, policy = state.memory, plan.memory.policy
-    heads = memory.heads
-    if memory.now.shape[0] == 0 or policy[Y_ON] == 0:
+    policy = int_row(run, MEMORY_POLICY)
+    heads = int_row(run, MEMORY_NOW_HEADS)
+    if int_row(run, MEMORY_NOW_NOW).shape[0] == 0 or policy[Y_ON] == 0:
         return
-    gather(plan, state, memory.now)
+    gather(run, int_row(run, MEMORY_NOW_NOW))
     if heads[Z_KNOWN] == 0:  # what was found is the base; a boot alone writes nothing
         heads[Z_KNOWN] = 1
-        for cell in range(memory.now.shape[0]):
-            if state.head[H_FREE] == 1:
-                memory.base[cell] = memory.now[cell]
-            memory.snapshot[cell] = memory.base[cell]
-        if state.head[H_FREE] == 1 and state.head[H_SEEDS] == 1:
-            seed(memory)
-    at_once = urgent(plan.memory, memory)
-    if differ(memory.now, memory.snapshot):
+        for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
+            if int_row(run, RUN_HEAD)[H_FREE] == 1:
+                int_row(run, MEMORY_NOW_BASE)[cell] = int_row(run, MEMORY_NOW_NOW)[cell]
+            int_row(run, MEMORY_NOW_SNAPSHOT)[cell] = int_row(run, MEMORY_NOW_BASE)[cell]
+        if int_row(run, RUN_HEAD)[H_FREE] == 1 and int_row(run, RUN_HEAD)[H_SEEDS] == 1:
+            seed(run)
+    at_once = urgent(run)
+    if differ(int_row(run, MEMORY_NOW_NOW), int_row(run, MEMORY_NOW_SNAPSHOT)):
         heads[Z_CHANGED_MS] = t_ms
-        for cell in range(memory.now.shape[0]):
-            memory.snapshot[cell] = memory.now[cell]
-    if not differ(memory.now, memory.base):
+        for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
+            int_row(run, MEMORY_NOW_SNAPSHOT)[cell] = int_row(run, MEMORY_NOW_NOW)[cell]
+    if not differ(int_row(run, MEMORY_NOW_NOW), int_row(run, MEMORY_NOW_BASE)):
         heads[Z_CHANGED_MS] = NONE
         heads[Z_FIRST_MS] = NONE
         return
@@ -250,13 +281,13 @@ def remember(plan: PlanArrays, state: StateArrays, t_ms: int, out: OutArrays) ->
         due = True
     apart = heads[Z_WRITTEN_MS] == NONE or t_ms - heads[Z_WRITTEN_MS] >= policy[Y_LEAST_MS]
     if at_once or (due and apart):
-        write(memory, t_ms, out)
+        write(run, t_ms)
 
 
 @kernel
-def next_write(plan: MemoryPlan, memory: MemoryState, t_ms: int) -> int:
+def next_write(run: IntArray, t_ms: int) -> int:
     """The first instant after `t_ms` at which what is not yet written may be."""
-    heads, policy = memory.heads, plan.policy
+    heads, policy = int_row(run, MEMORY_NOW_HEADS), int_row(run, MEMORY_POLICY)
     first = FOREVER
     if heads[Z_FIRST_MS] == NONE:
         return first

@@ -33,11 +33,19 @@ from aldea.core.engine.scan.arrays import (
     H_CLOCK_BASE,
     H_CLOCK_KNOWN,
     H_FREE,
-    OutArrays,
-    PlanArrays,
-    StateArrays,
 )
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.views import (
+    LOADS_CLAIMS,
+    LOADS_INTS,
+    LOADS_NOW_CLAIMS,
+    LOADS_NOW_INTS,
+    PROBES_NOW_INTS,
+    RUN_CONDITIONS,
+    RUN_HEAD,
+    int_row,
+    int_table,
+)
 from aldea.core.engine.tables.conditions import C_LET_GO, C_NOW
 from aldea.core.engine.tables.loads import (
     K_AFTER_MS,
@@ -90,50 +98,46 @@ def state_of_want(li: IntArray, load: int, want: int) -> int:
 
 
 @kernel
-def judge_trip(
-    state: StateArrays, load: int, k: int, holds: bool, t_ms: int, out: OutArrays
-) -> bool:
+def judge_trip(run: IntArray, load: int, k: int, holds: bool, t_ms: int) -> bool:
     """A trip latches; a reset takes effect in its scan, where its condition does not hold."""
-    claims = state.loads.claims
+    claims = int_table(run, LOADS_NOW_CLAIMS)
     was = claims[k, Q_TRIPPED]
     if claims[k, Q_RESET] != 0:
         if not holds:
             claims[k, Q_TRIPPED] = 0
-            put_event(out, t_ms, EVENT_TRIP, load, 1, 0, k, claims[k, Q_RESET] - 1, 0.0)
+            put_event(run, t_ms, EVENT_TRIP, load, 1, 0, k, claims[k, Q_RESET] - 1, 0.0)
         claims[k, Q_RESET] = 0
     if holds and was == 0:
         claims[k, Q_TRIPPED] = 1
-        put_event(out, t_ms, EVENT_TRIP, load, 0, 1, k, NOBODY, 0.0)
+        put_event(run, t_ms, EVENT_TRIP, load, 0, 1, k, NOBODY, 0.0)
     return claims[k, Q_TRIPPED] == 1
 
 
 @kernel
-def judge_claim(
-    plan: PlanArrays, state: StateArrays, load: int, k: int, t_ms: int, out: OutArrays
-) -> bool:
+def judge_claim(run: IntArray, load: int, k: int, t_ms: int) -> bool:
     """Whether a claim is heard now."""
-    ki, claims = plan.loads.claims, state.loads.claims
+    ki, claims = int_table(run, LOADS_CLAIMS), int_table(run, LOADS_NOW_CLAIMS)
     rank, node = ki[k, K_RANK], ki[k, K_NODE]
     if node == NONE:  # of a fault: its probe is not good, and was last good long enough ago
         p = ki[k, K_PROBE]
-        quality = state.probes.ints[p, S_QUALITY]
+        quality = int_table(run, PROBES_NOW_INTS)[p, S_QUALITY]
         bad = (ki[k, K_QUALITIES] >> quality) & 1 == 1
-        holds = bad and t_ms - state.probes.ints[p, S_GOOD_MS] >= ki[k, K_AFTER_MS]
+        holds = bad and t_ms - int_table(run, PROBES_NOW_INTS)[p, S_GOOD_MS] >= ki[k, K_AFTER_MS]
     else:
-        holds = state.conditions[node, C_NOW] == 1
+        holds = int_table(run, RUN_CONDITIONS)[node, C_NOW] == 1
     if rank == RANK_TRIP:
-        holds = judge_trip(state, load, k, holds, t_ms, out)
+        holds = judge_trip(run, load, k, holds, t_ms)
     heard = holds
     if rank == RANK_SCHEDULE or rank == RANK_DEMAND:
-        lets_go = state.conditions[node, C_LET_GO] == 1
+        lets_go = int_table(run, RUN_CONDITIONS)[node, C_LET_GO] == 1
         claims[k, Q_STILL] = 0 if lets_go else 1
-        policy = plan.loads.ints[load, L_POLICY]
-        if state.head[H_FREE] == 0:
+        policy = int_table(run, LOADS_INTS)[load, L_POLICY]
+        if int_row(run, RUN_HEAD)[H_FREE] == 0:
             if policy == POLICY_OFF:
                 if lets_go:
                     claims[k, Q_FRESH] = 1
                 heard = heard and claims[k, Q_FRESH] == 1
-            elif policy == POLICY_DECIDE and state.loads.ints[load, O_DECIDED] == 0:
+            elif policy == POLICY_DECIDE and int_table(run, LOADS_NOW_INTS)[load, O_DECIDED] == 0:
                 heard = False
     if ki[k, K_PULSE_MS] != NONE:
         # It speaks for its time from the scan in which it becomes active, heard or not.
@@ -148,14 +152,14 @@ def judge_claim(
 
 
 @kernel
-def judge_decided(plan: PlanArrays, state: StateArrays, load: int) -> None:
+def judge_decided(run: IntArray, load: int) -> None:
     """Whether each probe that a fault claim of the load looks at has been good since the boot."""
-    ki, li = plan.loads.claims, plan.loads.ints
+    ki, li = int_table(run, LOADS_CLAIMS), int_table(run, LOADS_INTS)
     for k in range(li[load, L_FIRST], li[load, L_HAND]):
         if ki[k, K_RANK] == RANK_FAULT and ki[k, K_NODE] == NONE:
-            if state.probes.ints[ki[k, K_PROBE], S_BEEN_GOOD] == 0:
+            if int_table(run, PROBES_NOW_INTS)[ki[k, K_PROBE], S_BEEN_GOOD] == 0:
                 return
-    state.loads.ints[load, O_DECIDED] = 1
+    int_table(run, LOADS_NOW_INTS)[load, O_DECIDED] = 1
 
 
 @kernel
@@ -182,16 +186,20 @@ def judge_hand(
 
 
 @kernel
-def say(plan: PlanArrays, state: StateArrays, load: int, t_ms: int, out: OutArrays) -> int:
+def say(run: IntArray, load: int, t_ms: int) -> int:
     """The claim that decides over a load, as a row; which claims ask for it to be on is noted."""
-    ki, li, oi = plan.loads.claims, plan.loads.ints, state.loads.ints
-    claims = state.loads.claims
+    ki, li, oi = (
+        int_table(run, LOADS_CLAIMS),
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+    )
+    claims = int_table(run, LOADS_NOW_CLAIMS)
     first, hand, rest = li[load, L_FIRST], li[load, L_HAND], li[load, L_REST]
     if oi[load, O_DECIDED] == 0:
-        judge_decided(plan, state, load)
+        judge_decided(run, load)
     above, below, some = NONE, NONE, False
     for k in range(first, hand):
-        heard = judge_claim(plan, state, load, k, t_ms, out)
+        heard = judge_claim(run, load, k, t_ms)
         claims[k, Q_ACTIVE] = 1 if heard else 0
         asks = False
         if heard:
@@ -209,17 +217,17 @@ def say(plan: PlanArrays, state: StateArrays, load: int, t_ms: int, out: OutArra
     idle = rest
     if oi[load, O_LAST] != NONE:
         spoken = oi[load, O_HAND] != NONE and (
-            oi[load, O_HAND_ASLEEP] == 0 or state.head[H_CLOCK_KNOWN] == 1
+            oi[load, O_HAND_ASLEEP] == 0 or int_row(run, RUN_HEAD)[H_CLOCK_KNOWN] == 1
         )
         if some or spoken:
             oi[load, O_LAST] = NONE
         else:
             idle = li[load, L_LAST]
     if oi[load, O_HAND] != NONE:
-        under = want_of(plan, state, load, below if below != NONE else idle)
-        judge_hand(li, oi, state.head, load, under, t_ms)
-    claims[hand, Q_ASKING] = 1 if hand_asks(plan, state, load) else 0
-    claims[rest, Q_ASKING] = 1 if idle == rest and want_of(plan, state, load, rest) > OFF else 0
+        under = want_of(run, load, below if below != NONE else idle)
+        judge_hand(li, oi, int_row(run, RUN_HEAD), load, under, t_ms)
+    claims[hand, Q_ASKING] = 1 if hand_asks(run, load) else 0
+    claims[rest, Q_ASKING] = 1 if idle == rest and want_of(run, load, rest) > OFF else 0
     last = li[load, L_LAST]
     claims[last, Q_ASKING] = 1 if idle == last and oi[load, O_LAST] > OFF else 0
     if above != NONE:
@@ -230,62 +238,72 @@ def say(plan: PlanArrays, state: StateArrays, load: int, t_ms: int, out: OutArra
 
 
 @kernel
-def want_of(plan: PlanArrays, state: StateArrays, load: int, k: int) -> int:
+def want_of(run: IntArray, load: int, k: int) -> int:
     """The state of its load that a claim wants."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     if k == li[load, L_HAND]:
         return state_of_want(li, load, oi[load, O_HAND])
     if k == li[load, L_LAST]:
         return oi[load, O_LAST]
-    return state_of_want(li, load, plan.loads.claims[k, K_WANT])
+    return state_of_want(li, load, int_table(run, LOADS_CLAIMS)[k, K_WANT])
 
 
 @kernel
-def hand_asks(plan: PlanArrays, state: StateArrays, load: int) -> bool:
+def hand_asks(run: IntArray, load: int) -> bool:
     """Whether the hand claim, heard or not, wants the load to be on."""
-    oi = state.loads.ints
+    oi = int_table(run, LOADS_NOW_INTS)
     if oi[load, O_HAND] == NONE:
         return False
     if oi[load, O_HAND_ASLEEP] == 1 and oi[load, O_RELOCK] == 0:
         return False
-    return state_of_want(plan.loads.ints, load, oi[load, O_HAND]) > OFF
+    return state_of_want(int_table(run, LOADS_INTS), load, oi[load, O_HAND]) > OFF
 
 
 @kernel
-def somebody_listens(plan: PlanArrays, state: StateArrays) -> bool:
+def somebody_listens(run: IntArray) -> bool:
     """Whether a claim, or a lock-out that a boot brought back, waits for a condition to let go."""
-    ki, li, oi = plan.loads.claims, plan.loads.ints, state.loads.ints
+    ki, li, oi = (
+        int_table(run, LOADS_CLAIMS),
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+    )
     for load in range(li.shape[0]):
         if oi[load, O_RELOCK] == 1:
             return True
-        if li[load, L_POLICY] == POLICY_OFF and state.head[H_FREE] == 0:
+        if li[load, L_POLICY] == POLICY_OFF and int_row(run, RUN_HEAD)[H_FREE] == 0:
             for k in range(li[load, L_FIRST], li[load, L_HAND]):
                 below = ki[k, K_RANK] > RANK_HAND
-                if below and state.loads.claims[k, Q_FRESH] == 0:
+                if below and int_table(run, LOADS_NOW_CLAIMS)[k, Q_FRESH] == 0:
                     return True
     return False
 
 
 @kernel
-def next_of_claims(plan: PlanArrays, state: StateArrays, t_ms: int) -> int:
+def next_of_claims(run: IntArray, t_ms: int) -> int:
     """The first instant after `t_ms` at which a fault counts, a pulse or a hand claim ends."""
-    ki, li, oi = plan.loads.claims, plan.loads.ints, state.loads.ints
+    ki, li, oi = (
+        int_table(run, LOADS_CLAIMS),
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+    )
     first = FOREVER
     for k in range(ki.shape[0]):
         if ki[k, K_RANK] == RANK_FAULT and ki[k, K_NODE] == NONE:
             p = ki[k, K_PROBE]
-            if state.probes.ints[p, S_QUALITY] != GOOD:
-                at = state.probes.ints[p, S_GOOD_MS] + ki[k, K_AFTER_MS]
+            if int_table(run, PROBES_NOW_INTS)[p, S_QUALITY] != GOOD:
+                at = int_table(run, PROBES_NOW_INTS)[p, S_GOOD_MS] + ki[k, K_AFTER_MS]
                 if at > t_ms:
                     first = min(first, at)
-        if ki[k, K_PULSE_MS] != NONE and state.loads.claims[k, Q_BEGAN_MS] != FOREVER:
-            at = state.loads.claims[k, Q_BEGAN_MS] + ki[k, K_PULSE_MS]
+        if ki[k, K_PULSE_MS] != NONE and int_table(run, LOADS_NOW_CLAIMS)[k, Q_BEGAN_MS] != FOREVER:
+            at = int_table(run, LOADS_NOW_CLAIMS)[k, Q_BEGAN_MS] + ki[k, K_PULSE_MS]
             if at > t_ms:
                 first = min(first, at)
     for load in range(li.shape[0]):
         if oi[load, O_HAND] != NONE:
             first = min(first, oi[load, O_HAND_END_MS])
             if oi[load, O_HAND_SCHOOL] == SCHOOL_TIME and oi[load, O_HAND_END_MS] == FOREVER:
-                if state.head[H_CLOCK_KNOWN] == 1:
-                    first = min(first, oi[load, O_HAND_UNTIL_MS] - state.head[H_CLOCK_BASE])
+                if int_row(run, RUN_HEAD)[H_CLOCK_KNOWN] == 1:
+                    first = min(
+                        first, oi[load, O_HAND_UNTIL_MS] - int_row(run, RUN_HEAD)[H_CLOCK_BASE]
+                    )
     return first

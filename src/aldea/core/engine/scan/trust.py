@@ -2,6 +2,7 @@
 
 import math
 
+from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_PROBE,
@@ -15,8 +16,26 @@ from aldea.core.engine.layout import (
     STUCK,
     WARMING,
 )
-from aldea.core.engine.scan.arrays import OutArrays
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.views import (
+    PROBES_DERIVED,
+    PROBES_FLOATS,
+    PROBES_INTS,
+    PROBES_NOW_FLOATS,
+    PROBES_NOW_GOOD,
+    PROBES_NOW_INTS,
+    PROBES_NOW_RATE_MS,
+    PROBES_NOW_RATE_VALUES,
+    PROBES_NOW_RATES,
+    PROBES_NOW_RING,
+    PROBES_NOW_SCRATCH,
+    PROBES_NOW_VALUES,
+    PROBES_RATES,
+    float_row,
+    float_table,
+    int_row,
+    int_table,
+)
 from aldea.core.engine.tables.probes import (
     D_OVER_MS,
     FILTER_MEAN,
@@ -59,15 +78,13 @@ from aldea.core.engine.tables.probes import (
     S_RUN,
     S_SEEN_QUALITY,
     S_VALUE,
-    ProbePlan,
-    ProbeState,
 )
 
 
 @kernel
-def middle(state: ProbeState, first: int, held: int) -> float:
+def middle(run: IntArray, first: int, held: int) -> float:
     """The middle one of the readings held, or the mean of the middle two."""
-    scratch, ring = state.scratch, state.ring
+    scratch, ring = float_row(run, PROBES_NOW_SCRATCH), float_row(run, PROBES_NOW_RING)
     for i in range(held):
         value = ring[first + i]
         j = i
@@ -82,38 +99,40 @@ def middle(state: ProbeState, first: int, held: int) -> float:
 
 
 @kernel
-def filtered(plan: ProbePlan, state: ProbeState, p: int, t_ms: int, raw: float) -> float:
+def filtered(run: IntArray, p: int, t_ms: int, raw: float) -> float:
     """What the filter of a probe says with one more reading in it."""
-    sf, si = state.floats, state.ints
-    kind = plan.ints[p, P_FILTER]
+    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
+    kind = int_table(run, PROBES_INTS)[p, P_FILTER]
     if kind < FILTER_MEAN:
         before = sf[p, S_FILTERED]
         now = raw
         if kind == FILTER_TIME and not math.isnan(before):
             dt_s = (t_ms - si[p, S_ENTERED_MS]) * 0.001
-            now = before + (1.0 - math.exp(-dt_s / plan.floats[p, P_TAU_S])) * (raw - before)
+            now = before + (1.0 - math.exp(-dt_s / float_table(run, PROBES_FLOATS)[p, P_TAU_S])) * (
+                raw - before
+            )
         si[p, S_ENTERED_MS] = t_ms
         sf[p, S_FILTERED] = now
         return now
-    first, takes = plan.ints[p, P_RING], plan.ints[p, P_TAKES]
-    state.ring[first + si[p, S_NEXT]] = raw
+    first, takes = int_table(run, PROBES_INTS)[p, P_RING], int_table(run, PROBES_INTS)[p, P_TAKES]
+    float_row(run, PROBES_NOW_RING)[first + si[p, S_NEXT]] = raw
     si[p, S_NEXT] = (si[p, S_NEXT] + 1) % takes
     held = min(si[p, S_HELD] + 1, takes)
     si[p, S_HELD] = held
     if kind == FILTER_MEDIAN:
-        return middle(state, first, held)
+        return middle(run, first, held)
     oldest = si[p, S_NEXT] if held == takes else 0
     total = 0.0
     for i in range(held):
-        total += state.ring[first + (oldest + i) % takes]
+        total += float_row(run, PROBES_NOW_RING)[first + (oldest + i) % takes]
     return total / held
 
 
 @kernel
-def judged(plan: ProbePlan, state: ProbeState, p: int, t_ms: int, raw: float) -> int:
+def judged(run: IntArray, p: int, t_ms: int, raw: float) -> int:
     """Jump, then stuck, of a raw sample inside the range; GOOD where it is neither."""
-    pf, pi = plan.floats, plan.ints
-    sf, si = state.floats, state.ints
+    pf, pi = float_table(run, PROBES_FLOATS), int_table(run, PROBES_INTS)
+    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
     if pi[p, P_JUMP_AFTER] > 0:
         base = sf[p, S_BASE]
         per_s = pf[p, P_JUMP_PER_S]
@@ -142,39 +161,46 @@ def judged(plan: ProbePlan, state: ProbeState, p: int, t_ms: int, raw: float) ->
 
 
 @kernel
-def remember_good(plan: ProbePlan, state: ProbeState, p: int, t_ms: int) -> None:
+def remember_good(run: IntArray, p: int, t_ms: int) -> None:
     """Put a good value into the ring of each rate that reads the probe.
 
     The first one held is what the newest is compared with: the newest that is old enough.
     """
-    for index in range(plan.ints[p, P_RATES], plan.ints[p, P_RATES_END]):
-        d = plan.rates[index]
-        room = state.rate_ms.shape[1]
-        first, held = state.rates[d, R_FIRST], state.rates[d, R_HELD]
+    for index in range(
+        int_table(run, PROBES_INTS)[p, P_RATES], int_table(run, PROBES_INTS)[p, P_RATES_END]
+    ):
+        d = int_row(run, PROBES_RATES)[index]
+        room = int_table(run, PROBES_NOW_RATE_MS).shape[1]
+        first, held = (
+            int_table(run, PROBES_NOW_RATES)[d, R_FIRST],
+            int_table(run, PROBES_NOW_RATES)[d, R_HELD],
+        )
         at = (first + held) % room
-        state.rate_ms[d, at] = t_ms
-        state.rate_values[d, at] = state.floats[p, S_VALUE]
+        int_table(run, PROBES_NOW_RATE_MS)[d, at] = t_ms
+        float_table(run, PROBES_NOW_RATE_VALUES)[d, at] = float_table(run, PROBES_NOW_FLOATS)[
+            p, S_VALUE
+        ]
         held += 1
         while (
-            held > 1 and t_ms - state.rate_ms[d, (first + 1) % room] >= plan.derived[d, D_OVER_MS]
+            held > 1
+            and t_ms - int_table(run, PROBES_NOW_RATE_MS)[d, (first + 1) % room]
+            >= int_table(run, PROBES_DERIVED)[d, D_OVER_MS]
         ):
             first = (first + 1) % room
             held -= 1
-        state.rates[d, R_FIRST] = first
-        state.rates[d, R_HELD] = held
+        int_table(run, PROBES_NOW_RATES)[d, R_FIRST] = first
+        int_table(run, PROBES_NOW_RATES)[d, R_HELD] = held
 
 
 @kernel
-def take_sample(
-    plan: ProbePlan, state: ProbeState, p: int, t_ms: int, raw: float, booted_ms: int
-) -> float:
+def take_sample(run: IntArray, p: int, t_ms: int, raw: float, booted_ms: int) -> float:
     """One sample of probe `p`; returns what entered the filter, calibrated, else NaN.
 
     A missing reading (NaN) is no sample. What is out of range, or jumped, never reaches the filter
     and moves no clock of it. In the warm-up samples fill the filter and count for nothing else.
     """
-    pf, pi = plan.floats, plan.ints
-    sf, si = state.floats, state.ints
+    pf, pi = float_table(run, PROBES_FLOATS), int_table(run, PROBES_INTS)
+    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
     if math.isnan(raw):
         return math.nan
     si[p, S_LAST_MS] = t_ms
@@ -183,10 +209,10 @@ def take_sample(
     if raw < pf[p, P_LOW] or raw > pf[p, P_HIGH]:
         found = RANGE
     elif warm:
-        found = judged(plan, state, p, t_ms, raw)
+        found = judged(run, p, t_ms, raw)
     latest = math.nan
     if found != RANGE and found != JUMP:
-        latest = pf[p, P_INTERCEPT] + pf[p, P_SLOPE] * filtered(plan, state, p, t_ms, raw)
+        latest = pf[p, P_INTERCEPT] + pf[p, P_SLOPE] * filtered(run, p, t_ms, raw)
     if not warm:
         return latest
     if found != GOOD:
@@ -201,17 +227,15 @@ def take_sample(
         sf[p, S_VALUE] = latest
         si[p, S_GOOD_MS] = t_ms
         if pi[p, P_RATES] < pi[p, P_RATES_END]:
-            remember_good(plan, state, p, t_ms)
+            remember_good(run, p, t_ms)
     return latest
 
 
 @kernel
-def judge_probes(
-    plan: ProbePlan, state: ProbeState, t_ms: int, booted_ms: int, out: OutArrays
-) -> None:
+def judge_probes(run: IntArray, t_ms: int, booted_ms: int) -> None:
     """What warms up, or has been silent for too long, is not good; a changed quality is an event."""
-    pi = plan.ints
-    sf, si = state.floats, state.ints
+    pi = int_table(run, PROBES_INTS)
+    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
     for p in range(pi.shape[0]):
         if t_ms < booted_ms + pi[p, P_WARM_MS]:
             si[p, S_QUALITY] = WARMING
@@ -222,7 +246,7 @@ def judge_probes(
         quality = si[p, S_QUALITY]
         if quality != si[p, S_SEEN_QUALITY]:
             put_event(
-                out,
+                run,
                 t_ms,
                 EVENT_PROBE,
                 p,
@@ -233,14 +257,14 @@ def judge_probes(
                 sf[p, S_VALUE],
             )
             si[p, S_SEEN_QUALITY] = quality
-        state.good[p] = 1 if quality == GOOD else 0
-        state.values[p] = sf[p, S_VALUE]
+        int_row(run, PROBES_NOW_GOOD)[p] = 1 if quality == GOOD else 0
+        float_row(run, PROBES_NOW_VALUES)[p] = sf[p, S_VALUE]
 
 
 @kernel
-def next_judgement(plan: ProbePlan, state: ProbeState, t_ms: int, booted_ms: int) -> int:
+def next_judgement(run: IntArray, t_ms: int, booted_ms: int) -> int:
     """The first instant at which a probe goes stale or is warm, unless a sample comes before."""
-    pi, si = plan.ints, state.ints
+    pi, si = int_table(run, PROBES_INTS), int_table(run, PROBES_NOW_INTS)
     first = FOREVER
     for p in range(pi.shape[0]):
         if pi[p, P_STALE_MS] != NONE and si[p, S_QUALITY] != STALE:

@@ -17,7 +17,7 @@ from aldea.core.engine.layout import (
     WANT_ON,
 )
 from aldea.core.engine.scan.actions import command
-from aldea.core.engine.scan.arrays import H_FREE, H_STIRRED, OutArrays, PlanArrays, StateArrays
+from aldea.core.engine.scan.arrays import H_FREE, H_STIRRED
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.holds import (
     enter,
@@ -27,6 +27,16 @@ from aldea.core.engine.scan.holds import (
     lock_out,
     note_change,
     run_out,
+)
+from aldea.core.engine.scan.views import (
+    LOADS_CLAIMS,
+    LOADS_INTS,
+    LOADS_NOW_INTS,
+    LOADS_NOW_LINES,
+    PEOPLE_NOW_INPUTS,
+    RUN_HEAD,
+    int_row,
+    int_table,
 )
 from aldea.core.engine.tables.loads import (
     K_RANK,
@@ -69,40 +79,42 @@ def sensed_now(li: IntArray, oi: IntArray, inputs: IntArray, load: int, t_ms: in
 
 
 @kernel
-def sense_two_way(plan: PlanArrays, state: StateArrays, t_ms: int) -> None:
+def sense_two_way(run: IntArray, t_ms: int) -> None:
     """What is sensed; a change that the relay did not make is a person at the wall switch."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     for load in range(li.shape[0]):
         if li[load, L_KIND] != KIND_TWO_WAY:
             continue
-        now = sensed_now(li, oi, state.people.inputs, load, t_ms)
+        now = sensed_now(li, oi, int_row(run, PEOPLE_NOW_INPUTS), load, t_ms)
         if oi[load, O_SENSED] == UNSENSED:  # what is found at boot is no command
             oi[load, O_SENSED] = now
             oi[load, O_STATE] = now
             oi[load, O_ON_MS] = t_ms
-            oi[load, O_OFF_MS] = NEVER if state.head[H_FREE] == 1 else t_ms
+            oi[load, O_OFF_MS] = NEVER if int_row(run, RUN_HEAD)[H_FREE] == 1 else t_ms
         elif now != oi[load, O_SENSED]:
             oi[load, O_SENSED] = now
             if oi[load, O_TOGGLED_MS] == NEVER:
                 want = WANT_ON if now == 1 else WANT_OFF
-                command(plan, state, t_ms, load, want, WALL, NONE, NONE, NO_END)
+                command(run, t_ms, load, want, WALL, NONE, NONE, NO_END)
                 oi[load, O_UNASKED] = 1
             oi[load, O_TOGGLED_MS] = NEVER
 
 
 @kernel
 def hold_two_way(
-    plan: PlanArrays,
-    state: StateArrays,
+    run: IntArray,
     load: int,
     decider: int,
     want: int,
     t_ms: int,
-    out: OutArrays,
 ) -> None:
     """One scan of a two-way circuit: its state is the sensed one."""
-    li, oi, lines = plan.loads.ints, state.loads.ints, state.loads.lines
-    rank = plan.loads.claims[decider, K_RANK]
+    li, oi, lines = (
+        int_table(run, LOADS_INTS),
+        int_table(run, LOADS_NOW_INTS),
+        int_table(run, LOADS_NOW_LINES),
+    )
+    rank = int_table(run, LOADS_CLAIMS)[decider, K_RANK]
     author = oi[load, O_HAND_AUTHOR] if rank == RANK_HAND else NOBODY
     was, kept, claim = oi[load, O_STATE], INHIBIT_NONE, decider
     now = oi[load, O_SENSED]
@@ -113,42 +125,42 @@ def hold_two_way(
         else:
             kept = kept_back(oi, load, now, rank)
         oi[load, O_UNASKED] = 0
-        enter(plan, state, load, now, t_ms)
+        enter(run, load, now, t_ms)
         oi[load, O_KEPT] = INHIBIT_NONE
         oi[load, O_KEPT_FOR] = NEVER
     if oi[load, O_LOCKED] == 1:
-        let_go_of_lock(plan, state, load, t_ms)
-    inhibit = held_back(plan, state, load, want, rank, t_ms)
+        let_go_of_lock(run, load, t_ms)
+    inhibit = held_back(run, load, want, rank, t_ms)
     target = now if inhibit != INHIBIT_NONE else want
-    if run_out(plan, state, load, want, rank, target, t_ms):
+    if run_out(run, load, want, rank, target, t_ms):
         target = OFF
-        lock_out(plan, state, load, t_ms)
+        lock_out(run, load, t_ms)
     if oi[load, O_TOGGLED_MS] != NEVER:
         if t_ms - oi[load, O_TOGGLED_MS] >= li[load, L_TRAVEL_MS]:
             oi[load, O_TOGGLED_MS] = NEVER
             oi[load, O_BLOCKED] = oi[load, O_TRIED]
-            put_event(out, t_ms, EVENT_MISSED, load, now, MISSED_FOLLOW, decider, author, 0.0)
-            state.head[H_STIRRED] = 1
+            put_event(run, t_ms, EVENT_MISSED, load, now, MISSED_FOLLOW, decider, author, 0.0)
+            int_row(run, RUN_HEAD)[H_STIRRED] = 1
     if oi[load, O_BLOCKED] != NEVER and oi[load, O_BLOCKED] != target:
         oi[load, O_BLOCKED] = NEVER
-        state.head[H_STIRRED] = 1
+        int_row(run, RUN_HEAD)[H_STIRRED] = 1
     if oi[load, O_TOGGLED_MS] == NEVER:
         if target != now and oi[load, O_BLOCKED] == NEVER:
             line = li[load, L_LINE]
             lines[line, W_CLOSED] = 1 - lines[line, W_CLOSED]
             oi[load, O_TOGGLED_MS] = t_ms
             oi[load, O_TRIED] = target
-            state.head[H_STIRRED] = 1
+            int_row(run, RUN_HEAD)[H_STIRRED] = 1
         else:
             oi[load, O_KEPT] = inhibit
             oi[load, O_KEPT_FOR] = 1 - target if inhibit != INHIBIT_NONE else NEVER
-    note_change(plan, state, load, was, now, claim, author, decider, want, inhibit, kept, t_ms, out)
+    note_change(run, load, was, now, claim, author, decider, want, inhibit, kept, t_ms)
 
 
 @kernel
-def next_of_two_way(plan: PlanArrays, state: StateArrays) -> int:
+def next_of_two_way(run: IntArray) -> int:
     """The first instant at which a lamp should have followed its relay."""
-    li, oi = plan.loads.ints, state.loads.ints
+    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     first = FOREVER
     for load in range(li.shape[0]):
         if li[load, L_KIND] == KIND_TWO_WAY and oi[load, O_TOGGLED_MS] != NEVER:

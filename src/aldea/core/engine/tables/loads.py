@@ -139,7 +139,6 @@ class LoadPlan(NamedTuple):
     parts_ms: IntArray
     exclusive: IntArray
     exclusive_lines: IntArray
-    trips: IntArray  # the claims that are trips
 
 
 class LoadState(NamedTuple):

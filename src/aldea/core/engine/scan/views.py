@@ -1,0 +1,198 @@
+"""The tables of a run inside a scan: each is found by its number, so that a function takes one row.
+
+A function of a compiler that takes sixty arrays pays for sixty at every call, and so does compiling
+it. `packed` writes down where each table lies; `int_table(run, LOADS_INTS)` is that table again,
+for the compiler and for plain Python alike.
+"""
+
+import ctypes
+from typing import Any
+
+import numpy as np
+from numba import types
+from numba.core import cgutils
+from numba.extending import intrinsic
+from numba.np.arrayobj import make_array, populate_array
+
+from aldea.core.base.arrays import FloatArray, IntArray
+
+(
+    PROBES_FLOATS,
+    PROBES_INTS,
+    PROBES_DERIVED,
+    PROBES_DERIVED_FLOATS,
+    PROBES_MEMBERS,
+    PROBES_RATES,
+    CONDITIONS_INTS,
+    CONDITIONS_FLOATS,
+    CONDITIONS_MEMBERS,
+    LOADS_INTS,
+    LOADS_FLOATS,
+    LOADS_CLAIMS,
+    LOADS_LINES,
+    LOADS_COMBOS,
+    LOADS_PATTERNS,
+    LOADS_PARTS_MS,
+    LOADS_EXCLUSIVE,
+    LOADS_EXCLUSIVE_LINES,
+    PEOPLE_BUTTONS,
+    PEOPLE_SELECTORS,
+    PEOPLE_POSITIONS,
+    PEOPLE_CODES,
+    PEOPLE_ACTIONS,
+    PEOPLE_MODES,
+    PEOPLE_DOORWAYS,
+    MEMORY_FIELDS,
+    MEMORY_POLICY,
+    RUN_HEAD,
+    PROBES_NOW_FLOATS,
+    PROBES_NOW_INTS,
+    PROBES_NOW_RING,
+    PROBES_NOW_SCRATCH,
+    PROBES_NOW_VALUES,
+    PROBES_NOW_GOOD,
+    PROBES_NOW_QUIET,
+    PROBES_NOW_RATE_MS,
+    PROBES_NOW_RATE_VALUES,
+    PROBES_NOW_RATES,
+    RUN_CONDITIONS,
+    LOADS_NOW_INTS,
+    LOADS_NOW_CLAIMS,
+    LOADS_NOW_LINES,
+    LOADS_NOW_STARTS_MS,
+    LOADS_NOW_TURNS,
+    PEOPLE_NOW_INPUTS,
+    PEOPLE_NOW_BUTTONS,
+    PEOPLE_NOW_SELECTORS,
+    PEOPLE_NOW_CODES,
+    PEOPLE_NOW_MODES,
+    PEOPLE_NOW_DOORWAYS,
+    CALENDAR_NOW_SCHEDULES,
+    CALENDAR_NOW_BEGUN,
+    MEMORY_NOW_HEADS,
+    MEMORY_NOW_SLOTS,
+    MEMORY_NOW_SLOT_HEADS,
+    MEMORY_NOW_BEFORE,
+    MEMORY_NOW_NOW,
+    MEMORY_NOW_BASE,
+    MEMORY_NOW_SNAPSHOT,
+    CALENDAR_SCHEDULES,
+    CALENDAR_SPANS,
+    CALENDAR_MOMENTS,
+    CALENDAR_SUNS,
+    CALENDAR_SUN_INSTANTS,
+    CALENDAR_RESETS,
+    CALENDAR_RESET_INSTANTS,
+    INPUTS_SAMPLE_MS,
+    INPUTS_SAMPLE_PROBE,
+    INPUTS_SAMPLE_VALUE,
+    INPUTS_LEVELS,
+    INPUTS_MESSAGES,
+    INPUTS_CLOCK,
+    INPUTS_CUTS,
+    OUT_COUNTS,
+    OUT_EVENTS,
+    OUT_VALUES,
+    OUT_LINES,
+    OUT_WRITES,
+    OUT_CELLS,
+    OUT_TRACE,
+    OUT_QUALITIES,
+) = range(81)
+TABLES = 81
+ADDRESS, ROWS, COLUMNS = range(3)
+BYTES = 8
+
+
+def packed(*tables: Any) -> IntArray:
+    """Where each table of a run lies: address, rows, columns; in the order of the numbers above.
+
+    The tables must be held elsewhere for as long as the row is used.
+    """
+    found: list[np.ndarray] = []
+
+    def walk(part: Any) -> None:
+        if isinstance(part, np.ndarray):
+            if not part.flags.c_contiguous or part.itemsize != BYTES:
+                raise AssertionError
+            found.append(part)
+            return
+        for member in part:
+            walk(member)
+
+    for part in tables:
+        walk(part)
+    if len(found) != TABLES:
+        raise AssertionError
+    run = np.zeros((TABLES, 3), dtype=np.int64)
+    for row, table in enumerate(found):
+        run[row] = table.ctypes.data, len(table), table.shape[1] if table.ndim > 1 else 1
+    return run.ravel()
+
+
+def _view(kind: types.Type, dimensions: int) -> Any:
+    """A table as the compiler knows it, made of its address, rows and columns."""
+
+    def made(typing_context: Any, run: Any, number: Any) -> Any:
+        array = types.Array(kind, dimensions, "C")
+
+        def lower(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+            row = make_array(signature.args[0])(context, builder, args[0])
+            first = builder.mul(args[1], context.get_constant(types.int64, 3))
+
+            def cell(column: int) -> Any:
+                at = builder.add(first, context.get_constant(types.int64, column))
+                return builder.load(builder.gep(row.data, [at]))
+
+            view = make_array(array)(context, builder)
+            data = builder.inttoptr(cell(ADDRESS), view.data.type)
+            size = context.get_constant(types.intp, BYTES)
+            shape, strides = [cell(ROWS)], [size]
+            if dimensions > 1:
+                columns = cell(COLUMNS)
+                shape.append(columns)
+                strides = [builder.mul(columns, size), size]
+            populate_array(
+                view,
+                data=data,
+                shape=cgutils.pack_array(builder, shape),
+                strides=cgutils.pack_array(builder, strides),
+                itemsize=size,
+                meminfo=None,
+            )
+            return view._getvalue()
+
+        return array(run, types.int64), lower
+
+    return intrinsic(made)
+
+
+int_table: Any = _view(types.int64, 2)
+float_table: Any = _view(types.float64, 2)
+int_row: Any = _view(types.int64, 1)
+float_row: Any = _view(types.float64, 1)
+
+
+def _plainly(kind: Any, dimensions: int) -> Any:
+    """The same for plain Python."""
+    known: dict[tuple[int, int, int], IntArray | FloatArray] = {}
+
+    def made(run: IntArray, number: int) -> IntArray | FloatArray:
+        address, rows, columns = (int(cell) for cell in run[3 * number : 3 * number + 3])
+        key = (address, rows, columns)
+        if key not in known:
+            if len(known) > MOST_KNOWN:
+                known.clear()
+            cells = (kind * (rows * columns)).from_address(address)
+            view = np.ctypeslib.as_array(cells)
+            known[key] = view.reshape(rows, columns) if dimensions > 1 else view
+        return known[key]
+
+    return made
+
+
+MOST_KNOWN = 1000
+int_table.plain = _plainly(ctypes.c_int64, 2)
+float_table.plain = _plainly(ctypes.c_double, 2)
+int_row.plain = _plainly(ctypes.c_int64, 1)
+float_row.plain = _plainly(ctypes.c_double, 1)
