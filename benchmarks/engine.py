@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
+from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
 from aldea.core.plan.document import Claim, Plan, Smoothing
 from aldea.core.readings.samples import Samples
@@ -43,7 +43,7 @@ SHAPES = (
 )
 
 
-def shaped(shape: Shape) -> tuple[CompiledPlan, Samples]:
+def shaped(shape: Shape) -> tuple[Plan, Samples]:
     """The plan of a shape, and thirty recorded days for each of its probes."""
     base = mill_plan(on=62.0, off=56.0, min_on_s=300.0, min_off_s=300.0)
     claim = base.claims[0]
@@ -82,7 +82,7 @@ def shaped(shape: Shape) -> tuple[CompiledPlan, Samples]:
     value = np.concatenate([np.roll(trace.raw, 997 * p) for p in range(shape.probes)])
     owner = np.repeat(np.arange(shape.probes, dtype=np.int64), len(trace.t_ms))
     order = np.argsort(t_ms, kind="stable")
-    return compile_plan(plan), Samples(t_ms=t_ms[order], probe=owner[order], value=value[order])
+    return plan, Samples(t_ms=t_ms[order], probe=owner[order], value=value[order])
 
 
 def spent_ms(work: Callable[[], object]) -> float:
@@ -94,13 +94,14 @@ def spent_ms(work: Callable[[], object]) -> float:
 
 def ratios(shape: Shape) -> None:
     """One shape by both engines, in turns, so that a noisy neighbour meets both."""
-    compiled, samples = shaped(shape)
+    plan, samples = shaped(shape)
+    compiled = compile_plan(plan)
 
     def ours(skipping: bool) -> object:
         return run_replay(compiled, samples, start_ms=START_MS, end_ms=END_MS, skipping=skipping)
 
     def twin(skipping: bool) -> object:
-        return twin_replay(compiled, samples, start_ms=START_MS, end_ms=END_MS, skipping=skipping)
+        return twin_replay(plan, samples, start_ms=START_MS, end_ms=END_MS, skipping=skipping)
 
     ours(True)
     turns = [

@@ -1,4 +1,9 @@
-"""Builds the C twin and calls it with the arrays of a program."""
+"""Builds the C twin and calls it: bands, delays, faults, shortest times; nothing else of the engine.
+
+It has tables of its own, made from the plan and not from what the engine compiles, so that it leans
+on nothing that it is held against. It does less than the engine in each scan: the ratios against it
+are a bound, not a match.
+"""
 
 import ctypes
 import hashlib
@@ -9,13 +14,16 @@ from pathlib import Path
 
 import numpy as np
 
-from aldea.core.engine import layout as lay
-from aldea.core.engine.compiled_plan import CompiledPlan
-from aldea.core.engine.replay import fresh_state
+from aldea.core.engine.layout import POLICY_CODES, RANK_DEMAND, RANK_FAULT, RANK_REST
+from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.readings.samples import Samples
 
 SOURCE = Path(__file__).with_name("twin.c")
 FLAGS = ("-O3", "-march=native", "-ffp-contract=off", "-fPIC", "-shared", "-lm")
+PROBE_FLOATS, PROBE_INTS, STATE_FLOATS, STATE_INTS = 6, 3, 3, 7
+CONDITION_STATE, LOAD_STATE, EVENT = 5, 7, 8
+EVENT_LOAD = 0
+T_MS, KIND, WHO, FROM, TO = range(5)
 
 
 @cache
@@ -38,43 +46,120 @@ def _pointer(array: np.ndarray) -> ctypes.c_void_p:
     return ctypes.c_void_p(array.ctypes.data)
 
 
+def _ms(seconds: float) -> int:
+    return round(seconds * 1000)
+
+
+def _probe(probe: Probe) -> tuple[list[float], list[int]]:
+    figures = [
+        probe.calibration.slope,
+        probe.calibration.intercept,
+        probe.range.low,
+        probe.range.high,
+        probe.smoothing.tau_s if probe.smoothing else 0.0,
+        probe.stuck.band if probe.stuck else 0.0,
+    ]
+    times = [_ms(probe.stale_after_s), _ms(probe.stuck.after_s) if probe.stuck else 0]
+    return figures, [*times, probe.good_run]
+
+
+def twin_tables(plan: Plan) -> tuple[np.ndarray, ...]:
+    """Probes, marks, conditions, claims and loads of a plan that has nothing but bands."""
+    probes = {probe.id: row for row, probe in enumerate(plan.probes)}
+    claims: list[list[int]] = []
+    spans: dict[str, tuple[int, int]] = {}
+    for index, load in enumerate(plan.loads):
+        first = len(claims)
+        for read in dict.fromkeys(claim.band.probe for claim in plan.claims_of(load.id)):
+            want = int(load.silent.state == "on")
+            claims.append([index, RANK_FAULT, want, -1, probes[read], _ms(load.silent.after_s)])
+        for claim in plan.claims_of(load.id):
+            row = plan.claims.index(claim)
+            claims.append([index, RANK_DEMAND, 1, row, probes[claim.band.probe], 0])
+        claims.append([index, RANK_REST, 0, -1, -1, 0])
+        spans[load.id] = (first, len(claims))
+    bands = [claim.band for claim in plan.claims]
+    rows = [_probe(probe) for probe in plan.probes]
+    return (
+        np.array([row[0] for row in rows], dtype=np.float64),
+        np.array([row[1] for row in rows], dtype=np.int64),
+        np.array([[band.on, band.off] for band in bands], dtype=np.float64),
+        np.array(
+            [
+                [
+                    probes[band.probe],
+                    int(band.direction == "rising"),
+                    _ms(band.delay_on_s),
+                    _ms(band.delay_off_s),
+                ]
+                for band in bands
+            ],
+            dtype=np.int64,
+        ),
+        np.array(claims, dtype=np.int64),
+        np.array([_load(load, *spans[load.id]) for load in plan.loads], dtype=np.int64),
+    )
+
+
+def _load(load: Load, first: int, end: int) -> list[int]:
+    back = load.power_return
+    return [
+        first,
+        end,
+        _ms(load.min_on_s),
+        _ms(load.min_off_s),
+        POLICY_CODES[back.policy],
+        _ms(back.delay_s),
+    ]
+
+
 def twin_replay(
-    compiled: CompiledPlan,
+    plan: Plan,
     samples: Samples,
     *,
     start_ms: int,
     end_ms: int,
-    cuts: list[tuple[int, int]] | None = None,
     skipping: bool = True,
     room: int = 200_000,
-) -> tuple[np.ndarray, np.ndarray]:
-    """Rows and values of the events, as `run_replay` gives them."""
-    plan = compiled.arrays
-    probes, conditions, loads = len(plan.probe_ints), len(plan.marks), len(plan.loads)
+) -> list[tuple[int, int, int]]:
+    """Every change of a load's state: instant, row of the load, state."""
+    tables = twin_tables(plan)
+    counts = (len(plan.probes), len(plan.claims), len(tables[4]), len(plan.loads))
+    probes, conditions, _, loads = counts
+    state = (
+        np.zeros((probes, STATE_FLOATS)),
+        np.zeros((probes, STATE_INTS), dtype=np.int64),
+        np.zeros((conditions, CONDITION_STATE), dtype=np.int64),
+        np.zeros((loads, LOAD_STATE), dtype=np.int64),
+        np.zeros((probes, 2)),
+    )
     first = int(np.searchsorted(samples.t_ms, start_ms))
-    sample_ms = np.ascontiguousarray(samples.t_ms[first:])
-    sample_probe = np.ascontiguousarray(samples.probe[first:])
-    sample_value = np.ascontiguousarray(samples.value[first:])
-    cut_rows = np.array(cuts or [], dtype=np.int64).reshape(-1, 2)
-    cut_rows = cut_rows[cut_rows[:, 1] > start_ms]
-    rows = np.empty((room, lay.E_INTS), dtype=np.int64)
+    columns = [
+        np.ascontiguousarray(column[first:])
+        for column in (samples.t_ms, samples.probe, samples.value)
+    ]
+    no_cuts = np.zeros((0, 2), dtype=np.int64)
+    rows = np.empty((room, EVENT), dtype=np.int64)
     values = np.empty(room)
-    state = fresh_state(compiled)
     number = ctypes.c_int64
     count = library().replay(
-        *(_pointer(array) for array in plan),
-        *(number(n) for n in (probes, conditions, len(plan.claims), loads)),
-        *(_pointer(a) for a in state),
-        *(_pointer(a) for a in (sample_ms, sample_probe, sample_value)),
-        number(len(sample_ms)),
-        _pointer(cut_rows),
-        number(len(cut_rows)),
+        *(_pointer(table) for table in tables),
+        *(number(n) for n in counts),
+        *(_pointer(part) for part in state),
+        *(_pointer(column) for column in columns),
+        number(len(columns[0])),
+        _pointer(no_cuts),
+        number(0),
         number(start_ms),
         number(end_ms),
-        number(compiled.period_ms),
+        number(plan.scan_period_ms),
         ctypes.c_int(skipping),
         _pointer(rows),
         _pointer(values),
         number(room),
     )
-    return rows[:count], values[:count]
+    return [
+        (row[T_MS], row[WHO], row[TO])
+        for row in rows[:count].tolist()
+        if row[KIND] == EVENT_LOAD and row[FROM] != row[TO]
+    ]

@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from benchmarks.engine import SHAPES, shaped
 from benchmarks.twin import twin_replay
 from hypothesis import HealthCheck, given, settings
 from tests.core.engine.runs import ENGINES, replayed, switches
@@ -9,10 +10,12 @@ from tests.core.engine.trials import trials
 from tests.core.plans import one_band, returning
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import FIRST_ROOM_FOR_EVENTS, run_replay
 from aldea.core.plan.document import Silent, Stuck
+from aldea.demo.recorded import START_MS
 
 
 def run_of(trial, **engine):
@@ -23,19 +26,31 @@ def run_of(trial, **engine):
 @settings(max_examples=150, suppress_health_check=list(HealthCheck))
 @given(trials())
 def test_every_engine_gives_the_same_events(trial):
-    """Compiled, plain and the C twin; skipping and tick by tick: event for event, bit for bit."""
-    plan, samples, end_ms, cuts = trial
+    """Compiled and plain; skipping and tick by tick: event for event, bit for bit."""
     first = run_of(trial)
     for engine in list(ENGINES.values())[1:]:
         other = run_of(trial, **engine)
         assert other.rows.tolist() == first.rows.tolist()
         assert np.array_equal(other.values, first.values, equal_nan=True)
-    for skipping in (True, False):
-        rows, values = twin_replay(
-            compile_plan(plan), samples, start_ms=0, end_ms=end_ms, cuts=cuts, skipping=skipping
-        )
-        assert rows.tolist() == first.rows.tolist()
-        assert np.array_equal(values, first.values, equal_nan=True)
+        assert other.lines.tolist() == first.lines.tolist()
+        assert other.writes.tolist() == first.writes.tolist()
+        assert other.cells.tolist() == first.cells.tolist()
+
+
+@pytest.mark.parametrize("shape", SHAPES, ids=[shape.name for shape in SHAPES])
+@pytest.mark.parametrize("skipping", [True, False])
+def test_the_twin_of_the_benchmarks_switches_as_the_engine_does(shape, skipping):
+    plan, samples = shaped(shape)
+    end_ms = START_MS + 2 * MS_PER_DAY
+    ours = run_replay(compile_plan(plan), samples, start_ms=START_MS, end_ms=end_ms)
+    twin = twin_replay(plan, samples, start_ms=START_MS, end_ms=end_ms, skipping=skipping)
+    changed = [
+        (row[lay.E_T_MS], row[lay.E_WHO], row[lay.E_TO])
+        for row in ours.rows.tolist()
+        if row[lay.E_TYPE] == lay.EVENT_LOAD and row[lay.E_FROM] != row[lay.E_TO]
+    ]
+    assert twin == changed
+    assert twin
 
 
 def load_rows(run, load):

@@ -59,18 +59,26 @@ def test_a_delay_off_begins_again_after_a_spell_that_was_not_good(engine):
     assert switches(replayed(plan, readings, end_s=200, **engine)) == [(0.0, "on"), (90.0, "off")]
 
 
-def test_silence_is_not_stuck(engine):
+def test_silence_is_not_stuck_and_what_comes_after_it_is_judged(engine):
+    """D14: judged when a sample comes, since the last one that differed; silence is only stale."""
     plan = one_band(stuck=Stuck(after_s=30.0, band=0.0), stale_after_s=20.0)
-    readings = [(0, 55), (100, 55), (110, 55), (120, 55), (130, 55)]
-    named = qualities(replayed(plan, readings, end_s=140, **engine))
-    assert named == [(0.0, "good"), (20.0, "stale"), (100.0, "good"), (130.0, "stuck")]
+    readings = [(0, 55), (100, 55), (110, 55), (120, 55.1)]
+    named = qualities(replayed(plan, readings, end_s=130, **engine))
+    assert named == [(0.0, "good"), (20.0, "stale"), (100.0, "stuck"), (120.0, "good")]
 
 
-def test_a_spell_out_of_range_is_not_stuck(engine):
+def test_what_is_out_of_range_is_no_base_for_stuck(engine):
+    """D12: it is a base for nothing, so it does not end a reading that stands still."""
     plan = one_band(stuck=Stuck(after_s=30.0, band=0.0))
-    readings = [(0, 55), (10, 300), (40, 55), (60, 55), (70, 55)]
+    readings = [(0, 55), (10, 300), (20, 55), (40, 55), (50, 56)]
     named = qualities(replayed(plan, readings, end_s=80, **engine))
-    assert named == [(0.0, "good"), (10.0, "range"), (40.0, "good"), (70.0, "stuck")]
+    assert named == [
+        (0.0, "good"),
+        (10.0, "range"),
+        (20.0, "good"),
+        (40.0, "stuck"),
+        (50.0, "good"),
+    ]
 
 
 def test_both_ends_of_the_range_are_good_and_equality_switches(engine):

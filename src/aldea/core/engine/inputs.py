@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 import numpy as np
 
@@ -113,9 +114,9 @@ def compile_inputs(
     wide = ints(actions.rows, compiled.arrays.people.actions.shape[1])
     return CompiledInputs(
         arrays=InputArrays(
-            sample_ms=samples.t_ms[first_sample:],
-            sample_probe=samples.probe[first_sample:],
-            sample_value=samples.value[first_sample:],
+            sample_ms=np.ascontiguousarray(samples.t_ms[first_sample:], dtype=np.int64),
+            sample_probe=np.ascontiguousarray(samples.probe[first_sample:], dtype=np.int64),
+            sample_value=np.ascontiguousarray(samples.value[first_sample:], dtype=np.float64),
             levels=ints(levels, 3),
             messages=ints(messages, 5),
             clock=ints(
@@ -136,7 +137,7 @@ def compile_inputs(
 
 def _cuts(cuts: Sequence[PowerCut], start_ms: int) -> IntArray:
     rows = sorted(cuts, key=lambda cut: cut.from_ms)
-    apart = all(a.to_ms <= b.from_ms for a, b in zip(rows, rows[1:], strict=False))
+    apart = all(a.to_ms <= b.from_ms for a, b in pairwise(rows))
     if not apart or any(cut.from_ms >= cut.to_ms for cut in rows):
         raise InputError(
             "power cuts", got="cuts that overlap or end before they start", allowed="cuts apart"

@@ -1,6 +1,6 @@
 """Rows that a scan writes: where there is room; counted where there is none."""
 
-from aldea.core.base.arrays import FloatArray, IntArray
+from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     E_AUTHOR,
@@ -32,9 +32,7 @@ from aldea.core.engine.scan.views import (
 
 @kernel
 def put_row(
-    counts: IntArray,
-    events: IntArray,
-    values: FloatArray,
+    run: IntArray,
     t_ms: int,
     kind: int,
     who: int,
@@ -51,6 +49,7 @@ def put_row(
     value: float,
 ) -> None:
     """Write one event where there is room; the count goes on, so that the caller can make room."""
+    counts, events = int_row(run, OUT_COUNTS), int_table(run, OUT_EVENTS)
     n = counts[COUNT_EVENTS]
     if n < events.shape[0]:
         events[n, E_T_MS] = t_ms
@@ -66,7 +65,7 @@ def put_row(
         events[n, E_INHIBIT] = inhibit
         events[n, E_KEPT] = kept
         events[n, E_CITED] = cited
-        values[n] = value
+        float_row(run, OUT_VALUES)[n] = value
     counts[COUNT_EVENTS] = n + 1
 
 
@@ -84,9 +83,7 @@ def put_event(
 ) -> None:
     """Write an event that nobody decides."""
     put_row(
-        int_row(run, OUT_COUNTS),
-        int_table(run, OUT_EVENTS),
-        float_row(run, OUT_VALUES),
+        run,
         t_ms,
         kind,
         who,

@@ -36,9 +36,6 @@ from aldea.core.engine.scan.views import (
     LOADS_NOW_CLAIMS,
     LOADS_NOW_INTS,
     LOADS_NOW_STARTS_MS,
-    OUT_COUNTS,
-    OUT_EVENTS,
-    OUT_VALUES,
     PROBES_NOW_VALUES,
     RUN_HEAD,
     float_row,
@@ -251,9 +248,7 @@ def note_change(
     if cited >= 0 and ki[cited, K_SIGNAL] != NONE:
         value = float_row(run, PROBES_NOW_VALUES)[ki[cited, K_SIGNAL]]
     put_row(
-        int_row(run, OUT_COUNTS),
-        int_table(run, OUT_EVENTS),
-        float_row(run, OUT_VALUES),
+        run,
         t_ms,
         EVENT_LOAD,
         load,

@@ -58,11 +58,8 @@ from aldea.core.engine.scan.views import (
     LOADS_NOW_INTS,
     LOADS_NOW_LINES,
     MEMORY_POLICY,
-    OUT_COUNTS,
-    OUT_EVENTS,
     OUT_QUALITIES,
     OUT_TRACE,
-    OUT_VALUES,
     PEOPLE_NOW_INPUTS,
     PROBES_NOW_FLOATS,
     PROBES_NOW_INTS,
@@ -75,7 +72,7 @@ from aldea.core.engine.scan.views import (
 )
 from aldea.core.engine.tables.loads import L_UNPOWERED, O_STATE, R_BOOT, W_SHOWN
 from aldea.core.engine.tables.memory import Y_BYTES
-from aldea.core.engine.tables.probes import S_QUALITY, S_SEEN_QUALITY, S_VALUE
+from aldea.core.engine.tables.probes import S_QUALITY, S_RUN, S_SEEN_QUALITY, S_VALUE
 
 # where each kind of input has been read up to
 AT_SAMPLE, AT_LEVEL, AT_MESSAGE, AT_CLOCK, AT_CUT = range(5)
@@ -94,9 +91,7 @@ def power_off(
     for load in range(oi.shape[0]):
         was, now = oi[load, O_STATE], int_table(run, LOADS_INTS)[load, L_UNPOWERED]
         put_row(
-            int_row(run, OUT_COUNTS),
-            int_table(run, OUT_EVENTS),
-            float_row(run, OUT_VALUES),
+            run,
             at_ms,
             EVENT_LOAD,
             load,
@@ -112,6 +107,7 @@ def power_off(
             NOBODY,
             math.nan,
         )
+        oi[load, O_STATE] = now  # the power may go again before anything was scanned
     for line in range(lines.shape[0]):
         put_line(run, at_ms, line, NO_LEVEL)
     for line in range(lines.shape[0]):
@@ -130,9 +126,7 @@ def power_off(
 def put_power(run: IntArray, at_ms: int, was: int, now: int) -> None:
     """Write that the power went or came back."""
     put_row(
-        int_row(run, OUT_COUNTS),
-        int_table(run, OUT_EVENTS),
-        float_row(run, OUT_VALUES),
+        run,
         at_ms,
         EVENT_POWER,
         0,
@@ -290,9 +284,10 @@ def skip_samples(
             p = int_row(run, INPUTS_SAMPLE_PROBE)[row]
             one_sample(run, row)
             at[AT_SAMPLE] += 1
-            if si[p, S_QUALITY] != si[p, S_SEEN_QUALITY] or (
-                si[p, S_QUALITY] == GOOD and not (quiet[p, 0] < sf[p, S_VALUE] < quiet[p, 1])
-            ):
+            good = si[p, S_QUALITY] == GOOD
+            beyond = good and not (quiet[p, 0] < sf[p, S_VALUE] < quiet[p, 1])
+            recovers = not good and si[p, S_RUN] > 0  # a run that a silence would break
+            if si[p, S_QUALITY] != si[p, S_SEEN_QUALITY] or beyond or recovers:
                 return int_row(run, INPUTS_SAMPLE_MS)[row]
         if at_ms < timer_ms:
             stale_ms = next_judgement(run, t_ms, booted_ms)

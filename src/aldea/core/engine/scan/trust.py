@@ -267,7 +267,9 @@ def next_judgement(run: IntArray, t_ms: int, booted_ms: int) -> int:
     pi, si = int_table(run, PROBES_INTS), int_table(run, PROBES_NOW_INTS)
     first = FOREVER
     for p in range(pi.shape[0]):
-        if pi[p, P_STALE_MS] != NONE and si[p, S_QUALITY] != STALE:
+        # One that is stale already may still have a run of good samples to lose.
+        speaks = si[p, S_QUALITY] != STALE or si[p, S_RUN] > 0
+        if pi[p, P_STALE_MS] != NONE and speaks:
             first = min(first, si[p, S_LAST_MS] + pi[p, P_STALE_MS])
         if t_ms < booted_ms + pi[p, P_WARM_MS]:
             first = min(first, booted_ms + pi[p, P_WARM_MS])

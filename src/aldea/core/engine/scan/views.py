@@ -12,7 +12,7 @@ import numpy as np
 from numba import types
 from numba.core import cgutils
 from numba.extending import intrinsic
-from numba.np.arrayobj import make_array, populate_array
+from numba.np import arrayobj
 
 from aldea.core.base.arrays import FloatArray, IntArray
 
@@ -100,6 +100,23 @@ from aldea.core.base.arrays import FloatArray, IntArray
     OUT_QUALITIES,
 ) = range(81)
 TABLES = 81
+FLOATS = frozenset(
+    {
+        PROBES_FLOATS,
+        PROBES_DERIVED_FLOATS,
+        CONDITIONS_FLOATS,
+        LOADS_FLOATS,
+        PROBES_NOW_FLOATS,
+        PROBES_NOW_RING,
+        PROBES_NOW_SCRATCH,
+        PROBES_NOW_VALUES,
+        PROBES_NOW_QUIET,
+        PROBES_NOW_RATE_VALUES,
+        INPUTS_SAMPLE_VALUE,
+        OUT_VALUES,
+        OUT_TRACE,
+    }
+)
 ADDRESS, ROWS, COLUMNS = range(3)
 BYTES = 8
 
@@ -113,8 +130,9 @@ def packed(*tables: Any) -> IntArray:
 
     def walk(part: Any) -> None:
         if isinstance(part, np.ndarray):
-            if not part.flags.c_contiguous or part.itemsize != BYTES:
-                raise AssertionError
+            kind = np.float64 if len(found) in FLOATS else np.int64
+            if not part.flags.c_contiguous or part.dtype != kind:
+                raise AssertionError(f"table {len(found)}: {part.dtype}")
             found.append(part)
             return
         for member in part:
@@ -128,6 +146,11 @@ def packed(*tables: Any) -> IntArray:
     for row, table in enumerate(found):
         run[row] = table.ctypes.data, len(table), table.shape[1] if table.ndim > 1 else 1
     return run.ravel()
+
+
+make_array: Any = arrayobj.make_array
+populate_array: Any = arrayobj.populate_array
+pack_array: Any = cgutils.pack_array
 
 
 def _view(kind: types.Type, dimensions: int) -> Any:
@@ -155,8 +178,8 @@ def _view(kind: types.Type, dimensions: int) -> Any:
             populate_array(
                 view,
                 data=data,
-                shape=cgutils.pack_array(builder, shape),
-                strides=cgutils.pack_array(builder, strides),
+                shape=pack_array(builder, shape),
+                strides=pack_array(builder, strides),
                 itemsize=size,
                 meminfo=None,
             )
