@@ -1,4 +1,4 @@
-"""Builds the C twin and calls it: bands, delays, faults, shortest times; nothing else of the engine.
+"""Builds the C twin and calls it: bands, delays, faults, shortest times; nothing else.
 
 It has tables of its own, made from the plan and not from what the engine compiles, so that it leans
 on nothing that it is held against. It does less than the engine in each scan: the ratios against it

@@ -9,7 +9,11 @@ from aldea.core.engine.compiling.loads import LineName, LoadTable
 from aldea.core.engine.compiling.memory import Known, memory_table
 from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
 from aldea.core.engine.compiling.people import WALL_AUTHOR, ActionTable, ControlTable
-from aldea.core.engine.compiling.reading import (
+from aldea.core.engine.compiling.signals import SignalTable
+from aldea.core.engine.scan.arrays import PlanArrays
+from aldea.core.plan.conditions import QualityIs
+from aldea.core.plan.document import Load, Plan, Probe
+from aldea.core.plan.reading import (
     expanded,
     position_probes,
     probes_of_claim,
@@ -17,10 +21,6 @@ from aldea.core.engine.compiling.reading import (
     readings_of,
     working_claims,
 )
-from aldea.core.engine.compiling.signals import SignalTable
-from aldea.core.engine.scan.arrays import PlanArrays
-from aldea.core.plan.conditions import QualityIs
-from aldea.core.plan.document import Load, Plan, Probe
 
 __all__ = ["ClaimRow", "CompiledPlan", "LineName", "compile_plan"]
 

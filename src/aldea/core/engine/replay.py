@@ -52,9 +52,10 @@ class Event:
 
     `state_from` and `state_to` are states for a load, quality codes for a probe, 1 and 0 for
     power. `claim` is the one that a change of state goes by, `decider` the one that decides now
-    (`decided_by` the person, of a hand), `wanted` the state that it wants. `inhibit` delays what is wanted now, `kept` has delayed this
-    change. `cited` is the claim that is the cause: the one that decides or, where nobody asks, the
-    one that matters. `value` is the calibrated reading that it looks at, NaN where there is none.
+    (`decided_by` the person, of a hand), `wanted` the state that it wants. `inhibit` delays what is
+    wanted now, `kept` has delayed this change. `cited` is the claim that is the cause: the one that
+    decides or, where nobody asks, the one that matters. `value` is the calibrated reading that it
+    looks at, NaN where there is none.
     """
 
     t_ms: int
@@ -150,9 +151,10 @@ def run_replay(
 
     Times are UTC epoch milliseconds. `cuts` are plain power cuts [from, to), beside those of
     `inputs`; one that is over before the start is no cut of this run. With `boots` the start is a
-    boot, that finds `memory`; else the run begins in the middle; `in_service` then lets what its
-    first scan finds stand in memory, as it does on a board that has run for long. With `in_python` the same source
-    is run by the interpreter. Raises `InputError` where span or cuts are out of order.
+    boot, that finds `memory`; else the run begins in the middle, and `in_service` lets what its
+    first scan finds stand in memory, as it does on a board that has run for long. With `in_python`
+    the same source is run by the interpreter. Raises `InputError` where span or cuts are out of
+    order.
     """
     if not start_ms < end_ms:
         raise InputError("replay", got=f"end {end_ms}", allowed=f"after the start {start_ms}")

@@ -7,7 +7,8 @@ from aldea.core.base.instants import known_zones
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.devices.sensors.models import SENSOR_FACTS
 from aldea.core.plan.check_panel import panel_problems
-from aldea.core.plan.document import Claim, Load, Plan, Probe
+from aldea.core.plan.check_rules import rule_problems
+from aldea.core.plan.document import Load, Plan, Probe
 
 
 def check_plan(plan: Plan) -> None:
@@ -36,8 +37,19 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
         ("board_types", plan.board_types),
         ("relays", plan.relays),
         ("invariants", plan.invariants),
+        ("modes", plan.modes),
+        ("schedules", plan.schedules),
+        ("doorways", plan.doorways),
+        ("exclusive", plan.exclusive),
     ):
         yield from _repeated(key, [part.id for part in parts])
+    # Named in the same places: a probe and a signal, a condition's band and a claim's.
+    yield from _repeated(
+        "derived", [part.id for part in plan.probes] + [d.id for d in plan.derived]
+    )
+    yield from _repeated(
+        "conditions", [c.id for c in plan.claims] + [c.id for c in plan.conditions]
+    )
     places = {place.id for place in plan.places}
     for index, place in enumerate(plan.places):
         if place.top_level is not None and place.top_level < place.level:
@@ -60,8 +72,7 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
         yield from _fed_problems(f"/probes/{index}", probe, plan)
     for index, load in enumerate(plan.loads):
         yield from _load_problems(f"/loads/{index}", load, places)
-    for index, claim in enumerate(plan.claims):
-        yield from _claim_problems(f"/claims/{index}", claim, plan)
+    yield from rule_problems(plan)
     yield from panel_problems(plan)
 
 
@@ -158,29 +169,3 @@ def _load_problems(path: str, load: Load, places: set[str]) -> Iterator[PlanErro
             got="'on'",
             allowed="off, for a load of class heat must not run without a reading",
         )
-
-
-def _claim_problems(path: str, claim: Claim, plan: Plan) -> Iterator[PlanError]:
-    band = claim.band
-    if plan.load(claim.load) is None:
-        yield PlanError(f"{path}/load", got=repr(claim.load), allowed="the id of a load")
-    probe = plan.probe(band.probe)
-    if probe is None:
-        yield PlanError(
-            f"{path}/condition/probe", got=repr(band.probe), allowed="the id of a probe"
-        )
-        return
-    rising = band.direction == "rising"
-    if not (band.off < band.on if rising else band.off > band.on):
-        yield PlanError(
-            f"{path}/condition/off",
-            got=f"{band.off:g}",
-            allowed=f"{'below' if rising else 'above'} the on mark {band.on:g}",
-        )
-    for key, value in (("on", band.on), ("off", band.off)):
-        if not probe.range.low <= value <= probe.range.high:
-            yield PlanError(
-                f"{path}/condition/{key}",
-                got=f"{value:g}",
-                allowed=f"{probe.range.low:g} to {probe.range.high:g}, the range of {probe.id}",
-            )

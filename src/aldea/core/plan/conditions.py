@@ -7,7 +7,7 @@ where it is left out here.
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import Field
 
 from aldea.core.base.parts import Identifier, Part, Seconds, ShortText
 
@@ -248,11 +248,6 @@ class Unless(Part):
     of: "Condition"
 
 
-def _band_where_unsaid(value: Any) -> Any:
-    """Plans of before other conditions left out what kind a band is."""
-    return {**value, "kind": "band"} if isinstance(value, dict) and "kind" not in value else value
-
-
 Condition = Annotated[
     Band
     | Beyond
@@ -280,7 +275,6 @@ Condition = Annotated[
     | Some
     | Unless,
     Field(discriminator="kind"),
-    BeforeValidator(_band_where_unsaid),
 ]
 
 for _made in (Lasting, Edge, Every, Some, Unless):

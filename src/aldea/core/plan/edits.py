@@ -9,6 +9,7 @@ from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.devices.loads.models import LOAD_FACTS
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.hands import Control
+from aldea.core.plan.reading import readers_of, stand_on_load
 
 COLLECTIONS = {
     "place": "places",
@@ -106,7 +107,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
     if kind == "place":
         _refuse_if(part.name, things_in(plan, part_id), "an empty place", "Move these first")
     elif kind == "probe":
-        readers = [c.id for c in plan.bands_on(part_id)]
+        readers = readers_of(plan, part_id)
         _refuse_if(part.name, readers, "a probe that no claim reads", "Take the claims away first")
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.probes)
         changed["loads"] = tuple(_without_probe(load, part_id) for load in plan.loads)
@@ -114,6 +115,8 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         gone = plan.relays_of(part_id)
         owners |= {f"relay:{relay.id}." for relay in gone}
         changed["relays"] = tuple(r for r in plan.relays if r.load != part_id)
+        others = [name for name in stand_on_load(plan, part_id) if name != part_id]
+        _refuse_if(part.name, others, "a load that no other’s rule stands on", "Change that first")
         changed["claims"] = tuple(c for c in plan.claims if c.load != part_id)
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.loads)
         changed["controls"] = tuple(_without(c, "load", part_id) for c in plan.controls)

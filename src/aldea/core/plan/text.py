@@ -56,7 +56,7 @@ def read_plan(raw: bytes | str) -> Plan:
         )
     try:
         # JSON has one kind of number and lists for tuples: strictness is kept, arrays are taken.
-        plan = Plan.model_validate_json(json.dumps(data))
+        plan = Plan.model_validate_json(json.dumps(_as_now(data)))
     except ValidationError as exc:
         raise _first_problem(exc) from exc
     check_plan(plan)
@@ -102,3 +102,18 @@ def _first_problem(exc: ValidationError) -> PlanError:
 def _allowed(message: str) -> str:
     text = message.removeprefix("Input should be ").removeprefix("Value error, ")
     return text[:1].lower() + text[1:]
+
+
+def _as_now(data: dict[str, Any]) -> dict[str, Any]:
+    """A document with what later ones say and earlier ones left out: what kind a band is."""
+    claims = data.get("claims")
+    if not isinstance(claims, list):
+        return data
+    told = []
+    for claim in claims:
+        condition = claim.get("condition") if isinstance(claim, dict) else None
+        if isinstance(condition, dict) and "kind" not in condition:
+            told.append({**claim, "condition": {**condition, "kind": "band"}})
+        else:
+            told.append(claim)
+    return {**data, "claims": told}

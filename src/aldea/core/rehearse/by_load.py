@@ -1,8 +1,8 @@
-"""A rehearsal part by part: what a load does hangs on its own rules, what they read, and on those
-loads alone that it stands on or shares exclusive relays with.
+"""A rehearsal part by part: a load hangs on its own rules, on what they read, and on few others.
 
-So a mark that is moved makes one part's replay anew and no other's. The parts put together are what
-the whole plan does in one run; a law in the tests holds both together.
+Those are the loads that it stands on or shares exclusive relays with. So a mark that is moved makes
+one part's replay anew and no other's. The parts put together are what the whole plan does in one
+run; a law in the tests holds both together.
 """
 
 from collections.abc import Iterable, Mapping
@@ -13,7 +13,11 @@ import numpy as np
 from aldea.core.base.memo import per_plan
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.compiling.reading import (
+from aldea.core.engine.replay import Run
+from aldea.core.engine.tables.loads import L_FIRST
+from aldea.core.plan.conditions import Dark, InWindow, LoadState, Named, Position, QualityIs, Sun
+from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.reading import (
     contacts_of,
     expanded,
     named_conditions,
@@ -21,10 +25,6 @@ from aldea.core.engine.compiling.reading import (
     probes_of_claim,
     working_claims,
 )
-from aldea.core.engine.replay import Run
-from aldea.core.engine.tables.loads import L_FIRST
-from aldea.core.plan.conditions import Dark, InWindow, LoadState, Named, Position, QualityIs, Sun
-from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.rehearse.rehearsal import Faults, Rehearsal
 
 FIRST_POWER, THEN_PROBES, THEN_LOADS = range(3)  # of one instant, as a scan goes through them

@@ -12,10 +12,11 @@ from aldea.core.engine.replay import Run
 class Stretch:
     """From `start_ms` up to `end_ms` the load was in one state for one reason.
 
-    `decided_by` is None in the dark. `cited` is the claim that is the cause: the one that decides,
-    or the demand that matters where nobody asks; None where nobody ever does. `value` is the
-    reading that it looks at when the stretch began. `author` is who decides with a hand. `next_state` is the state after it, None at the
-    end of the run. `cause_ms` is when the present state began.
+    `decided_by` is None in the dark, `author` who decides with a hand. `cited` is the claim that is
+    the cause: the one that decides, or the demand that matters where nobody asks; None where nobody
+    ever does. `wanted` is the state that is wanted, `inhibit` what delays it. `value` is the
+    reading that it looks at when the stretch began. `next_state` is the state after it, None at
+    the end of the run. `cause_ms` is when the present state began.
     """
 
     start_ms: int

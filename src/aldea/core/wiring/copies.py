@@ -15,6 +15,7 @@ from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import COLLECTIONS, fresh_id, ids_of, part_of, put_part
 from aldea.core.plan.one_part import lead_of
 from aldea.core.plan.panel import Assignment, CopiedPart
+from aldea.core.plan.reading import probes_of_claim
 from aldea.core.wiring.relays import free_relay_id
 
 MOST_COPIES = 50
@@ -60,7 +61,9 @@ def unit_of(plan: Plan, board_id: str) -> Unit:
         "load": loads,
         "relay": {r.id for r in plan.relays if r.load in loads},
         "control": {c.id for c in plan.controls if f"control:{c.id}" in owners},
-        "claim": {c.id for c in plan.claims if c.load in loads and c.band.probe in probes},
+        "claim": {
+            c.id for c in plan.claims if c.load in loads and set(probes_of_claim(plan, c)) <= probes
+        },
         "invariant": {
             i.id for i in plan.invariants if set(i.loads) <= loads and set(i.probes) <= probes
         },

@@ -132,7 +132,8 @@ def _on_condition(stretch: Stretch, claim: Claim, load: Load, plan: Plan, since:
     if stretch.rank < lay.RANK_REST:
         return f"{state} since {since}: {clause}."
     if stretch.inhibit == lay.INHIBIT_RETURN_OFF:
-        return f"{state} since the power cut, as the plan says: it waits until this has ended: {clause}."
+        waits = "as the plan says: it waits until this has ended"
+        return f"{state} since the power cut, {waits}: {clause}."
     return f"{state} since {since}; it is asked for while {clause}."
 
 

@@ -203,10 +203,8 @@ class Told:
 
     def quality(self):
         seen = {}
-        rows = []
         first = OFFSET_MS
-        for e in self._of(lay.EVENT_PROBE):
-            rows.append((e.t_ms, e.who, lay.QUALITY_NAMES[e.state_to]))
+        rows = [(e.t_ms, e.who, lay.QUALITY_NAMES[e.state_to]) for e in self._of(lay.EVENT_PROBE)]
         for p in range(len(self.compiled.probe_ids)):
             if not any(t == first and who == p for t, who, _ in rows):
                 rows.append((first, p, "warming"))

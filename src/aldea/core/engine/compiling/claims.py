@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from aldea.core.base.errors import PlanError
 from aldea.core.engine.compiling.conditions import ConditionTable
 from aldea.core.engine.compiling.names import ClaimRow, ms
-from aldea.core.engine.compiling.reading import probes_of_claim, probes_of_load, working_claims
 from aldea.core.engine.compiling.wants import want_code
 from aldea.core.engine.layout import (
     GOOD,
@@ -32,6 +31,7 @@ from aldea.core.engine.tables.loads import (
 )
 from aldea.core.engine.tables.making import row_of
 from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
 
 ALL_BUT_GOOD = sum(1 << code for code in range(len(QUALITY_NAMES)) if code != GOOD)
 
@@ -64,9 +64,11 @@ class ClaimTable:
         made = [self._claim(index, load, claim) for claim in claims]
         silent = load.silent
         if silent.state != "keep":
-            for probe in probes_of_load(self.plan, load):
-                if probe not in spoken_for:
-                    made.append(self._silent(index, load, probe))
+            made += [
+                self._silent(index, load, probe)
+                for probe in probes_of_load(self.plan, load)
+                if probe not in spoken_for
+            ]
         for row, name in sorted(made, key=lambda pair: pair[1].rank):
             if name.rank == RANK_CODES["trip"]:
                 self.trips.append(len(self.rows))

@@ -12,13 +12,13 @@ from aldea.core.devices.sensors.leak_tape.states import leak_states
 from aldea.core.devices.sensors.light_resistor.model import LightResistor
 from aldea.core.devices.sensors.motion.model import MotionSensor
 from aldea.core.engine.compiling.names import Rows, ms
-from aldea.core.engine.compiling.reading import expanded, named_conditions
 from aldea.core.engine.compiling.signals import SignalTable
 from aldea.core.engine.layout import MOVING, OFF, ON, OPEN, QUALITY_NAMES, SHUT, UNKNOWN
 from aldea.core.engine.tables import conditions as con
 from aldea.core.engine.tables.making import floats, ints, row_of
 from aldea.core.plan import conditions as doc
 from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.reading import expanded, named_conditions
 
 POSITIONS = {"open": OPEN, "shut": SHUT, "moving": MOVING, "unknown": UNKNOWN}
 

@@ -8,7 +8,6 @@ from aldea.core.devices.loads.device import LoadDevice
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine.compiling.claims import ClaimSpan, ClaimTable
 from aldea.core.engine.compiling.names import Rows, ms
-from aldea.core.engine.compiling.reading import position_probes
 from aldea.core.engine.compiling.signals import SignalTable
 from aldea.core.engine.layout import (
     KIND_DRIVE,
@@ -24,6 +23,7 @@ from aldea.core.engine.tables import loads as tab
 from aldea.core.engine.tables.making import floats, ints, row_of
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.panel import RelayOutput
+from aldea.core.plan.reading import position_probes
 from aldea.core.plan.seats import boot_coil
 
 KINDS = {"steady": KIND_STEADY, "toggle": KIND_TWO_WAY, "pulse": KIND_DRIVE}

@@ -12,7 +12,7 @@ from aldea.core.engine.tables import memory as tab
 from aldea.core.engine.tables.loads import L_FIRST, L_LAST
 from aldea.core.engine.tables.making import ints
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Plan
+from aldea.core.plan.document import Load, Plan
 
 KINDS = {
     "load": tab.FIELD_LOAD,
@@ -34,27 +34,25 @@ def fields_of(plan: Plan) -> tuple[str, ...]:
 
 def _usual_fields(plan: Plan) -> Iterator[str]:
     for load in plan.loads:
-        if load.stage != "working":
-            continue
-        as_it_was = load.power_return.policy == "last"
-        if load.retained or (load.retained is None and as_it_was):
-            yield f"load:{load.id}"
-            yield f"hand:{load.id}"
-        if load.max_on_s is not None and must_rest(load.load_class):
-            yield f"lock_out:{load.id}"
-    for mode in plan.modes:
-        if mode.retained:
-            yield f"mode:{mode.id}"
-    for door in plan.doorways:
-        if door.retained:
-            yield f"count:{door.id}"
-    named = [(row.id, row.condition) for row in plan.conditions]
-    for key, condition in (*named, *((claim.id, claim.condition) for claim in plan.claims)):
+        if load.stage == "working":
+            yield from _usual_of_load(load)
+    yield from (f"mode:{mode.id}" for mode in plan.modes if mode.retained)
+    yield from (f"count:{door.id}" for door in plan.doorways if door.retained)
+    named: list[tuple[str, object]] = [(row.id, row.condition) for row in plan.conditions]
+    named += [(claim.id, claim.condition) for claim in plan.claims]
+    for key, condition in named:
         if isinstance(condition, Band) and condition.retained:
             yield f"band:{key}"
-    for schedule in plan.schedules:
-        if schedule.moments:
-            yield f"moments:{schedule.id}"
+    yield from (f"moments:{row.id}" for row in plan.schedules if row.moments)
+
+
+def _usual_of_load(load: Load) -> Iterator[str]:
+    as_it_was = load.power_return.policy == "last"
+    if load.retained or (load.retained is None and as_it_was):
+        yield f"load:{load.id}"
+        yield f"hand:{load.id}"
+    if load.max_on_s is not None and must_rest(load.load_class):
+        yield f"lock_out:{load.id}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -128,9 +128,9 @@ class ControlTable:
     def add(self, control: Control) -> None:
         """One control; a lamp, or a switch inside a load's own circuit, is none."""
         load = self.plan.load(control.load) if control.load else None
-        if control.kind == "lamp" or (load is not None and load.kind == "two_way"):
-            if control.kind in ("lamp", "wall_switch"):
-                return
+        in_circuit = load is not None and load.kind == "two_way"
+        if control.kind == "lamp" or (in_circuit and control.kind == "wall_switch"):
+            return
         author = self.authors.give(control.id)
         if control.kind == "remote":
             for code in control.codes:

@@ -5,7 +5,6 @@ from dataclasses import dataclass, field
 from aldea.core.base.errors import PlanError
 from aldea.core.devices.sensors.gas.model import GasSensor
 from aldea.core.engine.compiling.names import Rows, ms
-from aldea.core.engine.compiling.reading import derived_of, probes_under
 from aldea.core.engine.layout import NONE
 from aldea.core.engine.tables.making import floats, ints, row_of
 from aldea.core.engine.tables.probes import (
@@ -53,6 +52,7 @@ from aldea.core.engine.tables.probes import (
 )
 from aldea.core.plan.derived import EchoDistance, Lux, RateOf, read_by
 from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.reading import derived_of, probes_under
 
 KINDS = {
     "mean": SIGNAL_MEAN,

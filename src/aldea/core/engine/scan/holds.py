@@ -307,6 +307,7 @@ def hold_steady(
         target = OFF
         cause = INHIBIT_MAX_ON
         lock_out(run, load, t_ms)
+        int_row(run, RUN_HEAD)[H_STIRRED] = 1  # while it cannot open, each scan begins it anew
     missing = close_contacts(run, load, target, t_ms, period_ms)
     now = target
     if missing != INHIBIT_NONE:

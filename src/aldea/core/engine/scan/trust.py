@@ -233,7 +233,7 @@ def take_sample(run: IntArray, p: int, t_ms: int, raw: float, booted_ms: int) ->
 
 @kernel
 def judge_probes(run: IntArray, t_ms: int, booted_ms: int) -> None:
-    """What warms up, or has been silent for too long, is not good; a changed quality is an event."""
+    """What warms up, or has been silent for too long, is not good; a change is an event."""
     pi = int_table(run, PROBES_INTS)
     sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
     for p in range(pi.shape[0]):

@@ -135,6 +135,7 @@ def hold_two_way(
     if run_out(run, load, want, rank, target, t_ms):
         target = OFF
         lock_out(run, load, t_ms)
+        int_row(run, RUN_HEAD)[H_STIRRED] = 1  # until it is sensed off, each scan begins it anew
     if oi[load, O_TOGGLED_MS] != NEVER:
         if t_ms - oi[load, O_TOGGLED_MS] >= li[load, L_TRAVEL_MS]:
             oi[load, O_TOGGLED_MS] = NEVER

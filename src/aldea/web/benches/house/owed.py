@@ -48,7 +48,7 @@ def owed_things(
     ]
     due = {c.number: c.due_ms for c in certificates}
     zone = plan.house.time_zone
-    for claim in plan.claims:
+    for claim in plan.bands:
         probe, band = plan.probe(claim.band.probe), claim.band
         load = plan.load(claim.load)
         if probe is None or load is None or load.stage != "working":

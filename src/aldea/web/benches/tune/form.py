@@ -54,7 +54,7 @@ class Asked:
 def subject_of(plan: Plan, load_id: str) -> tuple[Load, Claim]:
     """The load that the bench is about, and the claim whose band is tuned."""
     load = plan.load(load_id)
-    claims = plan.claims_of(load_id)
+    claims = plan.bands_of(load_id)
     if load is None or load.stage != "working" or not claims:
         raise NotFoundError(
             "load", got=repr(load_id), allowed="a working load with a band of its own"

@@ -85,7 +85,7 @@ def _answer(
     running, running_sum, running_tuning = None, None, None
     if opened.revision is not None:
         plan = opened.revision.plan
-        claims = [c for c in plan.claims_of(load.id) if c.id == claim.id]
+        claims = [c for c in plan.bands_of(load.id) if c.id == claim.id]
         running = state.replays.replay(connection, house, plan, now_ms=now_ms)
         ran = running.of(load.id) if running else None
         if ran is not None and claims:
@@ -177,7 +177,7 @@ def _page(
         loads=[
             row
             for row in opened.plan.loads
-            if row.stage == "working" and opened.plan.claims_of(row.id)
+            if row.stage == "working" and opened.plan.bands_of(row.id)
         ],
         plot=plot,
         answer=_refused_answer(answered.answer, opened) if answered and errors else shown,
@@ -205,7 +205,7 @@ def first(request: Request, state: State, access: MemberAccess) -> Response:
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     for load in opened.plan.loads:
-        if load.stage == "working" and opened.plan.claims_of(load.id):
+        if load.stage == "working" and opened.plan.bands_of(load.id):
             return RedirectResponse(f"{opened.base}/tune/{load.id}", status_code=303)
     rail = rail_now(request, state, opened)
     return render_bench(request, "tune/none.html", opened, current="tune", rail=rail)

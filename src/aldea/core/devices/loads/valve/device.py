@@ -34,7 +34,7 @@ class ValveDevice(LoadDevice):
         return ("on", "series") if two else ("on",)
 
     def states(self, load: Load) -> tuple[Roles, ...]:
-        """Shut, then open: its contacts conduct in the state that it does not stand in by itself."""
+        """Shut, then open: its contacts conduct in the state in which it does not rest."""
         moved = self.roles(load)
         at_rest = load.valve.at_rest if load.valve is not None else "shut"
         return (moved, ()) if at_rest == "open" else ((), moved)

@@ -10,6 +10,7 @@ from aldea.core.base.instants import span, stamp
 from aldea.core.base.quantities import unit_of
 from aldea.core.calibrate.drift import Drift, Signed, drift_of
 from aldea.core.plan.document import Plan
+from aldea.core.plan.reading import probes_of_claim
 from aldea.core.wiring.evidence import is_void
 from aldea.core.words.verdicts import Verdict
 from aldea.store.calibrations import Certificate
@@ -60,7 +61,7 @@ def due_list(plan: Plan, certificates: list[Certificate], now_ms: int) -> DueLis
     rows: list[tuple[int, DueRow]] = []
     ordered = sorted(certificates, key=lambda c: (c.probe, -c.number))
     history = {probe: list(group) for probe, group in groupby(ordered, key=lambda c: c.probe)}
-    read = {claim.band.probe for claim in plan.claims}
+    read = {probe for claim in plan.claims for probe in probes_of_claim(plan, claim)}
     for probe in plan.probes:
         mine = history.get(probe.id, [])
         if mine or probe.id in read:

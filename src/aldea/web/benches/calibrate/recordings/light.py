@@ -67,7 +67,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
 
 def _width_of(plan: Plan, probe: Probe) -> float | None:
     widths = [
-        abs(claim.band.on - claim.band.off) for claim in plan.claims if claim.band.probe == probe.id
+        abs(claim.band.on - claim.band.off) for claim in plan.bands if claim.band.probe == probe.id
     ]
     return min(widths, default=None)
 

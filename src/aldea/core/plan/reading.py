@@ -131,3 +131,46 @@ def position_probes(load: Load) -> tuple[str, ...]:
     if drive is None or not by_distance or drive.distance_probe is None:
         return ()
     return (drive.distance_probe,)
+
+
+def readers_of(plan: Plan, probe: str) -> list[str]:
+    """The ids of the claims, conditions, signals and doorways that read a probe, of any load."""
+    rules = [(c.id, c) for c in plan.claims]
+    found = [key for key, claim in rules if claim.probe == probe or _reads(plan, claim, probe)]
+    for row in plan.conditions:
+        names = (*readings_of(plan, row.condition), *contacts_of(plan, row.condition))
+        if probe in names or _judges(plan, row.condition, probe):
+            found.append(row.id)
+    found += [signal.id for signal in plan.derived if probe in read_by(signal.made)]
+    found += [door.id for door in plan.doorways if probe in (door.outer, door.inner)]
+    return list(dict.fromkeys(found))
+
+
+def _reads(plan: Plan, claim: Claim, probe: str) -> bool:
+    if claim.condition is None:
+        return False
+    names = (*probes_of_claim(plan, claim), *contacts_of(plan, claim.condition))
+    return probe in names or _judges(plan, claim.condition, probe)
+
+
+def _judges(plan: Plan, condition: Any, probe: str) -> bool:
+    parts = expanded(plan, condition)
+    return any(isinstance(part, QualityIs) and part.probe == probe for part in parts)
+
+
+def stand_on_load(plan: Plan, load: str) -> list[str]:
+    """The ids of the other loads, and of the conditions, whose rules look at a load."""
+    rules = [(claim.load, claim.condition) for claim in plan.claims if claim.load != load]
+    rules += [(row.id, row.condition) for row in plan.conditions]
+    return list(
+        dict.fromkeys(
+            key
+            for key, condition in rules
+            if condition is not None
+            and any(load in _loads_in(part) for part in expanded(plan, condition))
+        )
+    )
+
+
+def _loads_in(part: Any) -> tuple[str | None, ...]:
+    return (getattr(part, "load", None), getattr(part, "lamp", None))

@@ -1,0 +1,210 @@
+"""How the rules of a plan must fit its parts: claims, conditions, signals and schedules."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from aldea.core.base.errors import PlanError
+from aldea.core.plan import conditions as con
+from aldea.core.plan.derived import Derived
+from aldea.core.plan.document import Claim, Plan, Probe
+from aldea.core.plan.house_rules import Doorway
+from aldea.core.plan.reading import expanded, probes_under
+from aldea.core.plan.schedules import Schedule
+
+NAMED_BY = {
+    "probe": "the id of a probe or a derived signal",
+    "load": "the id of a load",
+    "mode": "the id of a mode and one of its values",
+    "schedule": "the id of a schedule",
+    "doorway": "the id of a doorway",
+    "condition": "the id of a condition",
+}
+
+
+def rule_problems(plan: Plan) -> Iterator[PlanError]:
+    """Every rule that does not fit the parts of its plan."""
+    for index, row in enumerate(plan.conditions):
+        yield from _condition_problems(f"/conditions/{index}/condition", row.condition, plan)
+    for index, claim in enumerate(plan.claims):
+        yield from _claim_problems(f"/claims/{index}", claim, plan)
+    for index, signal in enumerate(plan.derived):
+        yield from _signal_problems(f"/derived/{index}", signal, plan)
+    for index, schedule in enumerate(plan.schedules):
+        yield from _schedule_problems(f"/schedules/{index}", schedule)
+    for index, mode in enumerate(plan.modes):
+        if mode.start is not None and mode.start not in mode.values:
+            yield PlanError(
+                f"/modes/{index}/start", got=repr(mode.start), allowed=", ".join(mode.values)
+            )
+    for index, door in enumerate(plan.doorways):
+        yield from _doorway_problems(f"/doorways/{index}", door, plan)
+    relays = {relay.id for relay in plan.relays}
+    for index, group in enumerate(plan.exclusive):
+        for name in sorted(set(group.relays) - relays):
+            yield PlanError(
+                f"/exclusive/{index}/relays", got=repr(name), allowed="the id of a relay"
+            )
+    for index, probe in enumerate(plan.probes):
+        yield from _filter_problems(f"/probes/{index}", probe)
+    yield from _memory_problems(plan)
+
+
+def _signal_problems(path: str, signal: Derived, plan: Plan) -> Iterator[PlanError]:
+    try:
+        probes_under(plan, signal.id)
+    except PlanError as refused:
+        yield PlanError(path, got=refused.got, allowed=refused.allowed, mend=refused.mend)
+
+
+def _doorway_problems(path: str, door: Doorway, plan: Plan) -> Iterator[PlanError]:
+    for key, probe in (("outer", door.outer), ("inner", door.inner)):
+        if plan.probe(probe) is None:
+            yield PlanError(f"{path}/{key}", got=repr(probe), allowed="the id of a probe")
+    if door.outer == door.inner:
+        yield PlanError(
+            f"{path}/inner",
+            got="the same probe on both sides",
+            allowed="two probes, for their order tells in from out",
+        )
+
+
+def _filter_problems(path: str, probe: Probe) -> Iterator[PlanError]:
+    if probe.smoothing is not None and probe.averaging is not None:
+        yield PlanError(
+            f"{path}/averaging",
+            got="two filters",
+            allowed="one: a memory of some seconds, or the last readings",
+            mend="Take one of them out.",
+        )
+
+
+def _claim_problems(path: str, claim: Claim, plan: Plan) -> Iterator[PlanError]:
+    if plan.load(claim.load) is None:
+        yield PlanError(
+            f"{path}/load",
+            got=repr(claim.load),
+            allowed="the id of a load",
+            mend="Choose a load that is there, or take the claim out.",
+        )
+    if claim.condition is not None:
+        yield from _condition_problems(f"{path}/condition", claim.condition, plan)
+    elif claim.rank != "fault" or claim.probe is None:
+        yield PlanError(
+            f"{path}/condition",
+            got="nothing",
+            allowed="a condition; of a fault a probe may stand in its place",
+        )
+    if claim.probe is not None and plan.probe(claim.probe) is None:
+        yield PlanError(f"{path}/probe", got=repr(claim.probe), allowed="the id of a probe")
+    for want, key in (("pulse", "pulse_s"), ("step", "level"), ("pattern", "level")):
+        if claim.want == want and getattr(claim, key) is None:
+            yield PlanError(f"{path}/{key}", got="nothing", allowed=f"a figure, for a {want}")
+    if claim.want == "percent" and claim.percent is None:
+        yield PlanError(f"{path}/percent", got="nothing", allowed="0 to 100")
+
+
+def _condition_problems(path: str, condition: Any, plan: Plan) -> Iterator[PlanError]:
+    try:
+        parts = list(expanded(plan, condition))
+    except PlanError as refused:
+        yield PlanError(path, got=refused.got, allowed=refused.allowed, mend=refused.mend)
+        return
+    for part in parts:
+        for key, what in _missing(part, plan):
+            yield PlanError(
+                f"{path}/{key}",
+                got=repr(what),
+                allowed=NAMED_BY.get(key, "the id of a probe"),
+                mend="Choose one that is there, or take the rule out.",
+            )
+        if isinstance(part, con.Band):
+            yield from _band_problems(path, part, plan)
+        if isinstance(part, con.Within):
+            low, high = part.low, part.high
+            if low is not None and high is not None and not low < high:
+                yield PlanError(f"{path}/high", got=f"{high:g}", allowed=f"above {low:g}")
+
+
+def _missing(part: Any, plan: Plan) -> Iterator[tuple[str, str]]:
+    """The fields of a condition that name what the plan does not have."""
+    signals = {signal.id for signal in plan.derived}
+    as_contact = isinstance(part, con.Contact | con.Presence | con.QualityIs | con.Tape | con.Gas)
+    for key in ("probe", "less"):
+        name = getattr(part, key, None)
+        if not isinstance(name, str) or plan.probe(name) is not None:
+            continue
+        if as_contact or name not in signals:
+            yield key, name
+    for key in ("load", "lamp"):
+        name = getattr(part, key, None)
+        if isinstance(name, str) and plan.load(name) is None:
+            yield key, name
+    if isinstance(part, con.InMode):
+        mode = next((mode for mode in plan.modes if mode.id == part.mode), None)
+        if mode is None or part.value not in mode.values:
+            yield "mode", f"{part.mode}: {part.value}"
+    if isinstance(part, con.InWindow) and part.schedule not in {s.id for s in plan.schedules}:
+        yield "schedule", part.schedule
+    if isinstance(part, con.CountAbove) and part.doorway not in {d.id for d in plan.doorways}:
+        yield "doorway", part.doorway
+
+
+def _band_problems(path: str, band: con.Band, plan: Plan) -> Iterator[PlanError]:
+    rising = band.direction == "rising"
+    if not (band.off < band.on if rising else band.off > band.on):
+        yield PlanError(
+            f"{path}/off",
+            got=f"{band.off:g}",
+            allowed=f"{'below' if rising else 'above'} the on mark {band.on:g}",
+        )
+    probe = plan.probe(band.probe)
+    for key, value in (("on", band.on), ("off", band.off)) if probe else ():
+        if probe and not probe.range.low <= value <= probe.range.high:
+            yield PlanError(
+                f"{path}/{key}",
+                got=f"{value:g}",
+                allowed=f"{probe.range.low:g} to {probe.range.high:g}, the range of {probe.id}",
+            )
+    if band.entered is not None:
+        half = band.entered.differential / 2
+        ends = (band.entered.value + half, band.entered.value - half)
+        on, off = ends if rising else ends[::-1]
+        if abs(on - band.on) > 1e-9 or abs(off - band.off) > 1e-9:
+            yield PlanError(
+                f"{path}/entered",
+                got=f"{band.entered.value:g} ± {half:g}",
+                allowed=f"a setpoint that gives {band.on:g} and {band.off:g}",
+            )
+
+
+def _schedule_problems(path: str, schedule: Schedule) -> Iterator[PlanError]:
+    for index, window in enumerate(schedule.windows):
+        if window.start == window.end:
+            yield PlanError(
+                f"{path}/windows/{index}/end",
+                got=f"{window.end}, when it begins",
+                allowed="another time; for a whole day 00:00 to 24:00",
+                mend="A window must last; give it an end.",
+            )
+    for index, span in enumerate(schedule.dates):
+        if not span.start < span.end:
+            yield PlanError(
+                f"{path}/dates/{index}/end", got=span.end, allowed=f"after {span.start}"
+            )
+
+
+def _memory_problems(plan: Plan) -> Iterator[PlanError]:
+    known: dict[str, set[str]] = {
+        "load": {load.id for load in plan.loads},
+        "mode": {mode.id for mode in plan.modes},
+        "count": {door.id for door in plan.doorways},
+        "band": {row.id for row in plan.conditions} | {claim.id for claim in plan.claims},
+        "moments": {schedule.id for schedule in plan.schedules},
+    }
+    known["hand"] = known["lock_out"] = known["load"]
+    for index, field in enumerate(plan.memory.fields or ()):
+        kind, _, name = field.partition(":")
+        if name not in known[kind]:
+            yield PlanError(
+                f"/memory/fields/{index}", got=repr(field), allowed=f"a {kind} of this plan"
+            )
