@@ -1,6 +1,7 @@
 """The command line: the terminal's replay is the page's; refusals are one sentence."""
 
 import io
+import json
 import os
 import signal
 import socket
@@ -351,3 +352,77 @@ def test_a_place_to_listen_at_that_is_unsafe_is_refused(terminal, words, said):
     code, _, refusal = terminal("serve", "--port", str(free_port()), *words)
     assert code == 2
     assert said in refusal
+
+
+TWO_LOADS = """
+{"format": "aldea-plan/1", "house": {"name": "Test", "time_zone": "UTC"},
+ "places": [{"id": "room", "name": "Room", "kind": "room", "level": 0, "from_m": 0, "to_m": 4}],
+ "probes": [
+  {"id": "rh", "name": "RH", "place": "room", "quantity": "relative_humidity",
+   "range": {"low": 0, "high": 100}, "stale_after_s": 3600,
+   "calibration": {"expanded_uncertainty": 1}},
+  {"id": "door", "name": "Door", "place": "room", "quantity": "position",
+   "range": {"low": 0, "high": 1}, "calibration": {"expanded_uncertainty": 1}}],
+ "loads": [
+  {"id": "fan", "name": "Fan", "place": "room", "load_class": "air",
+   "silent": {"after_s": 600, "state": "off"}, "power_return": {"policy": "last"}},
+  {"id": "lamp", "name": "Lamp", "place": "room", "load_class": "light"}],
+ "claims": [
+  {"id": "damp", "load": "fan",
+   "condition": {"kind": "band", "probe": "rh", "direction": "rising", "on": 60, "off": 50}},
+  {"id": "open", "load": "lamp",
+   "condition": {"kind": "contact", "probe": "door", "closed": false}}]}
+"""
+
+
+def test_a_whole_plan_is_replayed_with_several_logs_a_cut_and_a_boot(tmp_path, terminal):
+    plan, rh, door = tmp_path / "plan.json", tmp_path / "rh.csv", tmp_path / "door.csv"
+    lines, memory = tmp_path / "lines.csv", tmp_path / "memory.jsonl"
+    plan.write_text(TWO_LOADS)
+    at = "2026-01-01T00:{:02d}:00Z"
+    rh.write_text("time,rh\n" + "".join(f"{at.format(m)},{v}\n" for m, v in ((0, 70), (9, 55))))
+    door.write_text("time,door\n" + "".join(f"{at.format(m)},{v}\n" for m, v in ((0, 1), (2, 0))))
+    code, out, said = terminal(
+        "replay", str(plan), f"rh={rh}", f"door={door}", "--boots",
+        "--cut", f"{at.format(4)}/{at.format(5)}", "--last", at.format(8),
+        "--lines", str(lines), "--retained", str(memory),
+    )  # fmt: skip
+    assert code == 0, said
+    rows = [line.split(",") for line in out.splitlines()[1:]]
+    switched = [
+        (r[0][11:19], r[2], r[3], r[4], r[5]) for r in rows if r[1] == "load" and r[3] != r[4]
+    ]
+    assert switched == [
+        ("00:00:00", "fan", "off", "on", "demand: damp"),
+        ("00:02:00", "lamp", "off", "on", "demand: open"),
+        ("00:04:00", "fan", "on", "off", "no power"),
+        ("00:04:00", "lamp", "on", "off", "no power"),
+        ("00:05:00", "fan", "off", "on", "idle: damp"),
+        ("00:05:00", "lamp", "off", "on", "demand: open"),
+    ]
+    assert lines.read_text().splitlines()[1:3] == [
+        "2026-01-01T00:00:00.000Z,fan,on,1",
+        "2026-01-01T00:00:00.000Z,lamp,on,0",
+    ]
+    first = json.loads(memory.read_text().splitlines()[0])
+    assert (first["slot"], first["sequence"], first["fields"]["load:fan"]) == ("A", 1, 1)
+
+
+def test_a_plan_is_checked_at_the_terminal(tmp_path, terminal):
+    plan = tmp_path / "plan.json"
+    plan.write_text(TWO_LOADS.replace('"probe": "door"', '"probe": "gate"'))
+    code, out, _ = terminal("check", str(plan))
+    assert (code, "/claims/1/condition/probe" in out) == (1, True)
+    plan.write_text(TWO_LOADS)
+    code, out, said = terminal("check", str(plan))
+    assert "does not fit" not in out
+    assert "findings" in said
+
+
+def test_a_log_without_a_name_is_asked_for_one(tmp_path, terminal):
+    plan, log = tmp_path / "plan.json", tmp_path / "rh.csv"
+    plan.write_text(TWO_LOADS)
+    log.write_text("time,rh\n2026-01-01T00:00:00Z,70\n")
+    code, _, said = terminal("replay", str(plan), str(log))
+    assert code
+    assert "PROBE=FILE" in said

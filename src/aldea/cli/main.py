@@ -107,17 +107,49 @@ def member(
 @app.command()
 def replay(
     plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/1.")],
-    log: Annotated[Path, typer.Argument(help="A reading log, CSV.")],
+    logs: Annotated[list[str], typer.Argument(help="Reading logs, CSV: FILE, or PROBE=FILE.")],
     out: Annotated[Path | None, typer.Option(help="Where the events go; none: here.")] = None,
     probe: Annotated[str, typer.Option(help="Whose log it is, where several are read.")] = "",
     zone: Annotated[str, typer.Option(help="Zone of wall-clock times; the house's.")] = "",
     plain: Annotated[bool, typer.Option(help="Run the interpreter, not the compiler.")] = False,
     last: Annotated[str, typer.Option(help="End of the replay, ISO; the last reading.")] = "",
+    cut: Annotated[list[str] | None, typer.Option(help="A power cut, FROM/TO, ISO.")] = None,
+    silent: Annotated[
+        list[str] | None, typer.Option(help="A probe gone silent, PROBE/FROM/TO, ISO.")
+    ] = None,
+    boots: Annotated[bool, typer.Option(help="The start is a boot of the board.")] = False,
+    lines: Annotated[Path | None, typer.Option(help="Where the relay lines go, CSV.")] = None,
+    retained: Annotated[
+        Path | None, typer.Option(help="Where what memory holds goes, JSON a line.")
+    ] = None,
 ) -> None:
-    """Replay a log through a plan and write its events, as the Tune bench does."""
-    from aldea.cli.replaying import replay_files
+    """Replay logs through a plan, with faults put in, and write what it did."""
+    from aldea.cli.replaying import Asked, replay_files
 
-    replay_files(plan, log, out=out, probe=probe, zone=zone, plain=plain, last=last)
+    replay_files(
+        Asked(
+            plan=plan,
+            logs=tuple(logs),
+            out=out,
+            probe=probe,
+            zone=zone,
+            plain=plain,
+            last=last,
+            cuts=tuple(cut or ()),
+            silences=tuple(silent or ()),
+            boots=boots,
+            lines=lines,
+            retained=retained,
+        )
+    )
+
+
+@app.command()
+def check(plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/1.")]) -> None:
+    """List what is wrong with a plan: what does not fit, then the findings on its wiring."""
+    from aldea.cli.replaying import check_file
+
+    raise typer.Exit(check_file(plan))
 
 
 @app.command()

@@ -1,19 +1,46 @@
-"""`aldea replay`: a plan file and a log in, events out, the same as on the page."""
+"""`aldea replay` and `aldea check`: a plan file and logs in, what it does and what is wrong out."""
 
 import sys
+from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
-from aldea.core.base.errors import InputError
+from aldea.core.base.errors import InputError, PlanError
 from aldea.core.base.instants import ms_of
-from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.replay import run_replay
+from aldea.core.devices.finding import Finding
+from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
+from aldea.core.engine.inputs import Inputs, PowerCut
+from aldea.core.engine.replay import Run, run_replay
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.text import read_plan
-from aldea.core.rehearse.rehearsal import merged_samples
+from aldea.core.readings.samples import Samples
+from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.rehearsal import levels_of, merged_samples
+from aldea.core.wiring.findings import findings
 from aldea.formats.csv_log import read_csv_log
-from aldea.formats.events_csv import events_csv
+from aldea.formats.events_csv import events_csv, lines_csv, retained_lines
 from aldea.formats.log_options import HEAD_BYTES, guess_options
+
+WRONG, RIGHT = 1, 0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """What was typed at the terminal."""
+
+    plan: Path
+    logs: tuple[str, ...]
+    out: Path | None
+    probe: str
+    zone: str
+    plain: bool
+    last: str
+    cuts: tuple[str, ...]
+    silences: tuple[str, ...]
+    boots: bool
+    lines: Path | None
+    retained: Path | None
 
 
 def _readable(path: Path) -> Path:
@@ -22,65 +49,127 @@ def _readable(path: Path) -> Path:
     return path
 
 
-def _probe_of(plan: Plan, wanted: str) -> Probe:
-    compiled = compile_plan(plan)
-    if wanted:
-        found = plan.probe(wanted)
-        if found is None or wanted not in compiled.probe_ids:
-            raise InputError(
-                "--probe", got=repr(wanted), allowed=", ".join(compiled.probe_ids) or "none"
-            )
-        return found
-    if len(compiled.probe_ids) != 1:
+def _read_by(compiled: CompiledPlan) -> tuple[str, ...]:
+    contacts = (name.partition(":")[2] for name in compiled.input_ids if name.startswith("probe:"))
+    return tuple(dict.fromkeys((*compiled.probe_ids, *contacts)))
+
+
+def _probe_of(plan: Plan, compiled: CompiledPlan, wanted: str) -> Probe:
+    read = _read_by(compiled)
+    if not wanted and len(read) == 1:
+        wanted = read[0]
+    found = plan.probe(wanted) if wanted else None
+    if found is None or wanted not in read:
         raise InputError(
-            "--probe", got="nothing", allowed=" or ".join(compiled.probe_ids) or "a plan with bands"
+            "--probe",
+            got=repr(wanted) if wanted else "nothing",
+            allowed=" or ".join(read) or "a plan with rules",
+            mend="Write PROBE=FILE before each log.",
         )
-    found = plan.probe(compiled.probe_ids[0])
-    if found is None:
-        raise AssertionError
     return found
 
 
-def _end_ms(last: str, last_reading_ms: int) -> int:
-    if not last:
-        return last_reading_ms
+def _instant_ms(text: str, where: str) -> int:
     try:
-        moment = datetime.fromisoformat(last)
+        moment = datetime.fromisoformat(text)
     except ValueError as exc:
-        raise InputError("--last", got=repr(last), allowed="2025-11-13T18:42:00Z") from exc
+        raise InputError(where, got=repr(text), allowed="2025-11-13T18:42:00Z") from exc
     if moment.tzinfo is None:
-        raise InputError("--last", got=repr(last), allowed="a time with Z or an offset")
+        raise InputError(where, got=repr(text), allowed="a time with Z or an offset")
     return ms_of(moment)
 
 
-def replay_files(
-    plan_path: Path,
-    log_path: Path,
-    *,
-    out: Path | None,
-    probe: str,
-    zone: str,
-    plain: bool,
-    last: str,
-) -> None:
-    """Replay a log through a plan and write its events."""
-    plan = read_plan(_readable(plan_path).read_bytes())
-    read = _probe_of(plan, probe)
-    with _readable(log_path).open("rb") as source:
-        options = guess_options(source.read(HEAD_BYTES), zone or plan.house.time_zone)
-    trace, report = read_csv_log(log_path, options, read.range)
+def _span(text: str, where: str) -> tuple[int, int]:
+    start, slash, end = text.partition("/")
+    if not slash:
+        raise InputError(where, got=repr(text), allowed="FROM/TO, two times with Z or an offset")
+    return _instant_ms(start, where), _instant_ms(end, where)
+
+
+def _traces(asked: Asked, plan: Plan, compiled: CompiledPlan) -> dict[str, Trace]:
+    found: dict[str, Trace] = {}
+    for text in asked.logs:
+        name, equals, path = text.partition("=")
+        if not equals:
+            name, path = asked.probe, text
+        probe = _probe_of(plan, compiled, name)
+        with _readable(Path(path)).open("rb") as source:
+            options = guess_options(source.read(HEAD_BYTES), asked.zone or plan.house.time_zone)
+        found[probe.id], _ = read_csv_log(Path(path), options, probe.range)
+    return found
+
+
+def _silenced(asked: Asked, compiled: CompiledPlan, samples: Samples) -> Samples:
+    for text in asked.silences:
+        name, _, span = text.partition("/")
+        if name not in compiled.probe_ids:
+            raise InputError(
+                "--silent", got=repr(name), allowed=" or ".join(compiled.probe_ids) or "a probe"
+            )
+        row = compiled.probe_ids.index(name)
+        samples = samples.without([_span(span, "--silent")], row)
+    return samples
+
+
+def replay_files(asked: Asked) -> None:
+    """Replay logs through a plan and write its events, and lines and memory where asked for."""
+    plan = read_plan(_readable(asked.plan).read_bytes())
     compiled = compile_plan(plan)
-    start_ms = report.first_ms - report.first_ms % plan.scan_period_ms
+    traces = _traces(asked, plan, compiled)
+    first_ms = min(int(trace.t_ms[0]) for trace in traces.values())
+    last_ms = max(int(trace.t_ms[-1]) for trace in traces.values())
+    start_ms = first_ms - first_ms % plan.scan_period_ms
+    end_ms = _instant_ms(asked.last, "--last") if asked.last else last_ms
+    cuts = [_span(text, "--cut") for text in asked.cuts]
     run = run_replay(
         compiled,
-        merged_samples(compiled, {read.id: trace}),
+        _silenced(asked, compiled, merged_samples(compiled, traces)),
         start_ms=start_ms,
-        end_ms=max(_end_ms(last, report.last_ms), start_ms + plan.scan_period_ms),
-        in_python=plain,
+        end_ms=max(end_ms, start_ms + plan.scan_period_ms),
+        inputs=Inputs(
+            levels=levels_of(compiled, traces),
+            cuts=[PowerCut(from_ms=a, to_ms=b) for a, b in cuts],
+        ),
+        boots=asked.boots,
+        in_python=asked.plain,
     )
+    _write(asked, run)
+    if asked.out is not None:
+        readings = sum(len(trace) for trace in traces.values())
+        print(f"aldea: {readings} readings, {len(run.rows)} events to {asked.out}", file=sys.stderr)
+
+
+def _write(asked: Asked, run: Run) -> None:
     text = events_csv(run)
-    if out is None:
+    if asked.out is None:
         sys.stdout.write(text)
-        return
-    out.write_text(text, encoding="utf-8")
-    print(f"aldea: {report.readings} readings, {len(run.rows)} events to {out}", file=sys.stderr)
+    else:
+        asked.out.write_text(text, encoding="utf-8")
+    if asked.lines is not None:
+        asked.lines.write_text(lines_csv(run), encoding="utf-8")
+    if asked.retained is not None:
+        asked.retained.write_text(retained_lines(run), encoding="utf-8")
+
+
+def check_file(path: Path) -> int:
+    """Print what is wrong with a plan, worst first; 1 where anything is severe or does not fit."""
+    try:
+        plan = read_plan(_readable(path).read_bytes())
+        compile_plan(plan)
+    except PlanError as refused:
+        print(f"does not fit: {refused}")
+        return WRONG
+    found = sorted(findings(plan), key=lambda finding: WEIGHTS.index(finding.weight))
+    for line in _lines(found):
+        print(line)
+    print(f"aldea: {len(found)} findings", file=sys.stderr)
+    return WRONG if any(finding.weight == "severe" for finding in found) else RIGHT
+
+
+WEIGHTS = ("severe", "warning", "open")
+
+
+def _lines(found: list[Finding]) -> Iterator[str]:
+    for finding in found:
+        mend = f" {finding.mend}" if finding.mend else ""
+        yield f"{finding.weight}: {finding.at}: {finding.head} {finding.why}{mend}"

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 import math
 from datetime import UTC, datetime, timedelta
 
@@ -24,11 +25,9 @@ def events_csv(run: Run) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(HEADING)
     for event in run.events():
-        moment = datetime(1970, 1, 1, tzinfo=UTC) + timedelta(milliseconds=event.t_ms)
-        when = moment.isoformat(timespec="milliseconds").replace("+00:00", "Z")
         row = _row(run, event)
         if row is not None:
-            writer.writerow([when, *(safe_cell(cell) for cell in row)])
+            writer.writerow([_utc(event.t_ms), *(safe_cell(cell) for cell in row)])
     return out.getvalue()
 
 
@@ -92,3 +91,34 @@ def _decided(run: Run, event: Event) -> str:
     cause = run.claim_row(event.cited)
     named = (cause.claim or cause.probe) if cause is not None else None
     return f"{decided}: {named}" if named else decided
+
+
+def lines_csv(run: Run) -> str:
+    """Every change of a relay's line, one a row; an empty level is no power."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(("time_utc", "load", "relay", "level"))
+    for t_ms, line, level in run.lines.tolist():
+        name = run.compiled.line_names[line]
+        shown = "" if level == lay.NO_LEVEL else str(level)
+        writer.writerow((_utc(t_ms), name.load, name.relay or name.role, shown))
+    return out.getvalue()
+
+
+def retained_lines(run: Run) -> str:
+    """Every write into memory as a line of JSON: instant, slot, sequence number, cells by field."""
+    table = run.compiled.arrays.memory.fields.tolist()
+    text = []
+    for (t_ms, slot, sequence), cells in zip(run.writes.tolist(), run.cells.tolist(), strict=True):
+        fields = {
+            name: cells[first] if end - first == 1 else cells[first:end]
+            for name, (_, _, first, end) in zip(run.compiled.field_names, table, strict=True)
+        }
+        row = {"time_utc": _utc(t_ms), "slot": "AB"[slot], "sequence": sequence, "fields": fields}
+        text.append(json.dumps(row))
+    return "".join(f"{line}\n" for line in text)
+
+
+def _utc(t_ms: int) -> str:
+    moment = datetime(1970, 1, 1, tzinfo=UTC) + timedelta(milliseconds=t_ms)
+    return moment.isoformat(timespec="milliseconds").replace("+00:00", "Z")
