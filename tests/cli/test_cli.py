@@ -406,6 +406,7 @@ def test_a_whole_plan_is_replayed_with_several_logs_a_cut_and_a_boot(tmp_path, t
     ]
     first = json.loads(memory.read_text().splitlines()[0])
     assert (first["slot"], first["sequence"], first["fields"]["load:fan"]) == ("A", 1, 1)
+    assert "writes into memory" in said
 
 
 def test_a_plan_is_checked_at_the_terminal(tmp_path, terminal):
@@ -426,3 +427,24 @@ def test_a_log_without_a_name_is_asked_for_one(tmp_path, terminal):
     code, _, said = terminal("replay", str(plan), str(log))
     assert code
     assert "PROBE=FILE" in said
+
+
+def test_a_schedule_goes_out_as_a_calendar_and_comes_back_as_dates(tmp_path, terminal):
+    plan, ics = tmp_path / "plan.json", tmp_path / "night.ics"
+    night = {"id": "night", "name": "Night", "windows": [{"start": "22:00", "end": "06:00"}]}
+    plan.write_text(json.dumps({**json.loads(TWO_LOADS), "schedules": [night]}))
+    code, out, said = terminal("calendar", str(plan), "night", "--first", "2026-03-01")
+    assert code == 0, said
+    assert "RRULE:FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR,SA,SU" in out
+    ics.write_text(out)
+    code, out, _ = terminal(
+        "calendar", str(plan), "night", "--first", "2026-03-01", "--last", "2026-03-02",
+        "--take", str(ics),
+    )  # fmt: skip
+    assert [row["start"] for row in json.loads(out)["schedules"][0]["dates"]] == [
+        "2026-03-01T22:00",
+        "2026-03-02T22:00",
+    ]
+    code, _, said = terminal("calendar", str(plan), "day", "--first", "2026-03-01")
+    assert code
+    assert "night" in said

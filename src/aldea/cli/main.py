@@ -145,6 +145,22 @@ def replay(
 
 
 @app.command()
+def calendar(
+    plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/1.")],
+    schedule: Annotated[str, typer.Argument(help="The id of a schedule in it.")],
+    first: Annotated[str, typer.Option(help="The first day, such as 2026-03-01.")],
+    last: Annotated[str, typer.Option(help="The last day that is taken from a calendar.")] = "",
+    take: Annotated[
+        Path | None, typer.Option(help="A calendar whose events become the schedule's dates.")
+    ] = None,
+) -> None:
+    """Print a schedule as iCalendar; with --take the plan with a calendar's events in it."""
+    from aldea.cli.replaying import calendar_file
+
+    calendar_file(plan, schedule, first=first, last=last, take=take)
+
+
+@app.command()
 def check(plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/1.")]) -> None:
     """List what is wrong with a plan: what does not fit, then the findings on its wiring."""
     from aldea.cli.replaying import check_file

@@ -3,26 +3,30 @@
 import sys
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from pathlib import Path
 
 from aldea.core.base.errors import InputError, PlanError
-from aldea.core.base.instants import ms_of
+from aldea.core.base.figures import figure, years
+from aldea.core.base.instants import MS_PER_DAY, ms_of
 from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
 from aldea.core.engine.inputs import Inputs, PowerCut
 from aldea.core.engine.replay import Run, run_replay
+from aldea.core.physics.memory_life import memory_years
 from aldea.core.plan.document import Plan, Probe
-from aldea.core.plan.text import read_plan
+from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.rehearsal import levels_of, merged_samples
 from aldea.core.wiring.findings import findings
+from aldea.formats.calendar_ics import dates_of_ics, ics_of
 from aldea.formats.csv_log import read_csv_log
 from aldea.formats.events_csv import events_csv, lines_csv, retained_lines
 from aldea.formats.log_options import HEAD_BYTES, guess_options
 
 WRONG, RIGHT = 1, 0
+SLOTS, ASSUMED_ENDURANCE = 2, 100_000  # an ordinary flash; the board’s own sheet says better
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -137,6 +141,19 @@ def replay_files(asked: Asked) -> None:
     if asked.out is not None:
         readings = sum(len(trace) for trace in traces.values())
         print(f"aldea: {readings} readings, {len(run.rows)} events to {asked.out}", file=sys.stderr)
+    if asked.retained is not None:
+        print(f"aldea: {_memory_words(run)}", file=sys.stderr)
+
+
+def _memory_words(run: Run) -> str:
+    """How often memory was written, and how long it lasts so."""
+    days = (run.end_ms - run.start_ms) / MS_PER_DAY
+    a_day = len(run.writes) / days
+    life = years(memory_years(SLOTS, ASSUMED_ENDURANCE, a_day))
+    return (
+        f"{len(run.writes)} writes into memory, {figure(a_day)} a day: {life} at "
+        f"{ASSUMED_ENDURANCE:,} writes a slot (assumed)"
+    )
 
 
 def _write(asked: Asked, run: Run) -> None:
@@ -173,3 +190,35 @@ def _lines(found: list[Finding]) -> Iterator[str]:
     for finding in found:
         mend = f" {finding.mend}" if finding.mend else ""
         yield f"{finding.weight}: {finding.at}: {finding.head} {finding.why}{mend}"
+
+
+def calendar_file(
+    path: Path, schedule_id: str, *, first: str, last: str, take: Path | None
+) -> None:
+    """Print a schedule as iCalendar; with `take` the plan with a calendar's dates in it."""
+    plan = read_plan(_readable(path).read_bytes())
+    schedule = next((row for row in plan.schedules if row.id == schedule_id), None)
+    if schedule is None:
+        raise InputError(
+            "schedule",
+            got=repr(schedule_id),
+            allowed=", ".join(row.id for row in plan.schedules) or "a plan with schedules",
+        )
+    zone, begins = plan.house.time_zone, _date(first, "--first")
+    if take is None:
+        sys.stdout.write(ics_of(schedule, zone=zone, first=begins).decode())
+        return
+    raw = _readable(take).read_bytes()
+    dates, left_out = dates_of_ics(raw, zone=zone, first=begins, last=_date(last, "--last"))
+    for words in left_out:
+        print(f"aldea: {words}", file=sys.stderr)
+    taken = schedule.model_copy(update={"dates": dates})
+    rows = tuple(taken if row.id == schedule_id else row for row in plan.schedules)
+    sys.stdout.write(plan_text(plan.model_copy(update={"schedules": rows})))
+
+
+def _date(text: str, where: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError as exc:
+        raise InputError(where, got=repr(text), allowed="a date such as 2026-03-29") from exc
