@@ -10,6 +10,7 @@ from aldea.core.base.instants import local, ms_of, ms_of_local
 from aldea.core.engine.calendar import sun_edges_ms, window_spans
 from aldea.core.plan.document import House
 from aldea.core.plan.schedules import EVERY_DAY, Schedule, Window
+from aldea.formats.calendar_ics import dates_of_ics
 
 SHORT = dict(zip(("MO", "TU", "WE", "TH", "FR", "SA", "SU"), EVERY_DAY, strict=True))
 
@@ -87,3 +88,29 @@ def duration(case):
 def test_the_sun_needs_a_place():
     with pytest.raises(PlanError, match="latitude"):
         sun_edges_ms(House(name="nowhere", time_zone="UTC"), date(2026, 1, 1))
+
+
+@adaptor("rrule")
+def recurrence(case):
+    """By the library, which moves what falls into a spring gap: the second list."""
+    zone, begins = given(case, "time_zone"), given(case, "dtstart_local")
+
+    def stamp(text):
+        return f"{datetime.fromisoformat(text):%Y%m%dT%H%M%S}"
+
+    lines = [
+        "BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//x//y//EN", "BEGIN:VEVENT", "UID:1",
+        "DTSTAMP:20000101T000000Z", f"DTSTART;TZID={zone}:{stamp(begins)}", "DURATION:PT10M",
+        f"RRULE:{given(case, 'rrule')}",
+        *(f"EXDATE;TZID={zone}:{stamp(text)}" for text in given(case, "exdate_local")),
+        *(f"RDATE;TZID={zone}:{stamp(text)}" for text in given(case, "rdate_local")),
+        "END:VEVENT", "END:VCALENDAR",
+    ]  # fmt: skip
+    first = date.fromisoformat(begins[:10])
+    end = given(case, "range_end_local")
+    last = date.fromisoformat(end[:10]) if end else first + timedelta(days=400)
+    spans, _ = dates_of_ics("\r\n".join(lines).encode(), zone=zone, first=first, last=last)
+    starts = [ms_of_local(datetime.fromisoformat(span.start), zone) for span in spans]
+    until = ms_of_local(datetime.fromisoformat(end), zone) if end else None
+    told = [utc(t) for t in starts if until is None or t < until]
+    assert told == case["expected"]["instants_utc_if_gap_is_shifted"]["value"]
