@@ -18,8 +18,17 @@ from aldea.core.engine.scan.arrays import (
     COUNT_LINES,
     COUNT_WRITES,
     H_CLOCK_KNOWN,
+    H_HAS,
     H_INTS,
     H_SEEDS,
+    HAS_CONTROLS,
+    HAS_DERIVED,
+    HAS_DOORWAYS,
+    HAS_DRIVES,
+    HAS_MEMORY,
+    HAS_PATTERNS,
+    HAS_SCHEDULES,
+    HAS_TWO_WAY,
     OutArrays,
     PlanArrays,
     StateArrays,
@@ -30,6 +39,7 @@ from aldea.core.engine.tables.conditions import fresh_conditions
 from aldea.core.engine.tables.loads import (
     L_KIND,
     L_OPEN_INPUT,
+    L_PATTERNS,
     L_SENSE,
     L_SHUT_INPUT,
     W_SHOWN,
@@ -241,6 +251,7 @@ def fresh_state(
     head = np.zeros(H_INTS, dtype=np.int64)
     head[H_CLOCK_KNOWN] = 1
     head[H_SEEDS] = int(seeds)
+    head[H_HAS] = _has(plan, calendar)
     probes = fresh_probes(plan.probes, _rate_room(plan, brought))
     probes.ints[:, S_SEEN_QUALITY] = lay.WARMING
     loads = fresh_loads(plan.loads)
@@ -254,6 +265,24 @@ def fresh_state(
         calendar=fresh_calendar(calendar, HELD_MOMENTS),
         memory=fresh_memory(plan.memory) if memory is None else memory,
     )
+
+
+def _has(plan: PlanArrays, calendar: Calendar) -> int:
+    """What the plan has at all, as bits."""
+    kinds = plan.loads.ints[:, L_KIND]
+    people = plan.people
+    worked = len(people.buttons) + len(people.selectors) + len(people.actions)
+    there = {
+        HAS_CONTROLS: worked,
+        HAS_DOORWAYS: len(people.doorways),
+        HAS_SCHEDULES: len(calendar.schedules),
+        HAS_DERIVED: len(plan.probes.derived),
+        HAS_TWO_WAY: (kinds == lay.KIND_TWO_WAY).sum(),
+        HAS_DRIVES: (kinds == lay.KIND_DRIVE).sum(),
+        HAS_PATTERNS: (plan.loads.ints[:, L_PATTERNS] > 0).sum(),
+        HAS_MEMORY: len(plan.memory.fields),
+    }
+    return sum(bit for bit, count in there.items() if count)
 
 
 def _rate_room(plan: PlanArrays, brought: CompiledInputs) -> int:

@@ -19,8 +19,21 @@ from aldea.core.engine.tables.probes import ProbePlan, ProbeState
     H_STIRRED,
     H_LISTENS,
     H_SEEDS,
-) = range(8)
-H_INTS = 8
+    H_HAS,
+    H_LINES,
+) = range(10)
+H_INTS = 10
+# what a plan has at all; stages that it does not need are passed over
+(
+    HAS_CONTROLS,
+    HAS_DOORWAYS,
+    HAS_SCHEDULES,
+    HAS_DERIVED,
+    HAS_TWO_WAY,
+    HAS_DRIVES,
+    HAS_PATTERNS,
+    HAS_MEMORY,
+) = (1 << bit for bit in range(8))
 # what has been written of each kind of row
 COUNT_EVENTS, COUNT_LINES, COUNT_WRITES = range(3)
 

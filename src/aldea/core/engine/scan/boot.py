@@ -23,6 +23,7 @@ from aldea.core.engine.scan.arrays import (
     H_BOOTED_MS,
     H_FIRST,
     H_FREE,
+    H_LINES,
     H_LISTENS,
 )
 from aldea.core.engine.scan.conditions import boot_conditions
@@ -322,6 +323,7 @@ def boot(
     head[H_FIRST] = 1
     head[H_FREE] = 1 if running else 0
     head[H_LISTENS] = 1
+    head[H_LINES] = 1
     boot_probes(run, t_ms)
     boot_conditions(run, int_table(run, RUN_CONDITIONS))
     boot_controls(run)

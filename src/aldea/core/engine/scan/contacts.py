@@ -10,7 +10,11 @@ from aldea.core.engine.layout import (
     KIND_STEADY,
     NEVER,
 )
-from aldea.core.engine.scan.arrays import H_BOOTED_MS, H_FREE
+from aldea.core.engine.scan.arrays import (
+    H_BOOTED_MS,
+    H_FREE,
+    H_LINES,
+)
 from aldea.core.engine.scan.events import put_line
 from aldea.core.engine.scan.views import (
     LOADS_COMBOS,
@@ -102,6 +106,7 @@ def close_contacts(run: IntArray, load: int, target: int, t_ms: int, period_ms: 
     for line in range(first, end):
         if int_table(run, LOADS_COMBOS)[combo, line - first] < lines[line, W_CLOSED]:
             lines[line, W_CLOSED] = 0
+            int_row(run, RUN_HEAD)[H_LINES] = 1
             lines[line, W_OPENED_MS] = t_ms
     if not closes:
         return INHIBIT_NONE
@@ -112,6 +117,7 @@ def close_contacts(run: IntArray, load: int, target: int, t_ms: int, period_ms: 
     for line in range(first, end):
         if int_table(run, LOADS_COMBOS)[combo, line - first] == 1:
             lines[line, W_CLOSED] = 1
+            int_row(run, RUN_HEAD)[H_LINES] = 1
     return INHIBIT_NONE
 
 

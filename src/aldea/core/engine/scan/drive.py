@@ -26,6 +26,7 @@ from aldea.core.engine.scan.arrays import (
     H_BOOTED_MS,
     H_FIRST,
     H_FREE,
+    H_LINES,
     H_STIRRED,
 )
 from aldea.core.engine.scan.events import put_event
@@ -223,6 +224,7 @@ def hold_drive(
         and not both
     ):
         int_table(run, LOADS_NOW_LINES)[line, W_CLOSED] = 1
+        head[H_LINES] = 1
         oi[load, O_PULSE_MS] = t_ms
         oi[load, O_MOVE_MS] = t_ms
         oi[load, O_MOVE_FROM] = now
@@ -260,6 +262,7 @@ def hold_drive(
     if oi[load, O_PULSE_MS] != NEVER:
         if t_ms - oi[load, O_PULSE_MS] >= li[load, L_PULSE_MS]:
             int_table(run, LOADS_NOW_LINES)[line, W_CLOSED] = 0
+            head[H_LINES] = 1
             oi[load, O_PULSE_MS] = NEVER
             head[H_STIRRED] = 1
 

@@ -6,8 +6,18 @@ from aldea.core.engine.layout import KIND_DRIVE, KIND_TWO_WAY
 from aldea.core.engine.scan.arrays import (
     H_BOOTED_MS,
     H_FIRST,
+    H_HAS,
+    H_LINES,
     H_LISTENS,
     H_STIRRED,
+    HAS_CONTROLS,
+    HAS_DERIVED,
+    HAS_DOORWAYS,
+    HAS_DRIVES,
+    HAS_MEMORY,
+    HAS_PATTERNS,
+    HAS_SCHEDULES,
+    HAS_TWO_WAY,
 )
 from aldea.core.engine.scan.calendar import judge_schedules, next_of_calendar
 from aldea.core.engine.scan.conditions import judge_conditions, next_of_conditions
@@ -36,8 +46,10 @@ from aldea.core.engine.tables.loads import L_KIND
 def trust(run: IntArray, t_ms: int) -> None:
     """What the samples of this scan come to, and what is sensed; before people are heard."""
     judge_probes(run, t_ms, int_row(run, RUN_HEAD)[H_BOOTED_MS])
-    derive(run, int_table(run, LOADS_NOW_INTS))
-    sense_two_way(run, t_ms)
+    if int_row(run, RUN_HEAD)[H_HAS] & HAS_DERIVED:
+        derive(run, int_table(run, LOADS_NOW_INTS))
+    if int_row(run, RUN_HEAD)[H_HAS] & HAS_TWO_WAY:
+        sense_two_way(run, t_ms)
 
 
 @kernel
@@ -48,9 +60,14 @@ def decide(
     deciders: IntArray,
 ) -> None:
     """From what people do to what is written: the rest of the scan."""
-    work_controls(run, t_ms)
-    count_doorways(run, int_row(run, RUN_HEAD), t_ms)
-    judge_schedules(run, int_row(run, RUN_HEAD), t_ms)
+    head = int_row(run, RUN_HEAD)
+    has = head[H_HAS]
+    if has & HAS_CONTROLS:
+        work_controls(run, t_ms)
+    if has & HAS_DOORWAYS:
+        count_doorways(run, head, t_ms)
+    if has & HAS_SCHEDULES:
+        judge_schedules(run, head, t_ms)
     judge_conditions(run, t_ms)
     loads = int_table(run, LOADS_INTS)
     for load in range(loads.shape[0]):
@@ -68,9 +85,12 @@ def decide(
             hold_drive(run, load, decider, want, t_ms)
         else:
             hold_steady(run, load, decider, want, t_ms, period_ms)
-    drive_lines(run, t_ms)
-    remember(run, t_ms)
-    int_row(run, RUN_HEAD)[H_FIRST] = 0
+    if head[H_LINES] == 1 or has & HAS_PATTERNS:
+        head[H_LINES] = 0
+        drive_lines(run, t_ms)
+    if has & HAS_MEMORY:
+        remember(run, t_ms)
+    head[H_FIRST] = 0
 
 
 @kernel
@@ -79,18 +99,26 @@ def next_instant(run: IntArray, t_ms: int, period_ms: int) -> int:
 
     Where this scan changed something that the next one reads, that is the next one.
     """
-    if int_row(run, RUN_HEAD)[H_STIRRED] == 1:
-        int_row(run, RUN_HEAD)[H_STIRRED] = 0
+    head = int_row(run, RUN_HEAD)
+    if head[H_STIRRED] == 1:
+        head[H_STIRRED] = 0
         return t_ms + 1
-    if int_row(run, RUN_HEAD)[H_LISTENS] == 1 and not somebody_listens(run):
-        int_row(run, RUN_HEAD)[H_LISTENS] = 0
-    first = next_of_controls(run, t_ms)
-    first = min(first, next_reset(run, int_row(run, RUN_HEAD)))
-    first = min(first, next_of_calendar(run, int_row(run, RUN_HEAD), t_ms))
-    first = min(first, next_of_conditions(run, t_ms))
-    first = min(first, next_of_claims(run, t_ms))
+    if head[H_LISTENS] == 1 and not somebody_listens(run):
+        head[H_LISTENS] = 0
+    has = head[H_HAS]
+    first = min(next_of_conditions(run, t_ms), next_of_claims(run, t_ms))
     first = min(first, next_of_holds(run, t_ms))
-    first = min(first, next_of_two_way(run))
-    first = min(first, next_of_drives(run))
     first = min(first, next_of_contacts(run, t_ms, period_ms))
-    return min(first, next_write(run, t_ms))
+    if has & HAS_CONTROLS:
+        first = min(first, next_of_controls(run, t_ms))
+    if has & HAS_DOORWAYS:
+        first = min(first, next_reset(run, head))
+    if has & HAS_SCHEDULES:
+        first = min(first, next_of_calendar(run, head, t_ms))
+    if has & HAS_TWO_WAY:
+        first = min(first, next_of_two_way(run))
+    if has & HAS_DRIVES:
+        first = min(first, next_of_drives(run))
+    if has & HAS_MEMORY:
+        first = min(first, next_write(run, t_ms))
+    return first

@@ -17,7 +17,11 @@ from aldea.core.engine.layout import (
     WANT_ON,
 )
 from aldea.core.engine.scan.actions import command
-from aldea.core.engine.scan.arrays import H_FREE, H_STIRRED
+from aldea.core.engine.scan.arrays import (
+    H_FREE,
+    H_LINES,
+    H_STIRRED,
+)
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.holds import (
     enter,
@@ -149,6 +153,7 @@ def hold_two_way(
         if target != now and oi[load, O_BLOCKED] == NEVER:
             line = li[load, L_LINE]
             lines[line, W_CLOSED] = 1 - lines[line, W_CLOSED]
+            int_row(run, RUN_HEAD)[H_LINES] = 1
             oi[load, O_TOGGLED_MS] = t_ms
             oi[load, O_TRIED] = target
             int_row(run, RUN_HEAD)[H_STIRRED] = 1
