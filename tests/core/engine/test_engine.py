@@ -23,7 +23,7 @@ def run_of(trial, **engine):
     return run_replay(compile_plan(plan), samples, start_ms=0, end_ms=end_ms, cuts=cuts, **engine)
 
 
-@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@settings(max_examples=30, suppress_health_check=list(HealthCheck))
 @given(trials())
 def test_every_engine_gives_the_same_events(trial):
     """Compiled and plain; skipping and tick by tick: event for event, bit for bit."""

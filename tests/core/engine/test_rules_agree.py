@@ -22,21 +22,21 @@ def ways(trial, *engines):
         yield {part: getattr(run, part).tolist() for part in ("rows", "lines", "writes", "cells")}
 
 
-@settings(max_examples=250, suppress_health_check=list(HealthCheck), phases=QUICK)
+@settings(max_examples=120, suppress_health_check=list(HealthCheck), phases=QUICK)
 @given(rule_trials())
 def test_skipping_is_every_tick(trial):
     first, second = ways(trial, {}, {"skipping": False})
     assert first == second
 
 
-@settings(max_examples=12, suppress_health_check=list(HealthCheck), phases=QUICK)
+@settings(max_examples=8, suppress_health_check=list(HealthCheck), phases=QUICK)
 @given(rule_trials())
 def test_the_compiler_runs_what_the_interpreter_runs(trial):
     first, second = ways(trial, {}, {"in_python": True})
     assert first == second
 
 
-@settings(max_examples=60, suppress_health_check=list(HealthCheck), phases=QUICK)
+@settings(max_examples=30, suppress_health_check=list(HealthCheck), phases=QUICK)
 @given(rule_trials())
 def test_what_a_check_refuses_in_them_is_only_what_they_lack(trial):
     """Contacts of a trial are no probes of its plan; nothing else is found wrong."""

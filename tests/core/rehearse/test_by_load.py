@@ -37,7 +37,7 @@ def by_load(plan, traces, end_ms: int, faults: Faults) -> dict[str, Rehearsal]:
     }
 
 
-@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@settings(max_examples=80, suppress_health_check=list(HealthCheck))
 @given(trials(), st.booleans())
 def test_the_parts_put_together_are_the_run_of_the_whole(trial, silent):
     """Event for event: instants, order, who decides, what is cited, the values."""

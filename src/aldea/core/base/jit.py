@@ -28,6 +28,11 @@ def kernel(function: Callable[P, R]) -> Callable[P, R]:
     return cast(Callable[P, R], numba.njit(**OPTIONS, **WITHIN)(function))
 
 
+def inlined(function: Callable[P, R]) -> Callable[P, R]:
+    """A kernel that is laid into its caller, for the few that run at every sample."""
+    return cast(Callable[P, R], numba.njit(inline="always", **OPTIONS, **WITHIN)(function))
+
+
 def plain(function: Callable[P, R]) -> Callable[P, R]:
     """The same source run by the interpreter, with every kernel that it calls."""
     source = cast(FunctionType, getattr(function, "py_func", function))

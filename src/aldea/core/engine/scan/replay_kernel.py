@@ -61,6 +61,8 @@ from aldea.core.engine.scan.views import (
     OUT_QUALITIES,
     OUT_TRACE,
     PEOPLE_NOW_INPUTS,
+    PROBES_FLOATS,
+    PROBES_INTS,
     PROBES_NOW_FLOATS,
     PROBES_NOW_INTS,
     PROBES_NOW_QUIET,
@@ -185,6 +187,10 @@ def one_sample(run: IntArray, row: int) -> None:
     p = int_row(run, INPUTS_SAMPLE_PROBE)[row]
     latest = take_sample(
         run,
+        float_table(run, PROBES_FLOATS),
+        int_table(run, PROBES_INTS),
+        float_table(run, PROBES_NOW_FLOATS),
+        int_table(run, PROBES_NOW_INTS),
         p,
         int_row(run, INPUTS_SAMPLE_MS)[row],
         float_row(run, INPUTS_SAMPLE_VALUE)[row],
@@ -268,35 +274,39 @@ def skip_samples(
     stays as it was, and values where no condition can change, that tick need not be visited,
     however many samples share it.
     """
-    sf, si, quiet = (
-        float_table(run, PROBES_NOW_FLOATS),
-        int_table(run, PROBES_NOW_INTS),
-        float_table(run, PROBES_NOW_QUIET),
-    )
+    pf, pi = float_table(run, PROBES_FLOATS), int_table(run, PROBES_INTS)
+    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
+    quiet = float_table(run, PROBES_NOW_QUIET)
+    sample_ms, probes = int_row(run, INPUTS_SAMPLE_MS), int_row(run, INPUTS_SAMPLE_PROBE)
+    values, trace = float_row(run, INPUTS_SAMPLE_VALUE), float_row(run, OUT_TRACE)
+    qualities = int_row(run, OUT_QUALITIES)
     booted_ms = int_row(run, RUN_HEAD)[H_BOOTED_MS]
     stale_ms = next_judgement(run, t_ms, booted_ms)
-    samples = int_row(run, INPUTS_SAMPLE_MS).shape[0]
+    samples, traced = sample_ms.shape[0], trace.shape[0]
+    i = at[AT_SAMPLE]
     while True:
         at_ms = min(stale_ms, timer_ms)
         last_ms = at_ms - period_ms
-        while at[AT_SAMPLE] < samples and int_row(run, INPUTS_SAMPLE_MS)[at[AT_SAMPLE]] <= last_ms:
-            row = at[AT_SAMPLE]
-            p = int_row(run, INPUTS_SAMPLE_PROBE)[row]
-            one_sample(run, row)
-            at[AT_SAMPLE] += 1
+        while i < samples and sample_ms[i] <= last_ms:
+            p = probes[i]
+            latest = take_sample(run, pf, pi, sf, si, p, sample_ms[i], values[i], booted_ms)
+            if i < traced:
+                trace[i] = latest
+                qualities[i] = si[p, S_QUALITY]
+            i += 1
             good = si[p, S_QUALITY] == GOOD
             beyond = good and not (quiet[p, 0] < sf[p, S_VALUE] < quiet[p, 1])
             recovers = not good and si[p, S_RUN] > 0  # a run that a silence would break
             if si[p, S_QUALITY] != si[p, S_SEEN_QUALITY] or beyond or recovers:
-                return int_row(run, INPUTS_SAMPLE_MS)[row]
+                at[AT_SAMPLE] = i
+                return sample_ms[i - 1]
         if at_ms < timer_ms:
             stale_ms = next_judgement(run, t_ms, booted_ms)
             if stale_ms > at_ms:
                 continue  # the probe that was due has spoken
-        if at[AT_SAMPLE] < samples:
-            at_ms = min(
-                at_ms, int_row(run, INPUTS_SAMPLE_MS)[at[AT_SAMPLE]]
-            )  # in a tick of its own
+        at[AT_SAMPLE] = i
+        if i < samples:
+            at_ms = min(at_ms, sample_ms[i])  # in a tick of its own
         return at_ms
 
 

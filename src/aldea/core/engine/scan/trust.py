@@ -2,8 +2,8 @@
 
 import math
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
+from aldea.core.base.arrays import FloatArray, IntArray
+from aldea.core.base.jit import inlined, kernel
 from aldea.core.engine.layout import (
     EVENT_PROBE,
     FOREVER,
@@ -99,32 +99,21 @@ def middle(run: IntArray, first: int, held: int) -> float:
 
 
 @kernel
-def filtered(run: IntArray, p: int, t_ms: int, raw: float) -> float:
-    """What the filter of a probe says with one more reading in it."""
-    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
-    kind = int_table(run, PROBES_INTS)[p, P_FILTER]
-    if kind < FILTER_MEAN:
-        before = sf[p, S_FILTERED]
-        now = raw
-        if kind == FILTER_TIME and not math.isnan(before):
-            dt_s = (t_ms - si[p, S_ENTERED_MS]) * 0.001
-            now = before + (1.0 - math.exp(-dt_s / float_table(run, PROBES_FLOATS)[p, P_TAU_S])) * (
-                raw - before
-            )
-        si[p, S_ENTERED_MS] = t_ms
-        sf[p, S_FILTERED] = now
-        return now
-    first, takes = int_table(run, PROBES_INTS)[p, P_RING], int_table(run, PROBES_INTS)[p, P_TAKES]
-    float_row(run, PROBES_NOW_RING)[first + si[p, S_NEXT]] = raw
+def of_the_last(run: IntArray, p: int, raw: float) -> float:
+    """The mean or the median of the last readings, with one more among them."""
+    pi, si = int_table(run, PROBES_INTS), int_table(run, PROBES_NOW_INTS)
+    ring = float_row(run, PROBES_NOW_RING)
+    first, takes = pi[p, P_RING], pi[p, P_TAKES]
+    ring[first + si[p, S_NEXT]] = raw
     si[p, S_NEXT] = (si[p, S_NEXT] + 1) % takes
     held = min(si[p, S_HELD] + 1, takes)
     si[p, S_HELD] = held
-    if kind == FILTER_MEDIAN:
+    if pi[p, P_FILTER] == FILTER_MEDIAN:
         return middle(run, first, held)
     oldest = si[p, S_NEXT] if held == takes else 0
     total = 0.0
     for i in range(held):
-        total += float_row(run, PROBES_NOW_RING)[first + (oldest + i) % takes]
+        total += ring[first + (oldest + i) % takes]
     return total / held
 
 
@@ -192,42 +181,59 @@ def remember_good(run: IntArray, p: int, t_ms: int) -> None:
         int_table(run, PROBES_NOW_RATES)[d, R_HELD] = held
 
 
-@kernel
-def take_sample(run: IntArray, p: int, t_ms: int, raw: float, booted_ms: int) -> float:
+@inlined
+def take_sample(
+    run: IntArray,
+    pf: FloatArray,
+    pi: IntArray,
+    sf: FloatArray,
+    si: IntArray,
+    p: int,
+    t_ms: int,
+    raw: float,
+    booted_ms: int,
+) -> float:
     """One sample of probe `p`; returns what entered the filter, calibrated, else NaN.
 
     A missing reading (NaN) is no sample. What is out of range, or jumped, never reaches the filter
     and moves no clock of it. In the warm-up samples fill the filter and count for nothing else.
+    The tables of probes are handed in, so that a loop over samples looks for them once.
     """
-    pf, pi = float_table(run, PROBES_FLOATS), int_table(run, PROBES_INTS)
-    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
-    if math.isnan(raw):
-        return math.nan
-    si[p, S_LAST_MS] = t_ms
-    warm = t_ms >= booted_ms + pi[p, P_WARM_MS]
-    found = GOOD
-    if raw < pf[p, P_LOW] or raw > pf[p, P_HIGH]:
-        found = RANGE
-    elif warm:
-        found = judged(run, p, t_ms, raw)
     latest = math.nan
-    if found != RANGE and found != JUMP:
-        latest = pf[p, P_INTERCEPT] + pf[p, P_SLOPE] * filtered(run, p, t_ms, raw)
-    if not warm:
-        return latest
-    if found != GOOD:
-        si[p, S_QUALITY] = found
-        si[p, S_RUN] = 0
-        return latest
-    si[p, S_RUN] += 1
-    if si[p, S_QUALITY] != GOOD and si[p, S_RUN] >= pi[p, P_GOOD_RUN]:
-        si[p, S_QUALITY] = GOOD
-        si[p, S_BEEN_GOOD] = 1
-    if si[p, S_QUALITY] == GOOD:
-        sf[p, S_VALUE] = latest
-        si[p, S_GOOD_MS] = t_ms
-        if pi[p, P_RATES] < pi[p, P_RATES_END]:
-            remember_good(run, p, t_ms)
+    if not math.isnan(raw):
+        si[p, S_LAST_MS] = t_ms
+        warm = t_ms >= booted_ms + pi[p, P_WARM_MS]
+        found = GOOD
+        if raw < pf[p, P_LOW] or raw > pf[p, P_HIGH]:
+            found = RANGE
+        elif warm and pi[p, P_JUMP_AFTER] + pi[p, P_STUCK_MS] > 0:
+            found = judged(run, p, t_ms, raw)
+        if found != RANGE and found != JUMP:
+            now = raw
+            kind = pi[p, P_FILTER]
+            if kind >= FILTER_MEAN:
+                now = of_the_last(run, p, raw)
+            elif kind == FILTER_TIME:
+                before = sf[p, S_FILTERED]
+                if not math.isnan(before):
+                    dt_s = (t_ms - si[p, S_ENTERED_MS]) * 0.001
+                    now = before + (1.0 - math.exp(-dt_s / pf[p, P_TAU_S])) * (raw - before)
+                si[p, S_ENTERED_MS] = t_ms
+                sf[p, S_FILTERED] = now
+            latest = pf[p, P_INTERCEPT] + pf[p, P_SLOPE] * now
+        if warm and found != GOOD:
+            si[p, S_QUALITY] = found
+            si[p, S_RUN] = 0
+        elif warm:
+            si[p, S_RUN] += 1
+            if si[p, S_QUALITY] != GOOD and si[p, S_RUN] >= pi[p, P_GOOD_RUN]:
+                si[p, S_QUALITY] = GOOD
+                si[p, S_BEEN_GOOD] = 1
+            if si[p, S_QUALITY] == GOOD:
+                sf[p, S_VALUE] = latest
+                si[p, S_GOOD_MS] = t_ms
+                if pi[p, P_RATES] < pi[p, P_RATES_END]:
+                    remember_good(run, p, t_ms)
     return latest
 
 
