@@ -8,6 +8,7 @@ from typing import Any, Literal
 from sqlalchemy import Connection, Row, Select, bindparam, delete, func, insert, select, update
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.merging import merged
 from aldea.core.plan.text import plan_sha256, plan_text, read_plan
@@ -343,7 +344,11 @@ def publish(
 
 
 def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError, ...]:
-    """Every word that publishing a plan still wants, each at its field; none where all is said."""
+    """Every word that publishing a plan still wants, each at its field; none where all is said.
+
+    Raises `PlanError` where its rules cannot run: what is published runs on every page.
+    """
+    compile_plan(plan)
     missing = []
     if not reason.strip():
         missing.append(
