@@ -436,6 +436,7 @@ def test_parts_are_moved_by_mouse_and_by_arrows(page, base):
     expect(moved).to_be_focused()
     page.keyboard.press("ArrowLeft")
     expect(page.locator("#f-place")).to_have_value("stair_hall")
+    expect(moved).to_be_focused()
     page.keyboard.press("ArrowLeft")
     expect(page.locator("#f-place")).to_have_value("print_studio")
     page.get_by_role("button", name="Undo").click()

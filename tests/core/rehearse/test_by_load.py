@@ -103,5 +103,17 @@ def test_a_part_has_one_load_its_rules_and_their_probes_and_nothing_else():
     assert faults_of_load(faults, part.probes) == Faults(silences=(("p2", 2, 3),), cuts=((5, 6),))
 
 
+def test_a_board_in_service_without_power_from_the_first_instant_holds_the_defaults():
+    """Else what one load does would tell whether another finds a record at the next boot."""
+    plan = several(probes=1, bands=[(0, 0), (1, 0)], policy="last")
+    plan = plan.model_copy(update={"claims": plan.claims[:1]})
+    traces = {"p0": Trace(t_ms=np.array([0, 300_000]), raw=np.array([70.0, 70.0]))}
+    faults = Faults(cuts=((0, 60_000), (500_000, 560_000)))
+    whole = rehearse(plan, traces, start_ms=0, end_ms=900_000, faults=faults)
+    parts = by_load(plan, traces, 900_000, faults)
+    told = repr(whole.timelines["l1"])
+    assert repr(parts["l1"].timelines["l1"]) == told
+
+
 def test_where_nothing_is_set_to_work_there_is_no_run():
     assert run_of_all(PLAN.model_copy(update={"loads": (), "claims": ()}), {}) is None

@@ -25,11 +25,12 @@ from aldea.core.engine.scan.arrays import (
     H_FREE,
     H_LINES,
     H_LISTENS,
+    H_SEEDS,
 )
 from aldea.core.engine.scan.conditions import boot_conditions
 from aldea.core.engine.scan.doorways import boot_doorways
 from aldea.core.engine.scan.events import put_event
-from aldea.core.engine.scan.memory import as_found, choose_slot
+from aldea.core.engine.scan.memory import as_found, choose_slot, never_written, seed
 from aldea.core.engine.scan.people import boot_controls
 from aldea.core.engine.scan.two_way import UNSENSED
 from aldea.core.engine.scan.views import (
@@ -340,6 +341,9 @@ def boot(
     as_found(run)
     if running:
         return
+    if head[H_SEEDS] == 1 and never_written(run):
+        # In service, but without power from the run's first instant: it holds the defaults.
+        seed(run, int_row(run, MEMORY_NOW_BASE))
     restore(run, t_ms)
     slot = int_row(run, MEMORY_NOW_HEADS)[Z_SLOT]
     sequence = int_row(run, MEMORY_NOW_HEADS)[Z_SEQUENCE]

@@ -238,14 +238,23 @@ def urgent(run: IntArray) -> bool:
 
 
 @kernel
-def seed(run: IntArray) -> None:
+def seed(run: IntArray, cells: IntArray) -> None:
     """Let what a run finds at its beginning stand in memory, as a board in service has it."""
     int_row(run, MEMORY_NOW_HEADS)[Z_SLOT] = 0
     int_row(run, MEMORY_NOW_HEADS)[Z_SEQUENCE] = 1
     int_table(run, MEMORY_NOW_SLOT_HEADS)[0, SLOT_VALID] = 1
     int_table(run, MEMORY_NOW_SLOT_HEADS)[0, SLOT_SEQUENCE] = 1
-    for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
-        int_table(run, MEMORY_NOW_SLOTS)[0, cell] = int_row(run, MEMORY_NOW_NOW)[cell]
+    for cell in range(cells.shape[0]):
+        int_table(run, MEMORY_NOW_SLOTS)[0, cell] = cells[cell]
+
+
+@kernel
+def never_written(run: IntArray) -> bool:
+    """Whether no record was ever written, not even one that is torn."""
+    for slot in range(2):
+        if int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] != 0:
+            return False
+    return True
 
 
 @kernel
@@ -263,7 +272,7 @@ def remember(run: IntArray, t_ms: int) -> None:
                 int_row(run, MEMORY_NOW_BASE)[cell] = int_row(run, MEMORY_NOW_NOW)[cell]
             int_row(run, MEMORY_NOW_SNAPSHOT)[cell] = int_row(run, MEMORY_NOW_BASE)[cell]
         if int_row(run, RUN_HEAD)[H_FREE] == 1 and int_row(run, RUN_HEAD)[H_SEEDS] == 1:
-            seed(run)
+            seed(run, int_row(run, MEMORY_NOW_NOW))
     at_once = urgent(run)
     if differ(int_row(run, MEMORY_NOW_NOW), int_row(run, MEMORY_NOW_SNAPSHOT)):
         heads[Z_CHANGED_MS] = t_ms
