@@ -37,14 +37,8 @@ def by_load(plan, traces, end_ms: int, faults: Faults) -> dict[str, Rehearsal]:
     }
 
 
-@settings(max_examples=80, suppress_health_check=list(HealthCheck))
-@given(trials(), st.booleans())
-def test_the_parts_put_together_are_the_run_of_the_whole(trial, silent):
+def agree(plan, traces, end_ms: int, faults: Faults) -> None:
     """Event for event: instants, order, who decides, what is cited, the values."""
-    plan, samples, end_ms, cuts = trial
-    traces = traces_of(plan, samples)
-    silences = (("p0", end_ms // 4, end_ms // 2),) if silent else ()
-    faults = Faults(silences=silences, cuts=tuple(cuts))
     whole = rehearse(plan, traces, start_ms=0, end_ms=end_ms, faults=faults)
     parts = by_load(plan, traces, end_ms, faults)
     run = run_of_all(plan, parts)
@@ -56,6 +50,16 @@ def test_the_parts_put_together_are_the_run_of_the_whole(trial, silent):
     assert np.array_equal(run.values, whole.run.values[parts_tell], equal_nan=True)
     for load, part in parts.items():
         assert repr(part.timelines[load]) == repr(whole.timelines[load])  # NaN is no number
+
+
+@settings(max_examples=80, suppress_health_check=list(HealthCheck))
+@given(trials(), st.booleans())
+def test_the_parts_put_together_are_the_run_of_the_whole(trial, silent):
+    plan, samples, end_ms, cuts = trial
+    traces = traces_of(plan, samples)
+    silences = (("p0", end_ms // 4, end_ms // 2),) if silent else ()
+    faults = Faults(silences=silences, cuts=tuple(cuts))
+    agree(plan, traces, end_ms, faults)
 
 
 PLAN = several(probes=3, bands=[(0, 0), (1, 1), (1, 2)])
@@ -109,10 +113,7 @@ def test_a_board_in_service_without_power_from_the_first_instant_holds_the_defau
     plan = plan.model_copy(update={"claims": plan.claims[:1]})
     traces = {"p0": Trace(t_ms=np.array([0, 300_000]), raw=np.array([70.0, 70.0]))}
     faults = Faults(cuts=((0, 60_000), (500_000, 560_000)))
-    whole = rehearse(plan, traces, start_ms=0, end_ms=900_000, faults=faults)
-    parts = by_load(plan, traces, 900_000, faults)
-    told = repr(whole.timelines["l1"])
-    assert repr(parts["l1"].timelines["l1"]) == told
+    agree(plan, traces, 900_000, faults)
 
 
 def test_where_nothing_is_set_to_work_there_is_no_run():
