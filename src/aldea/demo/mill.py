@@ -22,10 +22,12 @@ from aldea.core.plan.document import (
     Silent,
     Stuck,
 )
+from aldea.demo.mill_rules import ruled
 from aldea.demo.mill_wiring import wired
 
 SLUG = "molino-alto"
 ZONE = "Europe/Madrid"
+LATITUDE_DEG, LONGITUDE_DEG = 42.2, 1.9
 NOW = datetime(2025, 11, 13, 18, 42, tzinfo=UTC)  # Thu 13 Nov 2025, 19:42 in the house
 DRYING_RH = "drying_rh"
 DEHUMIDIFIER = "dehumidifier"
@@ -68,15 +70,16 @@ PLACES = (
 )
 
 
-def _planned_probe(key: str, name: str, place: str, quantity: Quantity, top: float) -> Probe:
+def _probe(key: str, name: str, place: str, quantity: Quantity, top: float) -> Probe:
     low = -30.0 if quantity == "air_temperature" else 0.0
     return Probe(
         id=key,
         name=name,
         place=place,
         quantity=quantity,
-        stage="planned",
         range=Range(low=low, high=top),
+        stale_after_s=300.0,
+        reading_interval_s=60.0,
         calibration=Calibration(expanded_uncertainty=max(0.5, top / 30)),
     )
 
@@ -120,30 +123,30 @@ PROBES = (
         stale_after_s=1200.0,
         calibration=Calibration(expanded_uncertainty=3.5),
     ),
-    _planned_probe("studio_temp", "Studio thermistor", "print_studio", "air_temperature", 60.0),
-    _planned_probe("stair_light", "Stair light", "stair_hall", "illuminance", 2000.0),
-    _planned_probe("stair_radar", "Stair radar", "stair_hall", "presence", 1.0),
-    _planned_probe("cellar_temp", "Cellar thermistor", "root_cellar", "air_temperature", 60.0),
-    _planned_probe("cellar_rh", "Cellar RH", "root_cellar", "relative_humidity", 100.0),
-    _planned_probe("manifold_tape", "Manifold tape", "cistern_room", "leak", 1000.0),
-    _planned_probe("plinth_tape", "Plinth tape", "cistern_room", "leak", 1000.0),
-    _planned_probe("drain_tape", "Floor drain tape", "cistern_room", "leak", 1000.0),
-    _planned_probe("skylight_shut", "Skylight shut reed", "loft", "position", 1.0),
-    _planned_probe("skylight_open", "Skylight open reed", "loft", "position", 1.0),
-    _planned_probe("door_outer", "Outer door motion", "stair_hall", "presence", 1.0),
-    _planned_probe("door_inner", "Inner door motion", "stair_hall", "presence", 1.0),
-    _planned_probe("cart_distance", "Cart distance", "loft", "distance", 4.0),
-    _planned_probe("studio_gas", "Studio solvent hint", "print_studio", "gas_hint", 5.0),
-    _planned_probe("rack_top", "Rack top", "drying_room", "air_temperature", 60.0),
-    _planned_probe("rack_middle", "Rack middle", "drying_room", "air_temperature", 60.0),
-    _planned_probe("rack_foot", "Rack foot", "drying_room", "air_temperature", 60.0),
-    _planned_probe("studio_air", "Studio air", "print_studio", "air_temperature", 60.0),
-    _planned_probe("studio_rh", "Studio RH", "print_studio", "relative_humidity", 100.0),
-    _planned_probe("night_sensed", "Night lights sensed", "panel", "sensed_output", 1.0),
+    _probe("studio_temp", "Studio thermistor", "print_studio", "air_temperature", 60.0),
+    _probe("stair_light", "Stair light", "stair_hall", "illuminance", 2000.0),
+    _probe("stair_radar", "Stair radar", "stair_hall", "presence", 1.0),
+    _probe("cellar_temp", "Cellar thermistor", "root_cellar", "air_temperature", 60.0),
+    _probe("cellar_rh", "Cellar RH", "root_cellar", "relative_humidity", 100.0),
+    _probe("manifold_tape", "Manifold tape", "cistern_room", "leak", 1000.0),
+    _probe("plinth_tape", "Plinth tape", "cistern_room", "leak", 1000.0),
+    _probe("drain_tape", "Floor drain tape", "cistern_room", "leak", 1000.0),
+    _probe("skylight_shut", "Skylight shut reed", "loft", "position", 1.0),
+    _probe("skylight_open", "Skylight open reed", "loft", "position", 1.0),
+    _probe("door_outer", "Outer door motion", "stair_hall", "presence", 1.0),
+    _probe("door_inner", "Inner door motion", "stair_hall", "presence", 1.0),
+    _probe("cart_distance", "Cart distance", "loft", "distance", 4.0),
+    _probe("studio_gas", "Studio solvent hint", "print_studio", "gas_hint", 5.0),
+    _probe("rack_top", "Rack top", "drying_room", "air_temperature", 60.0),
+    _probe("rack_middle", "Rack middle", "drying_room", "air_temperature", 60.0),
+    _probe("rack_foot", "Rack foot", "drying_room", "air_temperature", 60.0),
+    _probe("studio_air", "Studio air", "print_studio", "air_temperature", 60.0),
+    _probe("studio_rh", "Studio RH", "print_studio", "relative_humidity", 100.0),
+    _probe("night_sensed", "Night lights sensed", "panel", "sensed_output", 1.0),
 )
 
 
-def _planned_load(
+def _load(
     key: str,
     name: str,
     place: str,
@@ -157,14 +160,13 @@ def _planned_load(
         place=place,
         kind=kind,
         load_class=load_class,
-        stage="planned",
         power_w=power_w,
         power_return=PowerReturn(policy="off"),
     )
 
 
 LOADS = (
-    _planned_load("extractor", "Drying extractor", "drying_room", "air", 120.0, "stepped"),
+    _load("extractor", "Drying extractor", "drying_room", "air", 120.0, "stepped"),
     Load(
         id=DEHUMIDIFIER,
         name="Dehumidifier",
@@ -177,14 +179,14 @@ LOADS = (
         silent=Silent(after_s=900.0, state="off"),
         power_return=PowerReturn(policy="decide", delay_s=60.0),
     ),
-    _planned_load("cellar_cooler", "Cellar cooler", "root_cellar", "motion", 180.0),
-    _planned_load("inlet_valve", "Cistern inlet valve", "cistern_room", "water", 8.0, "valve"),
-    _planned_load("booster_pump", "Booster pump", "cistern_room", "water", 550.0),
-    _planned_load("night_lights", "Stair night lights", "stair_hall", "light", 24.0, "two_way"),
-    _planned_load("panel_heater", "Studio panel heater", "print_studio", "heat", 1500.0),
-    _planned_load("skylight", "Loft skylight", "loft", "motion", 90.0, "pulse_drive"),
-    _planned_load("store_fan", "Store fan", "root_cellar", "air", 6.0),
-    _planned_load("bench_outlet", "Bench outlet", "print_studio", "heat", 1200.0, "outlet"),
+    _load("cellar_cooler", "Cellar cooler", "root_cellar", "motion", 180.0),
+    _load("inlet_valve", "Cistern inlet valve", "cistern_room", "water", 8.0, "valve"),
+    _load("booster_pump", "Booster pump", "cistern_room", "water", 550.0),
+    _load("night_lights", "Stair night lights", "stair_hall", "light", 24.0, "two_way"),
+    _load("panel_heater", "Studio panel heater", "print_studio", "heat", 1500.0),
+    _load("skylight", "Loft skylight", "loft", "motion", 90.0, "pulse_drive"),
+    _load("store_fan", "Store fan", "root_cellar", "air", 6.0),
+    _load("bench_outlet", "Bench outlet", "print_studio", "heat", 1200.0, "outlet"),
 )
 
 
@@ -203,7 +205,10 @@ def mill_plan(
         load.model_copy(update=times) if load.id == DEHUMIDIFIER else load for load in whole.loads
     )
     return whole.model_copy(
-        update={"loads": loads, "claims": (claim.model_copy(update={"condition": band}),)}
+        update={
+            "loads": loads,
+            "claims": (claim.model_copy(update={"condition": band}), *whole.claims[1:]),
+        }
     )
 
 
@@ -217,8 +222,8 @@ def _whole() -> Plan:
             time_zone=ZONE,
             tariff_per_kwh=0.21,
             currency="€",
-            latitude_deg=42.2,
-            longitude_deg=1.9,
+            latitude_deg=LATITUDE_DEG,
+            longitude_deg=LONGITUDE_DEG,
         ),
         places=PLACES,
         probes=PROBES,
@@ -237,4 +242,4 @@ def _whole() -> Plan:
             ),
         ),
     )
-    return wired(laid_out)
+    return ruled(wired(laid_out))

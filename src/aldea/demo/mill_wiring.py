@@ -67,7 +67,7 @@ SENSORS: dict[str, tuple[Sensor, float]] = {
     "door_outer": (MotionSensor(), 4.0),
     "door_inner": (MotionSensor(), 5.0),
     "cart_distance": (EchoSensor(), 4.0),
-    "studio_gas": (GasSensor(), 6.0),
+    "studio_gas": (GasSensor(clean_air_v=0.62), 6.0),
     "rack_top": (Thermistor(), 3.0),
     "rack_middle": (Thermistor(), 3.0),
     "rack_foot": (Thermistor(), 3.0),

@@ -3,6 +3,7 @@
 A wet mill wall, laundry days, outside weather and the dehumidifier on its own coarse knob make
 the drying room's humidity; the probe lags, errs, adds noise and rounds. The log has the faults of a
 real one: gaps, a power cut, single readings lost, an hour in which the probe was stuck.
+The rest of the house runs under its first revision (`mill_days`).
 """
 
 from dataclasses import dataclass
@@ -13,6 +14,7 @@ from aldea.core.base.instants import ms_of
 from aldea.core.physics.moist_air import absolute_humidity_g_per_m3
 from aldea.core.readings.trace import Trace
 from aldea.demo.mill import NOW
+from aldea.demo.mill_days import Weather, house_days
 
 SEED = 20251113
 DAYS = 30
@@ -46,12 +48,15 @@ def recorded_days() -> tuple[Recorded, ...]:
     drying = _drying_room(rng, outside_degc, outside_rh, room_degc)
     grid = np.arange(START_MS, END_MS + 1, STEP_S * 1000, dtype=np.int64)
     every = {"minute": slice(None, None, 6), "five": slice(None, None, 30)}
-    return (
+    read = (
         Recorded(probe="drying_rh", trace=_with_faults(rng, grid, drying)),
         _coarse("drying_temp", grid, room_degc + rng.normal(0, 0.03, len(grid)), every["minute"]),
         _coarse("courtyard_temp", grid, outside_degc, every["five"]),
         _coarse("courtyard_rh", grid, outside_rh, every["five"]),
     )
+    weather = Weather(t_ms=grid, temp_degc=outside_degc, rh_pct=outside_rh)
+    made = house_days(weather, {row.probe: row.trace for row in read}, START_MS, END_MS)
+    return (*read, *(Recorded(probe=probe, trace=trace) for probe, trace in made.items()))
 
 
 def _coarse(probe: str, grid: np.ndarray, value: np.ndarray, step: slice) -> Recorded:

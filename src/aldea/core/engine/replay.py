@@ -172,12 +172,12 @@ def run_replay(
         whole = [PowerCut(from_ms=a, to_ms=b) for a, b in cuts]
         inputs = replace(inputs, cuts=(*inputs.cuts, *whole))
     brought = compile_inputs(compiled, samples, inputs, start_ms)
-    plan = _as_run(compiled, brought)
+    plan = as_run(compiled, brought)
     times = calendar_of(compiled, start_ms, end_ms) if calendar is None else calendar
     kernel: Any = plain(replay_kernel) if in_python else replay_kernel
     room = [FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_WRITES]
     while True:
-        out = _room(room, cells_of(plan.memory), len(brought.arrays.sample_ms) if traced else 0)
+        out = out_room(room, cells_of(plan.memory), len(brought.arrays.sample_ms) if traced else 0)
         state = fresh_state(compiled, plan, times, brought, memory, seeds=in_service and not boots)
         kernel(
             packed(plan, state, times, brought.arrays, out),
@@ -187,6 +187,7 @@ def run_replay(
             end_ms,
             compiled.period_ms,
             not boots,
+            False,  # goes on: a session's own
             skipping,
         )
         counts = out.counts.tolist()
@@ -209,7 +210,8 @@ def run_replay(
     )
 
 
-def _room(room: list[int], cells: int, traced: int) -> OutArrays:
+def out_room(room: list[int], cells: int, traced: int) -> OutArrays:
+    """Room for so many events, lines and writes, for cells of a write, and for traced samples."""
     return OutArrays(
         counts=np.zeros(3, dtype=np.int64),
         events=np.empty((room[COUNT_EVENTS], lay.E_INTS), dtype=np.int64),
@@ -222,7 +224,7 @@ def _room(room: list[int], cells: int, traced: int) -> OutArrays:
     )
 
 
-def _as_run(compiled: CompiledPlan, brought: CompiledInputs) -> PlanArrays:
+def as_run(compiled: CompiledPlan, brought: CompiledInputs) -> PlanArrays:
     """The plan with what its hands do; where nothing senses a load, it does what it is told."""
     arrays = compiled.arrays
     rows = arrays.loads.ints.copy()
@@ -246,13 +248,19 @@ def fresh_state(
     memory: MemoryState | None = None,
     *,
     seeds: bool = False,
+    rate_room: int | None = None,
 ) -> StateArrays:
-    """The state of a run that has not begun; the clock is that of the instants."""
+    """The state of a run that has not begun; the clock is that of the instants.
+
+    `rate_room` is how many readings a rate may hold, where the samples are not known yet.
+    """
     head = np.zeros(H_INTS, dtype=np.int64)
     head[H_CLOCK_KNOWN] = 1
     head[H_SEEDS] = int(seeds)
     head[H_HAS] = _has(plan, calendar)
-    probes = fresh_probes(plan.probes, _rate_room(plan, brought))
+    probes = fresh_probes(
+        plan.probes, _rate_room(plan, brought) if rate_room is None else rate_room
+    )
     probes.ints[:, S_SEEN_QUALITY] = lay.WARMING
     loads = fresh_loads(plan.loads)
     loads.lines[:, W_SHOWN] = lay.NO_LEVEL

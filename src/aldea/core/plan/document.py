@@ -282,7 +282,8 @@ class Claim(Wanted):
 
     Of a fault claim `probe` may stand in place of a condition: it speaks when that probe's quality
     is one of `qualities` (all that are not good) and it was last good `after_s` ago. A claim that
-    is `off_for_now` says nothing.
+    is `off_for_now` says nothing. `basis` says whether its figures are stated, assumed until a
+    person or a log bears them out, or stand in for a trial; `note` says what is assumed.
     """
 
     id: Identifier
@@ -294,6 +295,8 @@ class Claim(Wanted):
     qualities: tuple[QualityName, ...] = ("warming", "range", "jump", "stuck", "stale")
     after_s: Seconds = 0.0
     off_for_now: bool = False
+    basis: Literal["stated", "assumed", "stand_in"] = "stated"
+    note: ShortText = ""
 
     @property
     def band(self) -> Band:

@@ -1,6 +1,6 @@
 """Which probes, contacts and signals the working rules of a plan read."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 from aldea.core.base.errors import PlanError
@@ -174,3 +174,14 @@ def stand_on_load(plan: Plan, load: str) -> list[str]:
 
 def _loads_in(part: Any) -> tuple[str | None, ...]:
     return (getattr(part, "load", None), getattr(part, "lamp", None))
+
+
+def own_contacts(loads: Iterable[Load]) -> frozenset[str]:
+    """The probes that sense what loads themselves do: ends of drives, lamps behind two switches."""
+    found: list[str | None] = []
+    for load in loads:
+        if load.two_way is not None:
+            found.append(load.two_way.sense)
+        if load.drive is not None:
+            found += [load.drive.open_contact, load.drive.shut_contact]
+    return frozenset(probe for probe in found if probe is not None)

@@ -5,7 +5,7 @@ one part's replay anew and no other's. The parts put together are what the whole
 run; a law in the tests holds both together.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,8 +15,18 @@ from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import Run
 from aldea.core.engine.tables.loads import L_FIRST
-from aldea.core.plan.conditions import Dark, InWindow, LoadState, Named, Position, QualityIs, Sun
+from aldea.core.plan.conditions import (
+    Dark,
+    InWindow,
+    LoadState,
+    Named,
+    Position,
+    QualityIs,
+    Sun,
+    Tape,
+)
 from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.panel import Assignment
 from aldea.core.plan.reading import (
     contacts_of,
     expanded,
@@ -49,7 +59,7 @@ class LoadPart:
         """The part of some loads."""
         claims = tuple(claim for load in loads for claim in working_claims(plan, load.id))
         read = {probe for load in loads for probe in position_probes(load)}
-        contacts: dict[str, None] = dict.fromkeys(_own_contacts(loads))
+        contacts: dict[str, None] = {}
         named: set[str] = set()
         for claim in claims:
             read.update(probes_of_claim(plan, claim))
@@ -73,7 +83,7 @@ class LoadPart:
                 "exclusive": tuple(g for g in plan.exclusive if known & set(g.relays)),
                 "controls": (),
                 "groups": (),
-                "assignments": (),
+                "assignments": _pins_of_tapes(plan, claims),
                 "memory": _memory(plan, ids),
             }
         )
@@ -113,10 +123,27 @@ def _hangs_on(plan: Plan) -> tuple[object, ...]:
         plan.memory,
         plan.boot,
         plan.scan_period_ms,
+        (plan.assignments, plan.boards, plan.board_types, plan.supplies)
+        if plan.assignments
+        else None,
         (plan.schedules, plan.house.time_zone, plan.house.latitude_deg, plan.house.longitude_deg)
         if by_clock
         else None,
     )
+
+
+def _pins_of_tapes(plan: Plan, claims: tuple[Claim, ...]) -> tuple[Assignment, ...]:
+    """The pins of the tapes that are read: a tape's states hang on its divider, and so on its pin.
+
+    Those of any other probe change nothing that its rules do.
+    """
+    tapes = {
+        f"probe:{part.probe}"
+        for claim in claims
+        for part in _parts(plan, claim)
+        if isinstance(part, Tape)
+    }
+    return tuple(row for row in plan.assignments if row.signal.partition(".")[0] in tapes)
 
 
 def _parts(plan: Plan, claim: Claim) -> list[object]:
@@ -125,17 +152,6 @@ def _parts(plan: Plan, claim: Claim) -> list[object]:
 
 def _contacts(plan: Plan, claim: Claim) -> tuple[str, ...]:
     return contacts_of(plan, claim.condition) if claim.condition is not None else ()
-
-
-def _own_contacts(loads: Iterable[Load]) -> list[str]:
-    """The probes that the loads' own circuits are sensed by."""
-    found: list[str | None] = []
-    for load in loads:
-        if load.two_way is not None:
-            found.append(load.two_way.sense)
-        if load.drive is not None:
-            found += [load.drive.open_contact, load.drive.shut_contact]
-    return [probe for probe in found if probe is not None]
 
 
 def _memory(plan: Plan, loads: set[str]) -> object:

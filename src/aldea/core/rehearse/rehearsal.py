@@ -11,6 +11,7 @@ from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
 from aldea.core.engine.inputs import Inputs
 from aldea.core.engine.replay import Run, run_replay
 from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.reading import own_contacts
 from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
@@ -63,11 +64,16 @@ def merged_samples(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> Sampl
 
 
 def levels_of(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> list[tuple[int, str, int]]:
-    """What is recorded of contacts and motion, as changes of the inputs that rules read."""
+    """What is recorded of contacts and motion, as changes of the inputs that rules read.
+
+    What senses a load itself is left out: it tells what the rules of that day did, and would
+    contradict any other. In a rehearsal each load does as it is told.
+    """
     found: list[tuple[int, str, int]] = []
+    own = own_contacts(compiled.plan.loads)
     for name in compiled.input_ids:
         kind, _, probe = name.partition(":")
-        trace = traces.get(probe) if kind == "probe" else None
+        trace = traces.get(probe) if kind == "probe" and probe not in own else None
         if trace is None or not len(trace):
             continue
         level = (trace.raw >= HALF).astype(np.int64)

@@ -1,5 +1,6 @@
 """Everything that is wrong with the wiring of a plan, the severe first."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from aldea.core.base.errors import InputError, PlanError
@@ -58,21 +59,26 @@ def findings(plan: Plan) -> tuple[Finding, ...]:
 
 @per_plan
 def offered(plan: Plan) -> tuple[Finding, ...]:
-    """The findings with the mends that mend: each was tried, and made no other finding.
+    """The findings of the wiring with the mends that mend."""
+    return tried(plan, findings)
+
+
+def tried(plan: Plan, find: Callable[[Plan], tuple[Finding, ...]]) -> tuple[Finding, ...]:
+    """Findings with the mends that mend: each was tried, and made no other finding.
 
     A mend that does not hold loses its button and keeps its words. The first `MOST_TRIED` are
     tried; those behind them are offered when some of these are mended.
     """
-    before = {finding.key for finding in findings(plan)}
+    before = {finding.key for finding in find(plan)}
     made: list[Finding] = []
-    tried = 0
-    for finding in findings(plan):
+    count = 0
+    for finding in find(plan):
         after = None
-        if finding.apply is not None and tried < MOST_TRIED:
-            tried += 1
+        if finding.apply is not None and count < MOST_TRIED:
+            count += 1
             after = _mended(plan, finding.apply)
         if after is not None:
-            left = {other.key for other in findings(after)}
+            left = {other.key for other in find(after)}
             if finding.key in left or left - before:
                 after = None
         press = finding.press if after is not None else ""

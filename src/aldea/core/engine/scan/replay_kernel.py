@@ -319,9 +319,10 @@ def replay_kernel(
     end_ms: int,
     period_ms: int,
     running: bool,
+    goes_on: bool,
     skipping: bool,
 ) -> None:
-    """Run from `start_ms` up to but not including `end_ms`.
+    """Run from `start_ms` up to but not including `end_ms`; one that `goes_on` boots nothing.
 
     Each input is seen by the first tick at or after it; one that falls into a cut is never seen.
     Events of the supply and of boots have their own instants, all others those of their tick.
@@ -330,7 +331,8 @@ def replay_kernel(
     dark = False
     # A run that begins without power boots when it comes.
     unpowered = cuts.shape[0] > 0 and cuts[0, Y_FROM_MS] <= start_ms
-    boot(run, start_ms, running or unpowered)
+    if not goes_on:
+        boot(run, start_ms, running or unpowered)
     t_ms = start_ms
     while t_ms < end_ms:
         # --- power: every cut that has begun by now, also those that passed between two scans

@@ -1,0 +1,282 @@
+"""How a load and its claims stand at an instant, and what changes them next.
+
+The engine itself runs on from the instant, twice: with every reading held as it is, and with
+readings going on as they went at that time of day. What both runs do alike, and at one instant, is
+due to clocks, timers and hands: it is certain. What only readings bring about is likely.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from aldea.core.base.arrays import FloatArray, IntArray
+from aldea.core.base.instants import MS_PER_DAY, MS_PER_MINUTE
+from aldea.core.engine import layout as lay
+from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan, compile_plan
+from aldea.core.engine.inputs import Inputs, PowerCut
+from aldea.core.engine.session import Session
+from aldea.core.engine.tables.conditions import C_NOW, C_SINCE_MS
+from aldea.core.engine.tables.loads import (
+    K_NODE,
+    L_FIRST,
+    L_LAST,
+    O_HAND,
+    O_STATE,
+    Q_ACTIVE,
+    Q_TRIPPED,
+)
+from aldea.core.engine.tables.probes import S_GOOD_MS, S_QUALITY
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.readings.samples import Samples
+from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.rehearsal import Faults, levels_of, merged_samples
+
+HORIZON_MS = MS_PER_DAY
+USUAL_DAYS = 7
+LEAST_USUAL_DAYS = 2
+BIN_MS = 10 * MS_PER_MINUTE
+FORGETS_MS = 3 * 60 * MS_PER_MINUTE  # how fast what is usual takes over from what is now
+SLOWEST_MS = MS_PER_MINUTE
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ahead:
+    """The next change of a load's state: when, to what, who decides it then.
+
+    A `certain` one comes whatever the readings do within what they usually do; another is likely.
+    """
+
+    t_ms: int
+    state: int
+    decided_by: ClaimRow | None
+    certain: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClaimStand:
+    """How one claim stands: heard, tripped; whether its condition holds, and since when."""
+
+    row: ClaimRow
+    heard: bool
+    tripped: bool
+    holds: bool
+    node: int  # row of its condition, −1 where it looks at a quality alone
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Standing:
+    """A part of a plan at an instant: its claims in the order of their say, and its readings.
+
+    `values` and `good` are by the row of a signal in the compiled plan, `conditions` by the row of
+    a condition (now, since when). `spoken` says whether a hand speaks.
+    """
+
+    at_ms: int
+    compiled: CompiledPlan
+    claims: Mapping[str, tuple[ClaimStand, ...]]
+    states: Mapping[str, int]
+    hands: Mapping[str, bool]
+    quality: Mapping[str, int]
+    good_ms: Mapping[str, int]
+    values: FloatArray
+    good: IntArray
+    conditions: IntArray
+    ahead: Mapping[str, Ahead | None]
+    horizon_ms: int
+
+    def holds(self, node: int) -> bool:
+        """Whether the condition of a row holds."""
+        return bool(self.conditions[node, C_NOW])
+
+    def since_ms(self, node: int) -> int:
+        """When it began to be as it is, where the engine times it; else the start of all time."""
+        return int(self.conditions[node, C_SINCE_MS])
+
+
+def standing(
+    plan: Plan,
+    traces: Mapping[str, Trace],
+    *,
+    start_ms: int,
+    at_ms: int,
+    faults: Faults = Faults(),  # noqa: B008  frozen
+    horizon_ms: int = HORIZON_MS,
+) -> Standing:
+    """How the working loads of a plan stand at `at_ms` after a replay from `start_ms`."""
+    compiled = compile_plan(plan)
+    period_ms = compiled.period_ms
+    at_ms = start_ms + max(0, at_ms - start_ms) // period_ms * period_ms
+    samples = merged_samples(compiled, traces)
+    for probe, from_ms, to_ms in faults.silences:
+        if probe in compiled.probe_ids:
+            samples = samples.without([(from_ms, to_ms)], compiled.probe_ids.index(probe))
+    upto = int(np.searchsorted(samples.t_ms, at_ms, side="right"))
+    past = Samples(t_ms=samples.t_ms[:upto], probe=samples.probe[:upto], value=samples.value[:upto])
+    held = _held(compiled, past, at_ms, horizon_ms)
+    usual = _usual(compiled, traces, held, at_ms)
+    cuts = tuple(PowerCut(from_ms=a, to_ms=b) for a, b in faults.cuts if a <= at_ms)
+    levels = [row for row in levels_of(compiled, traces) if row[0] <= at_ms]
+    session = Session(
+        compiled,
+        start_ms=start_ms,
+        end_ms=at_ms + horizon_ms,
+        samples=len(held.t_ms),
+        levels=0,
+        known=past,
+        inputs=Inputs(levels=levels, cuts=cuts),
+    )
+    session.advance(at_ms + period_ms)
+    moment = session.moment()
+    now = _read(session, at_ms, horizon_ms)
+    runs = []
+    for values in (held.value, usual):
+        session.back_to(moment)
+        session.samples(held.t_ms, held.probe, values)
+        session.advance(at_ms + horizon_ms)
+        runs.append(session.run())
+    ahead: dict[str, Ahead | None] = {}
+    for load in compiled.load_ids:
+        still, likely = (_next(compiled, run.rows, load, at_ms) for run in runs)
+        ahead[load] = _either(still, likely)
+    return replace(now, ahead=ahead)
+
+
+def _read(session: Session, at_ms: int, horizon_ms: int) -> Standing:
+    """What stands in the tables, copied, for the session goes on."""
+    compiled, state = session.compiled, session.state
+    loads = compiled.arrays.loads
+    claims: dict[str, tuple[ClaimStand, ...]] = {}
+    hands: dict[str, bool] = {}
+    for row, load in enumerate(compiled.load_ids):
+        first, last = int(loads.ints[row, L_FIRST]), int(loads.ints[row, L_LAST])
+        claims[load] = tuple(_claim(session, k) for k in range(first, last + 1))
+        hands[load] = bool(state.loads.ints[row, O_HAND] != lay.NONE)
+    return Standing(
+        at_ms=at_ms,
+        compiled=compiled,
+        claims=claims,
+        states=dict(zip(compiled.load_ids, state.loads.ints[:, O_STATE].tolist(), strict=True)),
+        hands=hands,
+        quality=dict(
+            zip(compiled.probe_ids, state.probes.ints[:, S_QUALITY].tolist(), strict=True)
+        ),
+        good_ms=dict(
+            zip(compiled.probe_ids, state.probes.ints[:, S_GOOD_MS].tolist(), strict=True)
+        ),
+        values=state.probes.values.copy(),
+        good=state.probes.good.copy(),
+        conditions=state.conditions.copy(),
+        ahead={},
+        horizon_ms=horizon_ms,
+    )
+
+
+def _claim(session: Session, k: int) -> ClaimStand:
+    now = session.state.loads.claims[k]
+    node = int(session.compiled.arrays.loads.claims[k, K_NODE])
+    heard = bool(now[Q_ACTIVE])
+    return ClaimStand(
+        row=session.compiled.claim_rows[k],
+        heard=heard,
+        tripped=bool(now[Q_TRIPPED]),
+        holds=bool(session.state.conditions[node, C_NOW]) if node >= 0 else heard,
+        node=node,
+    )
+
+
+def _every_ms(probe: Probe | None) -> int:
+    """How far apart the readings of a probe are laid ahead: never so far that it falls silent."""
+    if probe is None:
+        return SLOWEST_MS
+    wanted_ms = max(round(probe.reading_interval_s * 1000), SLOWEST_MS)
+    return max(1000, min(wanted_ms, round(probe.stale_after_s * 500)))
+
+
+def _held(compiled: CompiledPlan, past: Samples, at_ms: int, horizon_ms: int) -> Samples:
+    """The last reading of each probe that is not silent, again and again.
+
+    One that would be held stuck moves by no more than that takes.
+    """
+    times, rows, values = [], [], []
+    for row, probe_id in enumerate(compiled.probe_ids):
+        mine = np.flatnonzero(past.probe == row)
+        probe = compiled.plan.probe(probe_id)
+        if not len(mine) or probe is None:
+            continue
+        last_ms, last = int(past.t_ms[mine[-1]]), float(past.value[mine[-1]])
+        if at_ms - last_ms >= probe.stale_after_s * 1000:
+            continue
+        t_ms = np.arange(at_ms + _every_ms(probe), at_ms + horizon_ms, _every_ms(probe))
+        value = np.full(len(t_ms), last)
+        if probe.stuck is not None:
+            value[1::2] += 0.51 * probe.stuck.band + 1e-9
+        times.append(t_ms)
+        rows.append(np.full(len(t_ms), row))
+        values.append(value)
+    if not times:
+        return Samples(
+            t_ms=np.zeros(0, dtype=np.int64), probe=np.zeros(0, dtype=np.int64), value=np.zeros(0)
+        )
+    t_ms, probe_rows = np.concatenate(times), np.concatenate(rows)
+    order = np.argsort(t_ms, kind="stable")
+    return Samples(t_ms=t_ms[order], probe=probe_rows[order], value=np.concatenate(values)[order])
+
+
+def _usual(
+    compiled: CompiledPlan, traces: Mapping[str, Trace], held: Samples, at_ms: int
+) -> FloatArray:
+    """The held readings, drawn over some hours to what was read at that time of the day.
+
+    The mean of the last days by ten minutes of the day; a probe without two days stays held.
+    """
+    value = held.value.copy()
+    for row, probe_id in enumerate(compiled.probe_ids):
+        trace = traces.get(probe_id)
+        mine = held.probe == row
+        if trace is None or not mine.any():
+            continue
+        first = int(np.searchsorted(trace.t_ms, at_ms - USUAL_DAYS * MS_PER_DAY))
+        end = int(np.searchsorted(trace.t_ms, at_ms, side="right"))
+        t_ms, raw = trace.t_ms[first:end], trace.raw[first:end]
+        if not len(t_ms) or at_ms - int(t_ms[0]) < LEAST_USUAL_DAYS * MS_PER_DAY:
+            continue
+        sound = np.isfinite(raw)
+        bins = (t_ms[sound] % MS_PER_DAY) // BIN_MS
+        count = np.bincount(bins, minlength=MS_PER_DAY // BIN_MS)
+        total = np.bincount(bins, weights=raw[sound], minlength=MS_PER_DAY // BIN_MS)
+        if not count.all():
+            continue
+        usual = total / count
+        ahead_ms = held.t_ms[mine]
+        now = usual[(at_ms % MS_PER_DAY) // BIN_MS]
+        fades = np.exp(-(ahead_ms - at_ms) / FORGETS_MS)
+        value[mine] = usual[(ahead_ms % MS_PER_DAY) // BIN_MS] + (value[mine] - now) * fades
+    return value
+
+
+def _next(compiled: CompiledPlan, rows: IntArray, load: str, at_ms: int) -> Ahead | None:
+    mine = (
+        (rows[:, lay.E_TYPE] == lay.EVENT_LOAD)
+        & (rows[:, lay.E_WHO] == compiled.load_index(load))
+        & (rows[:, lay.E_T_MS] > at_ms)
+        & (rows[:, lay.E_FROM] != rows[:, lay.E_TO])
+    )
+    if not mine.any():
+        return None
+    row = rows[np.argmax(mine)].tolist()
+    decider = row[lay.E_DECIDER]
+    return Ahead(
+        t_ms=row[lay.E_T_MS],
+        state=row[lay.E_TO],
+        decided_by=compiled.claim_rows[decider] if decider >= 0 else None,
+        certain=False,
+    )
+
+
+def _either(still: Ahead | None, likely: Ahead | None) -> Ahead | None:
+    if likely is None:
+        return still
+    if still is not None and (still.t_ms, still.state) == (likely.t_ms, likely.state):
+        return Ahead(t_ms=still.t_ms, state=still.state, decided_by=still.decided_by, certain=True)
+    return likely

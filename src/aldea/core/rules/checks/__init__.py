@@ -1,0 +1,1 @@
+"""Checks of the rules of a plan, by what they look at."""

@@ -1,0 +1,138 @@
+"""Checks of marks: reversed, too close, two loads that work against each other, holes in ranges."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from aldea.core.base.figures import short
+from aldea.core.base.quantities import unit_of
+from aldea.core.devices.finding import Check, Finding, Mend
+from aldea.core.plan.claim_edits import put_claim
+from aldea.core.plan.conditions import Within
+from aldea.core.plan.document import Claim, Plan, Probe
+from aldea.core.plan.reading import expanded
+
+STEPS_OF_READING = 3  # marks nearer than that many steps of the reading are crossed by its noise
+SHARE_OF_DOUBT = 0.2  # … or than this share of its expanded uncertainty (assumed: what repeats)
+
+
+def least_gap(probe: Probe) -> float:
+    """The narrowest gap between two marks that noise does not cross, in the probe's unit."""
+    wanted = max(
+        STEPS_OF_READING * probe.resolution,
+        SHARE_OF_DOUBT * probe.calibration.expanded_uncertainty,
+    )
+    steps = -(-wanted // probe.resolution) if probe.resolution else wanted
+    return round(steps * probe.resolution, 6)
+
+
+def _with_band(claim: Claim, **marks: float) -> Mend:
+    band = claim.band.model_copy(update={**marks, "entered": None})
+    return lambda plan: put_claim(plan, claim.model_copy(update={"condition": band}))
+
+
+def reversed_marks(plan: Plan) -> Iterator[Finding]:
+    """A rising band that ends above where it begins, or a falling one below."""
+    for claim in plan.bands:
+        band, load = claim.band, plan.load(claim.load)
+        rising = band.direction == "rising"
+        if load is None or (band.on >= band.off if rising else band.on <= band.off):
+            continue
+        yield Finding(
+            key=f"reversed-{claim.id}",
+            weight="severe",
+            head=f"{load.name}: the marks stand the wrong way round.",
+            why=f"It begins at {short(band.on)} and ends at {short(band.off)}, "
+            f"though it is {'rising' if rising else 'falling'}: it would never hold still.",
+            mend="Change the two marks over.",
+            at=f"claim:{claim.id}",
+            press="Change them over",
+            apply=_with_band(claim, on=band.off, off=band.on),
+        )
+
+
+def close_marks(plan: Plan) -> Iterator[Finding]:
+    """Marks closer to each other than the probe can tell."""
+    for claim in plan.bands:
+        band, load, probe = claim.band, plan.load(claim.load), plan.probe(claim.band.probe)
+        rising = band.direction == "rising"
+        gap = round(band.on - band.off if rising else band.off - band.on, 6)
+        if load is None or probe is None or gap < 0 or gap >= least_gap(probe):
+            continue
+        unit, least = unit_of(probe.quantity), least_gap(probe)
+        off = round(band.on - least if rising else band.on + least, 6)
+        yield Finding(
+            key=f"close-{claim.id}",
+            weight="warning",
+            head=f"{load.name}: its marks are {short(gap)} {unit} apart.",
+            why=f"{probe.name} tells {short(least)} {unit} apart at best ({STEPS_OF_READING} steps "
+            f"of its reading, or a fifth of ±{short(probe.calibration.expanded_uncertainty)}): "
+            "noise alone would switch it.",
+            mend=f"Let it end at {short(off)} {unit}, or try wider marks at Tune.",
+            at=f"claim:{claim.id}",
+            press=f"End at {short(off)}",
+            apply=_with_band(claim, off=off),
+        )
+
+
+def against_each_other(plan: Plan) -> Iterator[Finding]:
+    """A load that warms and one that cools, of one place, that are both asked for at one value."""
+    demands = [c for c in plan.bands if c.rank == "demand" and not c.off_for_now and c.want == "on"]
+    for up in (c for c in demands if c.band.direction == "falling"):
+        for down in (c for c in demands if c.band.direction == "rising"):
+            first, second = plan.load(up.load), plan.load(down.load)
+            one, other = plan.probe(up.band.probe), plan.probe(down.band.probe)
+            if first is None or second is None or one is None or other is None:
+                continue
+            same = (one.quantity, first.place) == (other.quantity, second.place)
+            if not same or first.id == second.id or up.band.off <= down.band.off:
+                continue
+            unit = unit_of(one.quantity)
+            off = down.band.off
+            gap = up.band.off - up.band.on
+            yield Finding(
+                key=f"against-{up.id}-{down.id}",
+                weight="warning",
+                head=f"{first.name} and {second.name} can run against each other.",
+                why=f"One runs up to {short(up.band.off)} {unit}, the other down to "
+                f"{short(down.band.off)} {unit}: between them both are on.",
+                mend=f"Let {first.name} end at {short(off)} {unit} or lower.",
+                at=f"claim:{up.id}",
+                press=f"End at {short(off)}",
+                apply=_with_band(up, off=off, on=round(off - gap, 6)),
+            )
+
+
+def holes_in_ranges(plan: Plan) -> Iterator[Finding]:
+    """Ranges of one probe on one load that leave a hole between them, or overlap."""
+    for load in plan.loads:
+        ranges: dict[str, list[tuple[float, float, Claim]]] = {}
+        for claim in plan.claims_of(load.id):
+            if claim.off_for_now or claim.condition is None:
+                continue
+            for part in expanded(plan, claim.condition):
+                if isinstance(part, Within) and part.low is not None and part.high is not None:
+                    ranges.setdefault(part.probe, []).append((part.low, part.high, claim))
+        for rows in ranges.values():
+            for (_, end, first), (start, _, second) in pairwise(sorted(rows, key=lambda r: r[:2])):
+                if end == start or first.id == second.id:
+                    continue
+                word = "overlap" if start < end else "leave a hole"
+                low, high = sorted((start, end))
+                yield Finding(
+                    key=f"ranges-{first.id}-{second.id}",
+                    weight="warning",
+                    head=f"{load.name}: two ranges {word} from {short(low)} to {short(high)}.",
+                    why="There both ask, and the upper one wins."
+                    if start < end
+                    else "There neither asks, and what is below them decides.",
+                    mend="Let one end where the other begins.",
+                    at=f"claim:{second.id}",
+                )
+
+
+BAND_CHECKS: tuple[Check, ...] = (
+    reversed_marks,
+    close_marks,
+    against_each_other,
+    holes_in_ranges,
+)

@@ -1,0 +1,34 @@
+"""Everything that can be said against the rules of a plan without a run, the severe first."""
+
+from aldea.core.base.memo import per_plan
+from aldea.core.devices.finding import Check, Finding
+from aldea.core.plan.document import Plan
+from aldea.core.rules.checks.bands import BAND_CHECKS
+from aldea.core.rules.checks.ends import END_CHECKS
+from aldea.core.rules.checks.say import SAY_CHECKS
+from aldea.core.rules.checks.times import TIME_CHECKS
+from aldea.core.wiring.findings import ORDER, tried
+
+RULE_CHECKS: tuple[Check, ...] = (*BAND_CHECKS, *SAY_CHECKS, *END_CHECKS, *TIME_CHECKS)
+
+
+@per_plan
+def rule_findings(plan: Plan) -> tuple[Finding, ...]:
+    """Every finding of the rules: the severe first, then warnings, then what is still open."""
+    found = [finding for check in RULE_CHECKS for finding in check(plan)]
+    return tuple(sorted(found, key=lambda finding: ORDER[finding.weight]))
+
+
+@per_plan
+def rules_offered(plan: Plan) -> tuple[Finding, ...]:
+    """The same with the mends that mend: each was tried, and made no other finding."""
+    return tried(plan, rule_findings)
+
+
+def load_of(plan: Plan, finding: Finding) -> str | None:
+    """The load that a finding is about; None where it is about a schedule."""
+    kind, _, key = finding.at.partition(":")
+    if kind == "load":
+        return key
+    claim = next((c for c in plan.claims if kind == "claim" and c.id == key), None)
+    return claim.load if claim else None

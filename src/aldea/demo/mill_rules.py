@@ -1,0 +1,451 @@
+"""The rules of Molino Alto: who asks for what of each of its ten loads."""
+
+from typing import Any
+
+from aldea.core.plan.conditions import (
+    Always,
+    Band,
+    Beyond,
+    ClockKnown,
+    Contact,
+    CountAbove,
+    Dark,
+    Difference,
+    Edge,
+    Every,
+    Gas,
+    InMode,
+    InWindow,
+    Lasting,
+    Limit,
+    LoadState,
+    Named,
+    NamedCondition,
+    Position,
+    Presence,
+    QualityIs,
+    Rate,
+    Some,
+    Sun,
+    Tape,
+    Unless,
+    Within,
+)
+from aldea.core.plan.derived import Derived, LessThan, MoistAir, Statistic
+from aldea.core.plan.document import Claim, Plan, PowerReturn, Silent
+from aldea.core.plan.house_rules import Doorway, HandRule, Mode
+from aldea.core.plan.schedules import Day, Moments, Schedule, SunEdge, Window
+
+WEEK: tuple[Day, ...] = ("mon", "tue", "wed", "thu", "sun")
+STUDIO_DAYS: tuple[Day, ...] = ("mon", "tue", "wed", "thu", "fri")
+
+DERIVED = (
+    Derived(
+        id="drying_g",
+        name="Drying room vapour",
+        made=MoistAir(kind="absolute_humidity", temperature="drying_temp", humidity="drying_rh"),
+    ),
+    Derived(
+        id="courtyard_g",
+        name="Courtyard vapour",
+        made=MoistAir(
+            kind="absolute_humidity", temperature="courtyard_temp", humidity="courtyard_rh"
+        ),
+    ),
+    Derived(
+        id="over_courtyard",
+        name="Vapour over the courtyard",
+        made=LessThan(probe="drying_g", less="courtyard_g"),
+    ),
+    Derived(
+        id="rack_mean",
+        name="Rack, mean of three",
+        made=Statistic(kind="mean", of=("rack_top", "rack_middle", "rack_foot")),
+    ),
+)
+SCHEDULES = (
+    Schedule(
+        id="night_block",
+        name="Night block",
+        windows=(
+            Window(days=WEEK, start="22:30", end="07:00"),
+            Window(days=("fri", "sat"), start="23:30", end="07:00"),
+        ),
+    ),
+    Schedule(
+        id="studio_open",
+        name="Studio open",
+        windows=(
+            Window(days=STUDIO_DAYS, start="08:00", end="19:00"),
+            Window(days=("sat",), start="09:00", end="13:00"),
+        ),
+        except_dates=("2025-12-08",),
+    ),
+    Schedule(
+        id="washing_hours",
+        name="Washing hours",
+        windows=(Window(start="08:00", end="21:30"),),
+    ),
+    Schedule(
+        id="dark_hours",
+        name="Dark hours",
+        windows=(
+            Window(
+                start=SunEdge(at="sunset", offset_min=-20.0),
+                end=SunEdge(at="sunrise", offset_min=25.0),
+            ),
+        ),
+        when_clock_unknown=True,
+    ),
+    Schedule(
+        id="filling",
+        name="Filling the cistern",
+        moments=(Moments(at=("05:10",)),),
+        for_s=1200.0,
+    ),
+    Schedule(
+        id="pump_minutes",
+        name="Booster pump",
+        moments=(Moments(at=("06:30", "10:30", "18:45")),),
+        for_s=600.0,
+    ),
+    Schedule(
+        id="glue_pot",
+        name="Glue pot",
+        moments=(Moments(days=STUDIO_DAYS, at=("08:15",)),),
+        for_s=2400.0,
+    ),
+)
+MODES = (
+    Mode(id="house_mode", name="House", values=("lived in", "away")),
+    Mode(id="drying_mode", name="Drying", values=("automatic", "by hand")),
+)
+CONDITIONS = (
+    NamedCondition(
+        id="washing", name="Washing hours", condition=InWindow(schedule="washing_hours")
+    ),
+    NamedCondition(
+        id="away", name="Nobody lives here", condition=InMode(mode="house_mode", value="away")
+    ),
+    NamedCondition(
+        id="water",
+        name="Water on a tape",
+        condition=Some(
+            of=(
+                Tape(probe="manifold_tape", states=("wet", "short")),
+                Tape(probe="plinth_tape", states=("wet", "short")),
+                Tape(probe="drain_tape", states=("wet", "short")),
+            )
+        ),
+    ),
+)
+DOORWAYS = (
+    Doorway(
+        id="hall_door",
+        name="Hall door",
+        outer="door_outer",
+        inner="door_inner",
+        reset_at=("04:00",),
+    ),
+)
+
+
+def _says(key: str, load: str, rank: str, condition: Any, want: str = "off", **more: Any) -> Claim:
+    return Claim.model_validate(
+        {"id": key, "load": load, "rank": rank, "condition": condition, "want": want, **more}
+    )
+
+
+def _lost(key: str, load: str, probe: str, after_s: float, want: str, **more: Any) -> Claim:
+    return Claim.model_validate(
+        {
+            "id": key,
+            "load": load,
+            "rank": "fault",
+            "probe": probe,
+            "after_s": after_s,
+            "want": want,
+            **more,
+        }
+    )
+
+
+CLAIMS = (
+    # the extractor
+    _says("ex_hot", "extractor", "trip", Beyond(kind="above", probe="rack_top", value=55.0, gap=5)),
+    _says("ex_away", "extractor", "interlock", Named(condition="away")),
+    _lost("ex_lost", "extractor", "drying_rh", 900.0, "step", level=1),
+    _says("ex_night", "extractor", "schedule", InWindow(schedule="night_block")),
+    _says(
+        "ex_steam",
+        "extractor",
+        "demand",
+        Every(
+            of=(
+                Lasting(of=Beyond(kind="above", probe="drying_rh", value=72.0, gap=4.0), on_s=20.0),
+                Named(condition="washing"),
+            )
+        ),
+        "step",
+        level=3,
+    ),
+    _says(
+        "ex_damp",
+        "extractor",
+        "demand",
+        Band(
+            probe="drying_rh",
+            direction="rising",
+            on=66.0,
+            off=62.0,
+            delay_on_s=20.0,
+            delay_off_s=20.0,
+            limit=Limit(value=70.0, why="plaster mould"),
+        ),
+        "step",
+        level=1,
+    ),
+    _says(
+        "ex_drier",
+        "extractor",
+        "demand",
+        Beyond(kind="above", probe="over_courtyard", value=7.0, gap=2.0),
+        "step",
+        level=2,
+        off_for_now=True,
+    ),
+    # the cellar's cooler
+    _says("cc_heater", "cellar_cooler", "interlock", LoadState(load="panel_heater")),
+    _lost("cc_lost", "cellar_cooler", "cellar_temp", 900.0, "off"),
+    _says(
+        "cc_warm",
+        "cellar_cooler",
+        "demand",
+        Band(
+            probe="cellar_temp",
+            direction="rising",
+            on=11.6,
+            off=10.6,
+            delay_on_s=60.0,
+            limit=Limit(value=13.0, why="the varnish"),
+        ),
+        "on",
+    ),
+    # the valve of the cistern
+    _says("iv_water", "inlet_valve", "trip", Named(condition="water"), "shut"),
+    _says("iv_away", "inlet_valve", "interlock", Named(condition="away"), "shut"),
+    _says(
+        "iv_lost",
+        "inlet_valve",
+        "fault",
+        Lasting(
+            of=QualityIs(
+                probe="manifold_tape", among=("range", "jump", "stuck", "stale", "warming")
+            ),
+            on_s=300.0,
+        ),
+        "shut",
+    ),
+    _says("iv_fill", "inlet_valve", "schedule", InWindow(schedule="filling"), "open"),
+    # the pump
+    _says(
+        "bp_damp",
+        "booster_pump",
+        "interlock",
+        Tape(probe="manifold_tape", states=("damp", "wet", "short")),
+    ),
+    _says("bp_times", "booster_pump", "schedule", InWindow(schedule="pump_minutes"), "on"),
+    # the stair's lights
+    _says(
+        "nl_stair",
+        "night_lights",
+        "demand",
+        Every(
+            of=(
+                Presence(probe="stair_radar", hold_s=120.0),
+                Dark(probe="stair_light", value=20.0, gap=8.0, lamp="night_lights", lamp_lx=12.0),
+            )
+        ),
+        "on",
+    ),
+    _says(
+        "nl_door",
+        "night_lights",
+        "demand",
+        Every(
+            of=(
+                Edge(of=CountAbove(doorway="hall_door", value=0), for_s=180.0),
+                InWindow(schedule="dark_hours"),
+            )
+        ),
+        "on",
+    ),
+    # the studio's heater
+    _says(
+        "ph_hot",
+        "panel_heater",
+        "trip",
+        Beyond(kind="above", probe="studio_air", value=28.0, gap=1.0),
+    ),
+    _says("ph_solvent", "panel_heater", "interlock", Gas(probe="studio_gas")),
+    _says("ph_pump", "panel_heater", "interlock", LoadState(load="booster_pump")),
+    _says(
+        "ph_frost",
+        "panel_heater",
+        "interlock",
+        Beyond(kind="below", probe="studio_temp", value=5.0, gap=1.5),
+        "on",
+    ),
+    _lost("ph_lost", "panel_heater", "studio_temp", 30.0, "off"),
+    _says("ph_closed", "panel_heater", "schedule", Unless(of=InWindow(schedule="studio_open"))),
+    _says(
+        "ph_cold",
+        "panel_heater",
+        "demand",
+        Band(
+            probe="studio_temp",
+            direction="falling",
+            on=17.6,
+            off=18.4,
+            limit=Limit(value=15.0, why="ink that does not dry"),
+        ),
+        "on",
+    ),
+    # the skylight of the loft
+    _says(
+        "sk_cold",
+        "skylight",
+        "interlock",
+        Beyond(kind="below", probe="courtyard_temp", value=4.0, gap=2.0),
+        "shut",
+    ),
+    _says(
+        "sk_long",
+        "skylight",
+        "interlock",
+        Lasting(of=Position(load="skylight", state="open"), on_s=14_400.0),
+        "shut",
+    ),
+    _lost("sk_lost", "skylight", "courtyard_temp", 1800.0, "shut"),
+    _says("sk_dark", "skylight", "schedule", Sun(state="down", offset_min=-30.0), "shut"),
+    _says(
+        "sk_heat",
+        "skylight",
+        "demand",
+        Difference(probe="rack_top", less="courtyard_temp", on=14.0, off=9.0),
+        "open",
+    ),
+    # the store's fan
+    _lost("sf_lost", "store_fan", "cellar_rh", 900.0, "off"),
+    _says(
+        "sf_quick",
+        "store_fan",
+        "demand",
+        Every(
+            of=(
+                Rate(probe="cellar_rh", over_s=900.0, on=0.15, off=0.02),
+                Within(probe="cellar_temp", low=4.0, high=18.0),
+            )
+        ),
+        "on",
+    ),
+    _says(
+        "sf_damp",
+        "store_fan",
+        "demand",
+        Band(
+            probe="cellar_rh",
+            direction="rising",
+            on=76.0,
+            off=70.0,
+            limit=Limit(value=82.0, why="paper that swells"),
+        ),
+        "on",
+    ),
+    _says(
+        "sf_door",
+        "store_fan",
+        "demand",
+        Edge(of=Contact(probe="door_outer"), for_s=600.0),
+        "on",
+        off_for_now=True,
+    ),
+    # the outlet of the bench
+    _says("bo_away", "bench_outlet", "interlock", Named(condition="away")),
+    _says("bo_glue", "bench_outlet", "schedule", InWindow(schedule="glue_pot"), "on"),
+    _says("bo_closed", "bench_outlet", "schedule", Unless(of=InWindow(schedule="studio_open"))),
+    _says(
+        "bo_warm",
+        "bench_outlet",
+        "demand",
+        Every(
+            of=(
+                Always(),
+                ClockKnown(),
+                Beyond(kind="below", probe="rack_mean", value=18.0, gap=1.0),
+                Presence(probe="door_inner", hold_s=1800.0),
+            )
+        ),
+        "on",
+    ),
+)
+# What stands on each load itself: shortest and longest times, its hands, its return.
+STANDING: dict[str, dict[str, Any]] = {
+    "extractor": {"hand": HandRule(for_s=3600.0), "min_on_s": 60.0},
+    "cellar_cooler": {
+        "min_on_s": 180.0,
+        "min_off_s": 300.0,
+        "max_on_s": 14_400.0,
+        "max_on_rest_s": 600.0,
+        "starts_per_hour": 6,
+        "power_return": PowerReturn(policy="off", delay_s=180.0),
+    },
+    "inlet_valve": {
+        "max_on_s": 3600.0,
+        "silent": Silent(after_s=0.0, state="keep"),
+        "power_return": PowerReturn(policy="off"),
+    },
+    "booster_pump": {
+        "min_off_s": 60.0,
+        "max_on_s": 900.0,
+        "max_on_rest_s": 300.0,
+        "starts_per_hour": 4,
+        "silent": Silent(after_s=0.0, state="keep"),
+    },
+    "night_lights": {"hand": HandRule(school="agreement"), "min_on_s": 20.0},
+    "panel_heater": {
+        "hand": HandRule(for_s=5400.0),
+        "min_off_s": 60.0,
+        "max_on_s": 10_800.0,
+        "max_on_rest_s": 600.0,
+    },
+    "skylight": {"max_on_s": 14_400.0},
+    "store_fan": {"min_on_s": 60.0},
+    "bench_outlet": {
+        "hand": HandRule(school="agreement"),
+        "max_on_s": 14_400.0,
+        "max_on_rest_s": 60.0,
+    },
+}
+
+
+def ruled(plan: Plan) -> Plan:
+    """The plan with its rules; the dehumidifier's band stands first, as it always did."""
+    loads = tuple(load.model_copy(update=STANDING.get(load.id, {})) for load in plan.loads)
+    copies = {copy.id for copy in plan.copies}
+    probes = tuple(
+        probe.model_copy(update={"stage": "planned"}) if f"probe:{probe.id}" in copies else probe
+        for probe in plan.probes
+    )
+    return plan.model_copy(
+        update={
+            "loads": loads,
+            "probes": probes,
+            "claims": (*plan.claims, *CLAIMS),
+            "derived": DERIVED,
+            "schedules": SCHEDULES,
+            "modes": MODES,
+            "conditions": CONDITIONS,
+            "doorways": DOORWAYS,
+        }
+    )
