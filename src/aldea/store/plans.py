@@ -8,10 +8,12 @@ from typing import Any, Literal
 from sqlalchemy import Connection, Row, Select, bindparam, delete, func, insert, select, update
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.merging import merged
 from aldea.core.plan.text import plan_sha256, plan_text, read_plan
+from aldea.core.rules.findings import rule_findings
 from aldea.core.wiring.findings import severe
 from aldea.store import tables as t
 from aldea.store.accounts import Account
@@ -359,21 +361,38 @@ def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError,
                 mend="Say why the panel should change.",
             )
         )
-    unmended = severe(plan)
+    trials = [claim for claim in plan.claims if claim.basis == "stand_in"]
+    if trials:
+        missing.append(
+            InputError(
+                "reason",
+                got=f"{len(trials)} claim{'' if len(trials) == 1 else 's'} with a stand-in value",
+                allowed="figures that are meant",
+                mend="Say the true figure at Rule; what stands in for a trial is not published.",
+            )
+        )
+    unmended = _severe(plan)
     if unmended and not despite.strip():
         missing.append(
             InputError(
                 "despite",
-                got=f"{len(unmended)} unmended thing{'' if len(unmended) == 1 else 's'} at Wire",
+                got=f"{len(unmended)} unmended thing{'' if len(unmended) == 1 else 's'} at Wire "
+                "or Rule",
                 allowed="a written reason why the panel may have it all the same, or the mend",
             )
         )
     return tuple(missing)
 
 
+def _severe(plan: Plan) -> tuple[Finding, ...]:
+    """What is severe in the wiring and in the rules, stand-ins apart: those are never published."""
+    rules = (f for f in rule_findings(plan) if not f.key.startswith("basis-"))
+    return (*severe(plan), *(finding for finding in rules if finding.weight == "severe"))
+
+
 def _with_severe(plan: Plan, reason: str, despite: str) -> str:
     """The reason, with what is not mended and why that may be."""
-    unmended = severe(plan)
+    unmended = _severe(plan)
     if not unmended:
         return reason
     things = "; ".join(finding.head.rstrip(".") for finding in unmended)

@@ -6,6 +6,7 @@ from aldea.web.benches import (
     houses,
     layout,
     record,
+    rule,
     sign_in,
     tune,
     wire,
@@ -20,5 +21,6 @@ BENCHES: tuple[Bench, ...] = (
     wire.BENCH,
     calibrate.BENCH,
     tune.BENCH,
+    rule.BENCH,
     record.BENCH,
 )

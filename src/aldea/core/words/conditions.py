@@ -7,6 +7,7 @@ from aldea.core.base.figures import short
 from aldea.core.base.instants import span
 from aldea.core.base.quantities import unit_of
 from aldea.core.plan import conditions as con
+from aldea.core.plan.conditions import members_of
 from aldea.core.plan.document import Plan
 
 SIGNAL_UNITS = {
@@ -168,7 +169,7 @@ def _named(plan: Plan, row: con.Named) -> str:
     under = next((named for named in plan.conditions if named.id == row.condition), None)
     if under is None:
         return row.condition
-    return f"“{under.name}”" if under.name else condition_words(plan, under.condition)
+    return f"“{under.name}” holds" if under.name else condition_words(plan, under.condition)
 
 
 def _lasting(plan: Plan, row: con.Lasting) -> str:
@@ -195,7 +196,12 @@ def _inside(plan: Plan, member: Any) -> str:
 
 
 def _unless(plan: Plan, row: con.Unless) -> str:
-    return f"not ({condition_words(plan, row.of)})"
+    text = condition_words(plan, row.of)
+    for verb in (" is ", " sees somebody", " gives good readings"):
+        if text.count(verb) == 1 and not members_of(row.of):
+            denied = verb.replace(" is ", " is not ").replace(" sees some", " sees no")
+            return text.replace(verb, denied.replace(" gives good", " gives no good"))
+    return f"not ({text})"
 
 
 WORDS: dict[type, Callable[[Plan, Any], str]] = {

@@ -13,13 +13,15 @@ from aldea.core.base.instants import local, offsets
 from aldea.core.plan.document import Load, Plan
 from aldea.core.rehearse.stretches import Stretch, stretch_at
 from aldea.core.words.reasons import load_words
-from aldea.web.shell.lanes import DUTY_ABOVE_H, LANE_PX, Block, lane_blocks
+from aldea.web.shell.lanes import DUTY_ABOVE_H, LANE_PX, SOLID, Block, lane_blocks
 from aldea.web.shell.replay_cache import LoadReplay, Replayed
 from aldea.web.shell.ticks import Tick, time_ticks
 from aldea.web.shell.window import Window
 
 SPANS_H = (3, 6, 12, 24, 48, 168, 720)
-MOST_LANES = 8  # what the open rail is high enough for; working loads go before planned ones
+MOST_LANES = 40  # working loads go before planned ones
+FEW = 3  # of so many loads the reasons are said in the rail too
+HEAD_PX = 20
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,6 +35,7 @@ class Lane:
     decided_by: str
     why: str
     next_change: str
+    until: str
 
     @property
     def planned(self) -> bool:
@@ -57,6 +60,22 @@ class Rail:
     def working(self) -> tuple[Lane, ...]:
         """Lanes of loads that are switched."""
         return tuple(lane for lane in self.lanes if not lane.planned)
+
+    @property
+    def lanes_end(self) -> int:
+        """Where the lanes end, px."""
+        return HEAD_PX + LANE_PX * max(len(self.lanes), FEW)
+
+    @property
+    def ranks(self) -> frozenset[int]:
+        """The levels that are seen on its lanes."""
+        fills = {block.fill for lane in self.lanes for block in lane.blocks}
+        return frozenset(r for r in range(1, 8) if fills & {f"url(#p{r})", SOLID.get(r, "")})
+
+    @property
+    def few(self) -> bool:
+        """Whether there is room to say why beside each load."""
+        return len(self.working) <= FEW
 
     @property
     def heights_note(self) -> str:
@@ -125,11 +144,14 @@ def _lane(load: Load, plan: Plan, replayed: Replayed | None, window: Window, ind
     return Lane(
         load=load,
         y=index * LANE_PX,
-        blocks=_blocks(replayed.loads[load.id], timeline, window) if replayed and timeline else (),
+        blocks=_blocks(replayed.loads[load.id], load.id, timeline, window)
+        if replayed and timeline
+        else (),
         state=words.state if words else "unknown",
         decided_by=words.decided_by if words else "nothing recorded yet",
         why=words.why if words else "",
         next_change=words.next_change if words else "unknown",
+        until=words.until if words else "",
     )
 
 
@@ -144,9 +166,12 @@ def _planned_note(plan: Plan, lanes: list[Lane]) -> str:
     return f"{count} {more} more not drawn here." if more else count
 
 
-def _blocks(kept: LoadReplay, timeline: list[Stretch], window: Window) -> tuple[Block, ...]:
+def _blocks(
+    kept: LoadReplay, load_id: str, timeline: list[Stretch], window: Window
+) -> tuple[Block, ...]:
     blocks: tuple[Block, ...] = kept.remembered(
-        ("blocks", window.start_ms, window.end_ms), lambda: tuple(lane_blocks(timeline, window))
+        ("blocks", load_id, window.start_ms, window.end_ms),
+        lambda: tuple(lane_blocks(timeline, window)),
     )
     return blocks
 
@@ -155,7 +180,7 @@ def _lane_text(kept: LoadReplay, load: Load, plan: Plan, window: Window) -> Mark
     """A lane as the script reads it."""
     timeline = kept.rehearsal.timelines[load.id]
     text: Markup = kept.remembered(
-        ("words", window.start_ms, window.end_ms, plan.house.time_zone),
+        ("words", load.id, window.start_ms, window.end_ms, plan.house.time_zone),
         lambda: htmlsafe_json_dumps(_lane_data(load, plan, timeline, window), dumps=json.dumps),
     )
     return text

@@ -14,6 +14,7 @@ from aldea.core.plan.document import Claim, Plan
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.by_load import LoadPart, faults_of_load, load_parts, run_of_all
+from aldea.core.rehearse.foresight import Standing, standing
 from aldea.core.rehearse.rehearsal import Faults, Rehearsal, beyond_limit, rehearse
 from aldea.core.rehearse.stretches import Stretch
 from aldea.store.reading_cache import ReadingCache, Series, first_since, series_of
@@ -21,7 +22,8 @@ from aldea.store.reading_cache import ReadingCache, Series, first_since, series_
 LONGEST_REPLAY_DAYS = 31
 MOST_REPLAY_BYTES = 48_000_000
 MOST_MADE_BYTES = 32_000_000
-MOST_TOLD = 8
+MOST_TOLD = 40
+BYTES_A_STANDING = 60_000  # with the compiled plan that it names its rows by
 BYTES_A_STRETCH = 700  # with the words that the rail says of it
 Made = TypeVar("Made")
 # Remembers a drawing of a probe's log, by what it depends on beside the readings.
@@ -30,7 +32,7 @@ Picture = Callable[[str, tuple[object, ...], Callable[[], str]], str]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LoadReplay:
-    """What one load does, and what was drawn and said of it in the last few windows."""
+    """What loads that hang together do, and what was drawn and said of them in the last windows."""
 
     rehearsal: Rehearsal
     told: dict[object, Any] = field(default_factory=dict, compare=False)
@@ -171,6 +173,63 @@ class ReplayCache:
             plan=plan, loads=loads, heard=frozenset(heard), start_ms=start_ms, end_ms=end_ms
         )
 
+    def standing(
+        self,
+        connection: Connection,
+        house_id: int,
+        plan: Plan,
+        load_id: str,
+        *,
+        at_ms: int,
+        replayed: Replayed,
+    ) -> Standing | None:
+        """How a load and those that hang together with it stand at an instant, and what is ahead.
+
+        None where nothing switches it yet, or where the instant lies before the first reading.
+        """
+        part = load_parts(plan).get(load_id)
+        if part is None or at_ms < replayed.start_ms:
+            return None
+        series = self.series(connection, house_id)
+        heard = [series[p] for p in part.reads if p in series and p in replayed.heard]
+        versions = tuple((row.id, row.version) for row in heard)
+        key = ("standing", house_id, part, versions, replayed.start_ms, at_ms)
+
+        def make() -> Standing:
+            first_ms = replayed.end_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
+            traces = self._readings.traces(connection, heard, first_ms, at_ms + 1)
+            own = {p: traces[p] for p in part.reads if p in traces}
+            return standing(part.plan, own, start_ms=replayed.start_ms, at_ms=at_ms)
+
+        return self._remembered(key, make)
+
+    def trial(
+        self,
+        connection: Connection,
+        house_id: int,
+        plan: Plan,
+        load_id: str,
+        *,
+        replayed: Replayed,
+        faults: Faults,
+    ) -> Rehearsal | None:
+        """One load's part of a plan with faults put in, on the same record."""
+        part = load_parts(plan).get(load_id)
+        if part is None:
+            return None
+        series = self.series(connection, house_id)
+        heard = [series[p] for p in part.reads if p in series and p in replayed.heard]
+        first_ms = replayed.end_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
+        traces = self._readings.traces(connection, heard, first_ms, replayed.end_ms + 1)
+        own = {p: traces[p] for p in part.reads if p in traces}
+        return rehearse(
+            part.plan,
+            own,
+            start_ms=replayed.start_ms,
+            end_ms=replayed.end_ms,
+            faults=faults_of_load(faults, part.probes),
+        )
+
     def _first_since(
         self, connection: Connection, wanted: dict[str, Series], earliest_ms: int, now_ms: int
     ) -> dict[str, int]:
@@ -225,4 +284,6 @@ def _size_of(made: object) -> int:
         return len(made) + 200
     if isinstance(made, Beyond):
         return made.total_ms.nbytes + made.t_ms.nbytes + 200
+    if isinstance(made, Standing):
+        return made.conditions.nbytes + made.values.nbytes + BYTES_A_STANDING
     return 2000

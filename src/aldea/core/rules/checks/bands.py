@@ -11,18 +11,10 @@ from aldea.core.plan.conditions import Within
 from aldea.core.plan.document import Claim, Plan, Probe
 from aldea.core.plan.reading import expanded
 
-STEPS_OF_READING = 3  # marks nearer than that many steps of the reading are crossed by its noise
-SHARE_OF_DOUBT = 0.2  # … or than this share of its expanded uncertainty (assumed: what repeats)
 
-
-def least_gap(probe: Probe) -> float:
-    """The narrowest gap between two marks that noise does not cross, in the probe's unit."""
-    wanted = max(
-        STEPS_OF_READING * probe.resolution,
-        SHARE_OF_DOUBT * probe.calibration.expanded_uncertainty,
-    )
-    steps = -(-wanted // probe.resolution) if probe.resolution else wanted
-    return round(steps * probe.resolution, 6)
+def can_tell(probe: Probe) -> float:
+    """How far apart two values must be for a probe to tell them apart: 2 U, in its unit."""
+    return 2 * probe.calibration.expanded_uncertainty
 
 
 def _with_band(claim: Claim, **marks: float) -> Mend:
@@ -56,18 +48,17 @@ def close_marks(plan: Plan) -> Iterator[Finding]:
         band, load, probe = claim.band, plan.load(claim.load), plan.probe(claim.band.probe)
         rising = band.direction == "rising"
         gap = round(band.on - band.off if rising else band.off - band.on, 6)
-        if load is None or probe is None or gap < 0 or gap >= least_gap(probe):
+        if load is None or probe is None or gap < 0 or gap >= can_tell(probe):
             continue
-        unit, least = unit_of(probe.quantity), least_gap(probe)
+        unit, least = unit_of(probe.quantity), can_tell(probe)
         off = round(band.on - least if rising else band.on + least, 6)
         yield Finding(
             key=f"close-{claim.id}",
             weight="warning",
             head=f"{load.name}: its marks are {short(gap)} {unit} apart.",
-            why=f"{probe.name} tells {short(least)} {unit} apart at best ({STEPS_OF_READING} steps "
-            f"of its reading, or a fifth of ±{short(probe.calibration.expanded_uncertainty)}): "
-            "noise alone would switch it.",
-            mend=f"Let it end at {short(off)} {unit}, or try wider marks at Tune.",
+            why=f"{probe.name} can tell {short(least)} {unit} apart (twice "
+            f"±{short(probe.calibration.expanded_uncertainty)}).",
+            mend=f"Calibrate it, let it end at {short(off)} {unit}, or try wider marks at Tune.",
             at=f"claim:{claim.id}",
             press=f"End at {short(off)}",
             apply=_with_band(claim, off=off),

@@ -8,6 +8,7 @@ from aldea.core.base.instants import MS_PER_DAY, day_clock
 from aldea.core.base.quantities import unit_of
 from aldea.core.plan.changes import plan_changes
 from aldea.core.plan.document import Plan
+from aldea.core.rules.findings import load_of, rule_findings
 from aldea.core.wiring.findings import severe
 from aldea.store.calibrations import Certificate
 
@@ -46,27 +47,26 @@ def owed_things(
         )
         for finding in severe(plan)[:MOST_SEVERE]
     ]
+    owed += [
+        Owed(
+            mark="fails" if finding.weight == "severe" else "not_shown",
+            head=finding.head,
+            text=finding.mend,
+            link=f"{base}/rule?load={load_of(plan, finding) or ''}",
+            link_text="Rule",
+        )
+        for finding in rule_findings(plan)
+        if finding.weight != "open"
+    ][:MOST_SEVERE]
     due = {c.number: c.due_ms for c in certificates}
     zone = plan.house.time_zone
     for claim in plan.bands:
-        probe, band = plan.probe(claim.band.probe), claim.band
+        probe = plan.probe(claim.band.probe)
         load = plan.load(claim.load)
         if probe is None or load is None or load.stage != "working":
             continue
         link = f"{base}/calibrate/{probe.id}"
         unit = unit_of(probe.quantity)
-        can_tell = 2 * probe.calibration.expanded_uncertainty
-        if abs(band.on - band.off) < can_tell:
-            owed.append(
-                Owed(
-                    mark="not_shown",
-                    head=f"{load.name}: marks closer than the probe can tell.",
-                    text=f"{figure(abs(band.on - band.off))} {unit} apart; it can tell "
-                    f"{figure(can_tell)}.",
-                    link=f"{base}/tune/{load.id}",
-                    link_text="Tune",
-                )
-            )
         if probe.calibration.certificate is None:
             owed.append(
                 Owed(

@@ -56,5 +56,6 @@ export function start() {
   document.addEventListener("keydown", pressed);
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-action=help]")) $("#keys").showModal();
+    if (event.target.closest("[data-action=print]")) window.print();
   });
 }

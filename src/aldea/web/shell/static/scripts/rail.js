@@ -3,7 +3,6 @@
 import { $, $$, latest } from "./dom.js";
 import { HOUR, changeFrom, clockOf, otherSpan, rowAt } from "./timeline.js";
 
-const TOLD = ["state", "decided_by", "why", "next"];
 const PASSING = ["kept", "withdrawn", "part"]; // what an address says once
 
 let rail = null, at = 0, clock = String;
@@ -32,7 +31,7 @@ function tell(lane) {
   const row = rowAt(lane.rows, at);
   const box = $(`[data-lane="${lane.load}"]`);
   if (!row || !box) return "";
-  for (const key of TOLD) $(`[data-say="${key}"]`, box).textContent = row[key];
+  for (const place of $$("[data-say]", box)) place.textContent = row[place.dataset.say];
   box.dataset.on = row.on;
   return `${lane.name} ${row.state}, ${row.decided_by}`;
 }

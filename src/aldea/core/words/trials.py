@@ -1,0 +1,36 @@
+"""What one rehearsed fault did to a load, in a sentence."""
+
+from aldea.core.base.instants import day_clock, near, span
+from aldea.core.engine import layout as lay
+from aldea.core.plan.document import Load, Plan
+from aldea.core.rehearse.stretches import Stretch
+from aldea.core.rehearse.trial import Trial
+from aldea.core.words.conditions import reading_name
+from aldea.core.words.reasons import state_word
+
+MOST_SAID = 6
+
+
+def trial_sentence(plan: Plan, load: Load, trial: Trial, rows: list[Stretch]) -> str:
+    """From when, what fails for how long, and each change of state that follows."""
+    zone = plan.house.time_zone
+    lasts = span((trial.to_ms - trial.from_ms) / 1000)
+    what = f"{reading_name(plan, trial.probe)} silent" if trial.probe else "no power"
+    text = f"{day_clock(trial.from_ms, zone)}, {what} for {lasts}: "
+    if not rows:
+        return f"{text}nothing is known of {load.name} then."
+    first, *others = rows
+    said = [f"{_state(load, first)} at first"]
+    said += [
+        f"{_state(load, row)} from {near(row.start_ms, trial.from_ms, zone)}"
+        f" ({lay.RANK_NAMES[row.rank]})"
+        for row in others[:MOST_SAID]
+    ]
+    more = len(others) - MOST_SAID
+    rest = f", and {more} more changes" if more > 0 else ""
+    alone = "" if others else ", and it stays so"
+    return f"{text}{', '.join(said)}{alone}{rest}."
+
+
+def _state(load: Load, stretch: Stretch) -> str:
+    return "Dark" if stretch.decided_by is None else state_word(load, stretch.state)

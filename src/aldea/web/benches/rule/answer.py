@@ -1,0 +1,192 @@
+"""What a claim would have done: the load's use with it and without it, on the same record."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from aldea.core.base.figures import figure, short
+from aldea.core.base.instants import MS_PER_DAY, span
+from aldea.core.base.quantities import QUANTITIES, unit_of
+from aldea.core.plan.conditions import Band, Beyond, Dark
+from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.rehearsal import Rehearsal
+from aldea.core.rehearse.use import Use, use_of
+from aldea.core.words.claims import claim_sentence
+from aldea.web.shell.plot import Scale, round_range, trace_path
+
+PLOT_W, PLOT_H = 280, 120
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cost:
+    """A figure as it was and as it would be, with the bars beside it (px of `BAR`)."""
+
+    label: str
+    was: str
+    now: str
+    was_px: float
+    now_px: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mark:
+    """A mark on the little plot: its y, its figure."""
+
+    y: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LastDay:
+    """The last day of the reading that the claim looks at, with its marks."""
+
+    name: str
+    unit: str
+    path: str
+    marks: tuple[Mark, ...]
+    low: str
+    high: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RuleAnswer:
+    """What is answered while somebody types."""
+
+    sentence: str
+    costs: tuple[Cost, ...]
+    days: str
+    last_day: LastDay | None
+    same: bool
+
+
+def _cost(label: str, was: float, now: float, words: tuple[str, str]) -> Cost:
+    most = max(was, now, 1e-9)
+    return Cost(
+        label=label,
+        was=words[0],
+        now=words[1],
+        was_px=round(296 * was / most, 1),
+        now_px=round(296 * now / most, 1),
+    )
+
+
+def rule_answer(
+    plan: Plan,
+    load: Load,
+    claim: Claim,
+    *,
+    before: Rehearsal | None,
+    after: Rehearsal | None,
+    trace: Trace | None,
+    end_ms: int,
+) -> RuleAnswer:
+    """The sentence of a claim, and what the load did with and without it."""
+    costs: tuple[Cost, ...] = ()
+    days = ""
+    same = True
+    if after is not None:
+        run = after.run
+        whole = (run.end_ms - run.start_ms) / MS_PER_DAY
+        days = f"{figure(whole, 0)} recorded days" if whole >= 1 else span(whole * 86_400)
+        now = _use(after, load, run.start_ms, end_ms)
+        was = (
+            _use(before, load, run.start_ms, end_ms)
+            if before is not None
+            else Use(starts=0, on_s=0.0, energy_wh=0.0)
+        )
+        same = before is not None and now == was
+        per = max(whole, 1.0)
+        costs = (
+            _cost(
+                "Starts a day",
+                was.starts / per,
+                now.starts / per,
+                (figure(was.starts / per), figure(now.starts / per)),
+            ),
+            _cost(
+                "Hours on a day",
+                was.on_s / per,
+                now.on_s / per,
+                (figure(was.on_s / per / 3600, 2), figure(now.on_s / per / 3600, 2)),
+            ),
+            _cost(
+                "Energy a day, Wh",
+                was.energy_wh / per,
+                now.energy_wh / per,
+                (figure(was.energy_wh / per, 0), figure(now.energy_wh / per, 0)),
+            ),
+        )
+    return RuleAnswer(
+        sentence=claim_sentence(plan, claim),
+        costs=costs,
+        days=days,
+        last_day=_last_day(plan, claim, trace, end_ms),
+        same=same,
+    )
+
+
+def _use(rehearsal: Rehearsal, load: Load, from_ms: int, to_ms: int) -> Use:
+    return use_of(
+        rehearsal.run,
+        rehearsal.compiled.load_index(load.id),
+        power_w=load.power_w,
+        from_ms=from_ms,
+        to_ms=to_ms,
+    )
+
+
+def _on_marks(claim: Claim) -> Band | Beyond | Dark | None:
+    """The condition with marks that a claim stands on first; None where it has none."""
+    condition: Any = claim.condition
+    while condition is not None and not isinstance(condition, Band | Beyond | Dark):
+        of = getattr(condition, "of", None)
+        condition = of[0] if isinstance(of, tuple) and of else of
+    return condition
+
+
+def reading_of(claim: Claim) -> str:
+    """The reading whose last day stands beside the form: that of a claim on marks."""
+    found = _on_marks(claim)
+    return found.probe if found is not None else ""
+
+
+def _marks(claim: Claim) -> list[tuple[str, float]]:
+    found = _on_marks(claim)
+    if isinstance(found, Band):
+        return [("on", found.on), ("off", found.off)]
+    return [("at", found.value)] if found is not None else []
+
+
+def _last_day(plan: Plan, claim: Claim, trace: Trace | None, end_ms: int) -> LastDay | None:
+    probe = plan.probe(reading_of(claim))
+    if trace is None or probe is None:
+        return None
+    part = trace.between(end_ms - MS_PER_DAY, end_ms)
+    if len(part) < 2:
+        return None
+    value = probe.calibration.over(part.raw)
+    marks = _marks(claim)
+    low, high = round_range(
+        min(float(value.min()), *(mark for _, mark in marks)),
+        max(float(value.max()), *(mark for _, mark in marks)),
+        at_least=QUANTITIES[probe.quantity].rule_step,
+        step=QUANTITIES[probe.quantity].rule_step,
+    )
+    y = Scale(low=low, high=high, pixel_low=PLOT_H - 4, pixel_high=4)
+    path = trace_path(
+        part.t_ms,
+        value,
+        start_ms=end_ms - MS_PER_DAY,
+        end_ms=end_ms,
+        width=PLOT_W,
+        y=y,
+        gap_ms=round(probe.stale_after_s * 1000),
+    )
+    return LastDay(
+        name=probe.name,
+        unit=unit_of(probe.quantity),
+        path=path,
+        marks=tuple(Mark(y=round(y(mark), 1), text=f"{w} {short(mark)}") for w, mark in marks),
+        low=short(low),
+        high=short(high),
+    )

@@ -1,0 +1,346 @@
+"""The form of a claim: who asks, for what, while what; read into a claim, written from one."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Literal, cast, get_args
+
+from pydantic import ValidationError
+
+from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
+from aldea.core.engine.layout import RANK_CODES
+from aldea.core.plan.claim_edits import fresh_claim_id
+from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together, taken_apart
+from aldea.core.plan.conditions import Band
+from aldea.core.plan.document import Claim, ClaimRank, Load, Plan
+from aldea.web.benches.rule.condition_form import (
+    condition_fields,
+    first_reading,
+    offered_kinds,
+    read_condition,
+)
+from aldea.web.shell.form_fields import Field, Options, choice, text
+from aldea.web.shell.forms import Fields
+
+Want = Literal["off", "on", "open", "shut", "step", "pattern", "percent", "pulse"]
+MOST_ROWS = 8
+DAYS_S = 604_800.0
+RANKS: Options = (
+    ("trip", "trip: until a person resets it"),
+    ("interlock", "interlock: for as long as it holds"),
+    ("fault", "fault: when a probe is lost"),
+    ("schedule", "schedule"),
+    ("demand", "demand"),
+)
+BASES: Options = (
+    ("stated", "stated"),
+    ("assumed", "assumed, until borne out"),
+    ("stand_in", "stands in for a trial"),
+)
+QUALITY_SETS: Options = (
+    ("warming range jump stuck stale", "gives no good reading"),
+    ("stale", "is silent"),
+    ("stuck", "is stuck"),
+    ("range", "is out of its range"),
+    ("range jump stuck stale", "gives none, warm-up aside"),
+)
+JOINS: Options = (("all", "and"), ("any", "and one of"))
+SENSES: Options = (("yes", "while"), ("no", "not while"))
+WANTS: dict[str, Options] = {
+    "valve": (("open", "open"), ("shut", "shut")),
+    "pulse_drive": (("open", "open"), ("shut", "shut")),
+}
+ON_OFF: Options = (("on", "on"), ("off", "off"), ("pulse", "on for a time"))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RowForm:
+    """One row under “only while”."""
+
+    index: int
+    join: Field
+    sense: Field
+    kind: Field
+    fields: tuple[Field, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClaimForm:
+    """Everything the form of a claim shows; `deep` where its condition only stands in words."""
+
+    who: tuple[Field, ...]
+    kind: Field | None
+    condition: tuple[Field, ...]
+    waits: tuple[Field, ...]
+    rows: tuple[RowForm, ...]
+    notes: tuple[Field, ...]
+    deep: bool
+    by_probe: bool
+    count: int
+
+    @property
+    def values(self) -> dict[str, str]:
+        """Every field's own value, by its name."""
+        found = [*self.who, *self.condition, *self.waits, *self.notes]
+        if self.kind is not None:
+            found.append(self.kind)
+        for row in self.rows:
+            found += [row.join, row.sense, row.kind, *row.fields]
+        return {field.name: field.value for field in found}
+
+
+def wants_of(load: Load) -> Options:
+    """What may be wanted of a load of its kind."""
+    if load.kind in WANTS:
+        return WANTS[load.kind]
+    if load.stepped is not None:
+        steps = tuple(
+            (f"step:{i}", f"step {step.name}") for i, step in enumerate(load.stepped.steps, 1)
+        )
+        return (("off", "off"), *steps, ("on", "on, its lowest step"))
+    if load.pattern is not None:
+        count = 1 + len(getattr(load.pattern, "others", ()))
+        patterns = tuple((f"pattern:{i}", f"pattern {i}") for i in range(1, count + 1))
+        return (("off", "off"), ("on", "on"), *patterns)
+    return ON_OFF
+
+
+def want_key(claim: Claim) -> str:
+    """The choice of a form that stands for what a claim wants."""
+    return f"{claim.want}:{claim.level}" if claim.level is not None else claim.want
+
+
+def new_claim(plan: Plan, load: Load, kind: str) -> Claim:
+    """A claim to begin with, whose marks are still to be typed."""
+    rank: ClaimRank = "schedule" if kind in ("window", "sun") else "demand"
+    if kind == "tape":
+        rank = "trip"
+    if kind in ("load", "gas"):
+        rank = "interlock"
+    if kind == "probe":
+        rank = "fault"
+    wants = [key for key, _ in wants_of(load)]
+    off = "shut" if "shut" in wants else "off"
+    want = off if rank in ("trip", "interlock", "fault") else wants[0]
+    if want == "off" and rank in ("schedule", "demand"):
+        want = wants[1]
+    name, _, level = want.partition(":")
+    return Claim.model_construct(
+        id="", load=load.id, name="", rank=rank, want=cast(Want, name),
+        level=int(level) if level else None, percent=None, pulse_s=None, condition=None,
+        probe=None, qualities=("warming", "range", "jump", "stuck", "stale"), after_s=0.0,
+        off_for_now=False, basis="stated", note="",
+    )  # fmt: skip
+
+
+def claim_form(
+    plan: Plan, load: Load, claim: Claim, typed: Mapping[str, str], begun: str = ""
+) -> ClaimForm:
+    """The form of a claim, with what was typed; `begun` is the kind that a new one begins with."""
+    parts = taken_apart(claim.condition) if claim.condition is not None else None
+    rank = typed.get("rank", claim.rank)
+    by_probe = begun == "probe" or (not begun and claim.condition is None)
+    if "by_probe" in typed:
+        by_probe = typed["by_probe"] == "yes"
+    deep = claim.condition is not None and parts is None
+    who = [
+        choice("rank", "Its level", rank, RANKS),
+        choice("want", "It wants", typed.get("want", want_key(claim)), wants_of(load), remade=True),
+    ]
+    if typed.get("want", claim.want) == "pulse":
+        who.append(_seconds("pulse_s", "for", claim.pulse_s))
+    who.append(text("name", "Called", claim.name, "if it has a name"))
+    kind: Field | None = None
+    condition: tuple[Field, ...] = ()
+    waits: tuple[Field, ...] = ()
+    rows: tuple[RowForm, ...] = ()
+    count = 0
+    if by_probe:
+        condition = (
+            choice("probe", "When", claim.probe, _probes(plan)),
+            choice("qualities", "", " ".join(claim.qualities), QUALITY_SETS),
+            _seconds("after_s", "and was last good", claim.after_s, note="ago"),
+        )
+    elif not deep:
+        now = parts.main.kind if parts else begun
+        chosen = typed.get("c_kind", now)
+        kind = choice("c_kind", "While", chosen, offered_kinds(plan, chosen), remade=True)
+        main = parts.main if parts and parts.main.kind == chosen else None
+        reading = (
+            typed.get("c_probe")
+            or getattr(main, "probe", "")
+            or first_reading(plan, load.place, chosen)
+        )
+        condition = condition_fields(plan, chosen, main, "c_", reading)
+        if main is None:
+            condition = tuple(_begun(field, reading) for field in condition)
+        waits = _waits(chosen, parts)
+        rows, count = _row_forms(plan, load, parts, typed)
+    notes = (
+        choice("basis", "Its figures are", typed.get("basis", claim.basis), BASES),
+        text("note", "because", claim.note, "what is assumed"),
+    )
+    return ClaimForm(
+        who=tuple(who), kind=kind, condition=condition, waits=waits, rows=rows, notes=notes,
+        deep=deep, by_probe=by_probe, count=count,
+    )  # fmt: skip
+
+
+def _begun(field: Field, reading: str) -> Field:
+    if field.name == "c_probe":
+        return choice(field.name, field.label, reading, field.options, remade=True)
+    return field
+
+
+def _probes(plan: Plan) -> Options:
+    return tuple((p.id, p.name) for p in plan.probes if p.stage == "working")
+
+
+def _seconds(name: str, label: str, value: float | None, note: str = "") -> Field:
+    return Field(
+        name=name, label=label, kind="number", value="" if value is None else short(value),
+        unit="s", low=0.0, high=DAYS_S, optional=value is None, note=note,
+    )  # fmt: skip
+
+
+def _waits(kind: str, parts: ClaimParts | None) -> tuple[Field, ...]:
+    sense = "no" if parts and parts.reverse else "yes"
+    found = [choice("c_sense", "It speaks", sense, SENSES)] if kind != "always" else []
+    if kind != "band":
+        found += [
+            _seconds("hold_on_s", "Must hold for", parts.on_s if parts else 0.0),
+            _seconds("hold_off_s", "and counts on for", parts.off_s if parts else 0.0, "after"),
+        ]
+    for_s = parts.for_s if parts else None
+    found.append(
+        Field(
+            name="edge_s",
+            label="Only for",
+            kind="number",
+            value="" if for_s is None else short(for_s),
+            unit="s",
+            low=0.0,
+            high=DAYS_S,
+            optional=True,
+            note="from when it begins; empty: as long as it holds",
+        )
+    )
+    return tuple(found)
+
+
+def _row_forms(
+    plan: Plan, load: Load, parts: ClaimParts | None, typed: Mapping[str, str]
+) -> tuple[tuple[RowForm, ...], int]:
+    kept = list(parts.rows) if parts else []
+    count = len(kept)
+    if typed.get("rows", "").isdigit():
+        count = min(int(typed["rows"]), MOST_ROWS)
+    found = []
+    for index in range(count):
+        row = kept[index] if index < len(kept) else None
+        prefix = f"w{index}_"
+        if typed.get(f"{prefix}gone") == "yes":
+            continue
+        usual = row.condition.kind if row else "window"
+        offered = offered_kinds(plan, usual if row else "")
+        if not row and usual not in dict(offered):
+            usual = offered[0][0]
+        chosen = typed.get(f"{prefix}kind", usual)
+        condition = row.condition if row and row.condition.kind == chosen else None
+        reading = (
+            typed.get(f"{prefix}probe")
+            or getattr(condition, "probe", "")
+            or first_reading(plan, load.place, chosen)
+        )
+        found.append(
+            RowForm(
+                index=index,
+                join=choice(
+                    f"{prefix}join", "joined", "any" if row and row.any_of else "all", JOINS
+                ),
+                sense=choice(
+                    f"{prefix}sense", "sense", "no" if row and row.reverse else "yes", SENSES
+                ),
+                kind=choice(f"{prefix}kind", "kind", chosen, offered, remade=True),
+                fields=condition_fields(plan, chosen, condition, prefix, reading),
+            )
+        )
+    return tuple(found), count
+
+
+def read_claim(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Claim:
+    """The claim that a form describes; `InputError` where a field is refused."""
+    rank = fields.choice("rank", get_args(ClaimRank))
+    want = fields.choice("want", tuple(key for key, _ in wants_of(load)))
+    name, _, level = want.partition(":")
+    made: dict[str, Any] = {
+        "id": claim.id or fresh_claim_id(plan, load.id, rank if rank in RANK_CODES else "claim"),
+        "load": load.id,
+        "name": fields.text("name", most=400),
+        "rank": rank,
+        "want": name,
+        "level": int(level) if level else None,
+        "percent": claim.percent if name == "percent" else None,
+        "pulse_s": _number(fields, "pulse_s", low=0.05) if name == "pulse" else None,
+        "off_for_now": claim.off_for_now,
+        "basis": fields.choice("basis", tuple(key for key, _ in BASES)),
+        "note": fields.text("note", most=400),
+    }
+    if fields.sent.get("by_probe") == "yes":
+        made["rank"] = "fault"
+        made["probe"] = fields.choice("probe", dict(_probes(plan)))
+        made["qualities"] = tuple(fields.choice("qualities", dict(QUALITY_SETS)).split())
+        made["after_s"] = _number(fields, "after_s")
+    elif fields.sent.get("deep") == "yes":
+        made["condition"] = claim.condition
+    else:
+        made["condition"] = _read_parts(fields, plan, claim)
+    fields.check()
+    try:
+        return Claim.model_validate(made)
+    except ValidationError as exc:
+        first = exc.errors(include_url=False)[0]
+        key = str(first["loc"][0]) if first["loc"] else "claim"
+        raise InputError(key, got=repr(first.get("input"))[:80], allowed=first["msg"]) from exc
+
+
+def _number(fields: Fields, name: str, low: float = 0.0) -> float:
+    return fields.number(name, low=low, high=DAYS_S, unit="s")
+
+
+def _read_parts(fields: Fields, plan: Plan, claim: Claim) -> Any:
+    kind = fields.sent.get("c_kind", "")
+    main = read_condition(fields, plan, kind, "c_")
+    if isinstance(main, Band) and isinstance(claim.condition, Band):
+        kept = {"limit": claim.condition.limit, "retained": claim.condition.retained}
+        main = main.model_copy(update=kept)
+    rows = []
+    for index in range(MOST_ROWS):
+        prefix = f"w{index}_"
+        if f"{prefix}kind" not in fields.sent or fields.sent.get(f"{prefix}gone") == "yes":
+            continue
+        condition = read_condition(fields, plan, fields.sent[f"{prefix}kind"], prefix)
+        rows.append(
+            OnlyWhile(
+                condition=condition,
+                reverse=fields.sent.get(f"{prefix}sense") == "no",
+                any_of=fields.sent.get(f"{prefix}join") == "any",
+            )
+        )
+    for_s = fields.sent.get("edge_s", "").strip()
+    parts = ClaimParts(
+        main=main,
+        reverse=fields.sent.get("c_sense", "yes") == "no",
+        on_s=_number(fields, "hold_on_s") if kind != "band" else 0.0,
+        off_s=_number(fields, "hold_off_s") if kind != "band" else 0.0,
+        for_s=_number(fields, "edge_s", low=0.05) if for_s else None,
+        rows=tuple(rows),
+    )
+    if fields.errors:
+        return None
+    try:
+        return put_together(parts)
+    except ValidationError as exc:
+        first = exc.errors(include_url=False)[0]
+        fields.refuse("c_kind", repr(first.get("input"))[:80], str(first["msg"]))
+        return None

@@ -1,0 +1,331 @@
+"""Failsafe of one load: what it falls back to, what it comes back as, its limits and its hands."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+from pydantic import ValidationError
+
+from aldea.core.base.errors import AldeaError, InputError, NotFoundError
+from aldea.core.base.figures import figure, years
+from aldea.core.base.instants import MS_PER_DAY, span
+from aldea.core.devices.loads.classes import LOAD_CLASSES
+from aldea.core.physics.memory_life import memory_years
+from aldea.core.plan.document import Load, Plan, PowerReturn, Silent
+from aldea.core.plan.edits import put_part
+from aldea.core.plan.house_rules import HandRule
+from aldea.core.plan.reading import probes_of_load, working_claims
+from aldea.core.rehearse.trial import changes_in, trial_at
+from aldea.core.words.claims import load_sentences
+from aldea.core.words.conditions import reading_name
+from aldea.core.words.trials import trial_sentence
+from aldea.store.plans import DraftMovedError
+from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
+from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.form_fields import Field, Group, Options, choice, number, text
+from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.page import (
+    OpenHouse,
+    asked_window,
+    open_house,
+    rail_of,
+    render,
+    render_bench,
+)
+from aldea.web.shell.state import AppState
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+SILENT: Options = (("off", "off"), ("on", "on"), ("keep", "nothing of its own"))
+POLICIES: Options = (
+    ("off", "waits for a new ask"),
+    ("decide", "decides again"),
+    ("last", "is as before"),
+)
+SCHOOLS: Options = (
+    ("time", "after a time"),
+    ("agreement", "when the rules want the same"),
+    ("given_back", "when it is given back"),
+)
+FIELD_WORDS = {
+    "load": "its state",
+    "hand": "what a hand asked for, and until when",
+    "lock_out": "that it is locked out, and by which claims",
+    "trip": "that it is tripped",
+}
+ENDURANCE = 100_000  # writes that a cell of a usual serial memory bears (stated by such sheets)
+WANTED_YEARS = 10.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrialRow:
+    """A fault that can be rehearsed by itself: what is said of it, and its key."""
+
+    key: str
+    name: str
+    rule: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MemoryView:
+    """What of the load outlives the power, how often it is written, how long that lasts."""
+
+    fields: tuple[str, ...]
+    writes: str
+    years: str
+    short: bool
+
+
+def groups_of_load(load: Load) -> tuple[Group, ...]:
+    """The form: faults, return, limits, hands."""
+    return (
+        Group(
+            title="When a probe is lost",
+            fields=(
+                choice("silent_state", "It is then", load.silent.state, SILENT),
+                number(load.silent, "after_s", "after", "s"),
+            ),
+        ),
+        Group(
+            title="When the power comes back",
+            fields=(
+                choice("policy", "It", load.power_return.policy, POLICIES),
+                number(load.power_return, "delay_s", "no sooner than", "s"),
+                text("reason", "because", load.power_return.reason, "where it is unusual"),
+            ),
+        ),
+        Group(
+            title="Limits",
+            fields=(
+                number(load, "min_on_s", "Shortest run", "s"),
+                number(load, "min_off_s", "Shortest rest", "s"),
+                number(load, "max_on_s", "Longest run", "s", note="empty: none"),
+                number(load, "max_on_rest_s", "then rests", "s"),
+                number(load, "starts_per_hour", "Starts an hour", "", note="empty: any"),
+            ),
+        ),
+        Group(
+            title="By hand",
+            fields=(
+                choice("school", "A hand ends", load.hand.school, SCHOOLS),
+                number(load.hand, "for_s", "after", "s", note="where a time ends it"),
+            ),
+        ),
+    )
+
+
+def _trials(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
+    claims = working_claims(plan, load.id)
+    probes = dict.fromkeys(
+        (*probes_of_load(plan, load), *(c.probe for c in claims if c.probe is not None))
+    )
+    rows = [
+        TrialRow(
+            key=probe,
+            name=f"{reading_name(plan, probe)} falls silent",
+            rule=_fault_rule(plan, load, probe),
+        )
+        for probe in probes
+    ]
+    policy = dict(POLICIES)[load.power_return.policy]
+    return (*rows, TrialRow(key="power", name="Power cut of 4 min", rule=f"It {policy}."))
+
+
+def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
+    claim = next(
+        (c for c in working_claims(plan, load.id) if c.rank == "fault" and c.probe == probe), None
+    )
+    if claim is not None:
+        return f"{claim.want.capitalize()} after {span(claim.after_s)}, by a claim of its own."
+    if load.silent.state == "keep":
+        return "No rule of its own."
+    return f"{load.silent.state.capitalize()} after {span(load.silent.after_s)}."
+
+
+def _memory(state: AppState, opened: OpenHouse, load: Load) -> MemoryView | None:
+    """What is retained of the load, on the record; None where it has not been rehearsed."""
+    house, now_ms = opened.access.house.id, opened.access.now_ms
+    with state.database.begin() as connection:
+        replayed = state.replays.replay(connection, house, opened.plan, now_ms=now_ms)
+        found = replayed.of(load.id) if replayed else None
+    if found is None:
+        return None
+    run = found.run
+    days = max((run.end_ms - run.start_ms) / MS_PER_DAY, 1e-6)
+    writes = len(run.writes) / days
+    life = memory_years(2, ENDURANCE, writes)
+    kinds = (name.partition(":") for name in run.compiled.field_names)
+    fields = tuple(FIELD_WORDS.get(kind, kind) for kind, _, key in kinds if key == load.id)
+    return MemoryView(
+        fields=fields,
+        writes=figure(writes),
+        years=years(life),
+        short=life < WANTED_YEARS,
+    )
+
+
+def failsafe_page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    load_id: str,
+    *,
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    refusal: str = "",
+    status: int = 200,
+) -> Response:
+    """What one load falls back to."""
+    plan = opened.plan
+    load = plan.load(load_id)
+    if load is None:
+        raise NotFoundError("load", got=repr(load_id)[:80], allowed="a load of this house")
+    state.engine.check()
+    with state.database.begin() as connection:
+        house, now_ms = opened.access.house.id, opened.access.now_ms
+        replayed = state.replays.replay(connection, house, plan, now_ms=now_ms)
+    window = asked_window(request, opened.access.now_ms, replayed)
+    groups = groups_of_load(load)
+    fields = [field for group in groups for field in group.fields]
+    return render_bench(
+        request,
+        "rule/failsafe.html",
+        opened,
+        current="rule",
+        rail=rail_of(plan, replayed, window, "Replay · draft"),
+        status=status,
+        load=load,
+        loads=plan.loads,
+        groups=groups,
+        trials=_trials(plan, load),
+        memory=_memory(state, opened, load),
+        endurance=ENDURANCE,
+        facts=LOAD_CLASSES[load.load_class],
+        sentences=load_sentences(plan, load),
+        typed={**{field.name: field.value for field in fields}, **(typed or {})},
+        errors=errors or {},
+        refusal=refusal,
+        here=f"{opened.base}/rule",
+        at_ms=window.at_ms,
+        undo_back=f"{opened.base}/rule/failsafe?load={load.id}",
+        version=opened.draft.version,
+    )
+
+
+@router.get("/rule/failsafe")
+def failsafe(request: Request, state: State, access: MemberAccess) -> Response:
+    """The page of one load."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    load_id = request.query_params.get("load", "")
+    if not load_id and opened.plan.loads:
+        load_id = opened.plan.loads[0].id
+    return failsafe_page(request, state, opened, load_id)
+
+
+def _figure(fields: Fields, field: Field) -> float | None:
+    if field.optional and not fields.sent.get(field.name, "").strip():
+        return None
+    return fields.number(field.name, low=field.low, high=field.high, unit=field.unit)
+
+
+def _read(fields: Fields, load: Load) -> Load:
+    """The load with what the form says; refused at the field that is wrong."""
+    asked = {field.name: field for group in groups_of_load(load) for field in group.fields}
+    after_s, for_s = _figure(fields, asked["after_s"]), _figure(fields, asked["for_s"])
+    made: dict[str, Any] = {
+        key: _figure(fields, asked[key])
+        for key in ("min_on_s", "min_off_s", "max_on_s", "max_on_rest_s", "starts_per_hour")
+    }
+    delay_s = _figure(fields, asked["delay_s"])
+    state = fields.choice("silent_state", dict(SILENT))
+    policy = fields.choice("policy", dict(POLICIES))
+    school = fields.choice("school", dict(SCHOOLS))
+    reason = fields.text("reason", most=400)
+    fields.check()
+    if made["starts_per_hour"] is not None:
+        made["starts_per_hour"] = round(made["starts_per_hour"])
+    try:
+        made["silent"] = Silent.model_validate({"after_s": after_s, "state": state})
+        made["power_return"] = PowerReturn.model_validate(
+            {"policy": policy, "delay_s": delay_s, "reason": reason}
+        )
+        made["hand"] = HandRule.model_validate({"school": school, "for_s": for_s})
+        return Load.model_validate({**load.model_dump(), **made})
+    except ValidationError as exc:
+        first = exc.errors(include_url=False)[0]
+        key = str(first["loc"][-1])
+        raise InputError(key, got=repr(first.get("input"))[:80], allowed=first["msg"]) from exc
+
+
+KEPT = (
+    "min_on_s",
+    "min_off_s",
+    "max_on_s",
+    "max_on_rest_s",
+    "starts_per_hour",
+    "silent",
+    "power_return",
+    "hand",
+)
+
+
+@router.post("/rule/failsafe")
+def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Keep what the form says of one load."""
+    typed = typed_of(form)
+    load_id = typed.get("load", "")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    load = opened.plan.load(load_id)
+    if load is None:
+        raise NotFoundError("load", got=repr(load_id)[:80], allowed="a load of this house")
+    fields = Fields(typed)
+    try:
+        made = _read(fields, load)
+
+        def change(plan: Plan) -> Plan:
+            there = plan.load(load_id)
+            if there is None:
+                raise NotFoundError("load", got="gone meanwhile", allowed="a load of this house")
+            update = {key: getattr(made, key) for key in KEPT}
+            return put_part(plan, "load", there.model_copy(update=update))
+
+        edit_draft(state, access, version_of(typed), change, f"{load.name}: failsafe changed")
+    except DraftMovedError as exc:
+        current = replace(opened, draft=exc.current)
+        return failsafe_page(
+            request, state, current, load_id, typed=typed, refusal=exc.sentence, status=409
+        )
+    except AldeaError as exc:
+        refusal = "" if fields.errors else exc.sentence
+        return failsafe_page(
+            request, state, opened, load_id, typed=typed, errors=fields.errors, refusal=refusal,
+            status=422,
+        )  # fmt: skip
+    return RedirectResponse(f"{opened.base}/rule/failsafe?load={load_id}", status_code=303)
+
+
+@router.post("/rule/trial")
+def trial(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
+    """One fault rehearsed by itself on the record, as a sentence; stores nothing."""
+    state.engine.check()
+    typed = typed_of(form)
+    load_id, fault = typed.get("load", ""), typed.get("fault", "")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        plan, house, now_ms = opened.plan, access.house.id, access.now_ms
+        load = plan.load(load_id)
+        if load is None or fault not in {row.key for row in _trials(plan, load)}:
+            raise NotFoundError("fault", got=repr(fault)[:80], allowed="one of this load’s")
+        replayed = state.replays.replay(connection, house, plan, now_ms=now_ms)
+        timeline = replayed.timeline(load_id) if replayed else []
+        if replayed is None or not timeline:
+            return render(request, "rule/trial.html", said="Nothing is recorded to rehearse on.")
+        probe = "" if fault == "power" else fault
+        tried = trial_at(timeline, probe, now_ms, replayed.end_ms)
+        done = state.replays.trial(
+            connection, house, plan, load_id, replayed=replayed, faults=tried.faults
+        )
+    rows = changes_in(done.timelines[load_id], tried) if done else []
+    return render(request, "rule/trial.html", said=trial_sentence(plan, load, tried, rows))

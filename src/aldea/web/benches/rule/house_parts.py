@@ -1,0 +1,364 @@
+"""What rules stand on beside probes: modes, doorways, signals, named conditions, groups, memory."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.base.figures import short
+from aldea.core.plan.conditions import NamedCondition
+from aldea.core.plan.derived import Derived
+from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import fresh_id
+from aldea.core.plan.hands import LoadGroup
+from aldea.core.plan.house_rules import BootRule, Doorway, Memory, Mode
+from aldea.core.words.conditions import condition_words, reading_name
+from aldea.web.benches.rule.condition_form import (
+    YES_NO,
+    condition_fields,
+    first_reading,
+    offered_kinds,
+    read_condition,
+)
+from aldea.web.shell.form_fields import Field, Options, choice, number, text
+from aldea.web.shell.forms import Fields
+
+COLLECTIONS = {
+    "schedule": "schedules",
+    "mode": "modes",
+    "doorway": "doorways",
+    "signal": "derived",
+    "condition": "conditions",
+    "group": "groups",
+}
+KIND_NAMES = {
+    "schedule": "Schedule",
+    "mode": "Mode",
+    "doorway": "Doorway that counts",
+    "signal": "Signal worked out",
+    "condition": "Condition with a name",
+    "group": "Group of loads",
+    "memory": "Memory and start",
+}
+SIGNAL_KINDS: Options = (
+    ("mean", "the mean of some"),
+    ("highest", "the highest of some"),
+    ("lowest", "the lowest of some"),
+    ("difference", "one less another"),
+    ("rate", "how fast one changes"),
+    ("dew_point", "dew point"),
+    ("absolute_humidity", "vapour, g/m³"),
+    ("echo_distance", "distance by echo, for its air"),
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartRow:
+    """A part as the list shows it: its key, name, what it is in words."""
+
+    key: str
+    name: str
+    says: str
+
+
+def parts_of(plan: Plan) -> dict[str, tuple[PartRow, ...]]:
+    """Every part of the house's rules, by its kind."""
+    return {
+        "mode": tuple(
+            PartRow(key=f"mode:{m.id}", name=m.name, says=" / ".join(m.values)) for m in plan.modes
+        ),
+        "doorway": tuple(
+            PartRow(
+                key=f"doorway:{d.id}",
+                name=d.name,
+                says=f"{reading_name(plan, d.outer)}, then {reading_name(plan, d.inner)}",
+            )
+            for d in plan.doorways
+        ),
+        "signal": tuple(
+            PartRow(key=f"signal:{s.id}", name=s.name, says=dict(SIGNAL_KINDS).get(s.made.kind, ""))
+            for s in plan.derived
+        ),
+        "condition": tuple(
+            PartRow(
+                key=f"condition:{c.id}",
+                name=c.name or c.id,
+                says=condition_words(plan, c.condition),
+            )
+            for c in plan.conditions
+        ),
+        "group": tuple(
+            PartRow(
+                key=f"group:{g.id}",
+                name=g.name,
+                says=", ".join(load.name for m in g.members if (load := plan.load(m))),
+            )
+            for g in plan.groups
+        ),
+    }
+
+
+def part_asked(plan: Plan, key: str) -> tuple[str, Any]:
+    """Kind and part of a key such as `mode:house`; the part is None for a new one."""
+    kind, _, part_id = key.partition(":")
+    if kind == "memory":
+        return kind, plan.memory
+    if kind not in COLLECTIONS:
+        raise NotFoundError("part", got=repr(key)[:80], allowed=", ".join(COLLECTIONS))
+    if not part_id:
+        return kind, None
+    part = next((p for p in getattr(plan, COLLECTIONS[kind]) if p.id == part_id), None)
+    if part is None:
+        raise NotFoundError(kind, got=repr(part_id)[:80], allowed=f"a {kind} of this house")
+    return kind, part
+
+
+def fields_of(plan: Plan, kind: str, part: Any, typed: dict[str, str]) -> tuple[Field, ...]:
+    """The form of a part that is no schedule."""
+    made: dict[str, Callable[[Plan, Any, dict[str, str]], tuple[Field, ...]]] = {
+        "mode": _mode,
+        "doorway": _doorway,
+        "signal": _signal,
+        "condition": _condition,
+        "group": _group,
+        "memory": _memory,
+    }
+    return made[kind](plan, part, typed)
+
+
+def _mode(_plan: Plan, mode: Mode | None, _typed: dict[str, str]) -> tuple[Field, ...]:
+    values = ", ".join(mode.values) if mode else "off, on"
+    return (
+        text("name", "Name", mode.name if mode else ""),
+        text("values", "Its values", values, "a comma between"),
+        text("start", "It begins as", mode.start if mode else "", "empty: the first"),
+        choice("retained", "Outlives a power cut", _yes(mode.retained if mode else True), YES_NO),
+    )
+
+
+def _doorway(plan: Plan, door: Doorway | None, _typed: dict[str, str]) -> tuple[Field, ...]:
+    lines = tuple((p.id, p.name) for p in plan.probes if p.quantity in ("presence", "position"))
+    made = door or Doorway.model_construct(
+        id="", name="", outer="", inner="", within_s=3.0, reset_at=(), retained=False
+    )
+    return (
+        text("name", "Name", made.name),
+        choice("outer", "Outside", made.outer, lines),
+        choice("inner", "Inside", made.inner, lines),
+        number(made, "within_s", "Both within", "s"),
+        text("reset_at", "Nobody is in at", ", ".join(made.reset_at), "times, a comma between"),
+        choice("retained", "Outlives a power cut", _yes(made.retained), YES_NO),
+    )
+
+
+def _yes(value: bool) -> str:
+    return "yes" if value else "no"
+
+
+def _readings(plan: Plan, mine: str = "") -> Options:
+    return (
+        *((p.id, p.name) for p in plan.probes if p.stage == "working"),
+        *((s.id, s.name) for s in plan.derived if s.id != mine),
+    )
+
+
+def _signal(plan: Plan, signal: Derived | None, typed: dict[str, str]) -> tuple[Field, ...]:
+    kind = typed.get("made", signal.made.kind if signal else "mean")
+    made = signal.made if signal and signal.made.kind == kind else None
+    readings = _readings(plan, signal.id if signal else "")
+    probes = tuple((p.id, p.name) for p in plan.probes if p.stage == "working")
+
+    def pick(key: str, label: str, options: Options) -> Field:
+        return choice(key, label, getattr(made, key, ""), options)
+
+    rows = [
+        text("name", "Name", signal.name if signal else ""),
+        choice("made", "It is", kind, SIGNAL_KINDS, remade=True),
+    ]
+    if kind in ("mean", "highest", "lowest"):
+        of = ", ".join(reading_name(plan, name) for name in made.of) if made else ""  # type: ignore[union-attr]
+        rows.append(text("of", "of", of, "names, a comma between"))
+    elif kind == "difference":
+        rows += [pick("probe", "Reads", readings), pick("less", "less", readings)]
+    elif kind == "rate":
+        over = short(made.over_s) if made else "600"  # type: ignore[union-attr]
+        rows += [
+            pick("probe", "Reads", probes),
+            Field(name="over_s", label="over", kind="number", value=over, unit="s", low=1.0,
+                  high=86_400.0),
+        ]  # fmt: skip
+    elif kind == "echo_distance":
+        rows += [pick("echo", "Echo", readings), pick("temperature", "Air at", readings)]
+    else:
+        rows += [
+            pick("temperature", "Temperature", readings),
+            pick("humidity", "Relative humidity", readings),
+        ]
+    return tuple(rows)
+
+
+def _condition(plan: Plan, row: NamedCondition | None, typed: dict[str, str]) -> tuple[Field, ...]:
+    now = row.condition.kind if row else "window"
+    kind = typed.get("c_kind", now)
+    offered = offered_kinds(plan, now if row else "")
+    if kind not in dict(offered) and not row:
+        kind = offered[0][0]
+    condition = row.condition if row and row.condition.kind == kind else None
+    reading = (
+        typed.get("c_probe") or getattr(condition, "probe", "") or first_reading(plan, "", kind)
+    )
+    return (
+        text("name", "Name", row.name if row else ""),
+        choice("c_kind", "It holds while", kind, offered, remade=True),
+        *condition_fields(plan, kind, condition, "c_", reading),
+    )
+
+
+def _group(plan: Plan, group: LoadGroup | None, _typed: dict[str, str]) -> tuple[Field, ...]:
+    members = ", ".join(
+        load.name for m in (group.members if group else ()) if (load := plan.load(m))
+    )
+    made = group or LoadGroup.model_construct(id="", name="", members=(), stagger_s=0.5)
+    return (
+        text("name", "Name", made.name),
+        text("members", "Loads, in their order", members, "names, a comma between"),
+        number(made, "stagger_s", "Each later by", "s"),
+    )
+
+
+def _memory(plan: Plan, memory: Memory, _typed: dict[str, str]) -> tuple[Field, ...]:
+    return (
+        number(memory, "quiet_s", "Write once nothing changed for", "s"),
+        number(memory, "latest_s", "at the latest", "s", note="empty: no latest"),
+        number(memory, "least_s", "never more often than", "s"),
+        number(plan.boot, "delay_s", "After power, all loads wait", "s"),
+        number(plan.boot, "stagger_s", "and each one more", "s"),
+    )
+
+
+def deep(part: Any) -> bool:
+    """Whether a named condition is made of others, and stands only in words."""
+    return isinstance(part, NamedCondition) and hasattr(part.condition, "of")
+
+
+def with_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Plan:
+    """The plan with what a form says of a part; `InputError` where a field is refused."""
+    if kind == "memory":
+        return _with_memory(fields, plan)
+    made = _read(fields, plan, kind, part)
+    fields.check()
+    key = COLLECTIONS[kind]
+    rows = getattr(plan, key)
+    made["id"] = part.id if part else fresh_id(made["name"] or kind, {row.id for row in rows})
+    models: dict[str, Any] = {
+        "mode": Mode,
+        "doorway": Doorway,
+        "signal": Derived,
+        "condition": NamedCondition,
+        "group": LoadGroup,
+    }
+    try:
+        new = models[kind].model_validate(made)
+    except ValidationError as exc:
+        first = exc.errors(include_url=False)[0]
+        raise InputError(
+            str(first["loc"][-1]), got=repr(first.get("input"))[:80], allowed=str(first["msg"])
+        ) from exc
+    if part is None:
+        return plan.model_copy(update={key: (*rows, new)})
+    return plan.model_copy(update={key: tuple(new if row.id == new.id else row for row in rows)})
+
+
+def _listed(fields: Fields, name: str) -> tuple[str, ...]:
+    return tuple(one.strip() for one in fields.text(name, most=4000).split(",") if one.strip())
+
+
+def _by_name(fields: Fields, name: str, known: dict[str, str]) -> tuple[str, ...]:
+    """Parts that are typed by their names."""
+    found = []
+    for word in _listed(fields, name):
+        key = known.get(word.casefold())
+        if key is None:
+            fields.refuse(name, repr(word)[:80], "names of this house, a comma between")
+        else:
+            found.append(key)
+    if not found and not fields.errors:
+        fields.refuse(name, "nothing", "at least one name")
+    return tuple(found)
+
+
+def _read(fields: Fields, plan: Plan, kind: str, part: Any) -> dict[str, Any]:
+    made: dict[str, Any] = {"name": fields.text("name", most=80)}
+    if not made["name"]:
+        fields.refuse("name", "nothing", "a name")
+    if kind == "mode":
+        made["values"] = _listed(fields, "values")
+        made["start"] = fields.text("start", most=80) or None
+        made["retained"] = fields.sent.get("retained") == "yes"
+    elif kind == "doorway":
+        lines = {p.id: p for p in plan.probes}
+        made["outer"] = fields.choice("outer", lines)
+        made["inner"] = fields.choice("inner", lines)
+        made["within_s"] = fields.number("within_s", low=0.1, high=60.0, unit="s")
+        made["reset_at"] = _listed(fields, "reset_at")
+        made["retained"] = fields.sent.get("retained") == "yes"
+    elif kind == "group":
+        known = {load.name.casefold(): load.id for load in plan.loads}
+        made["members"] = _by_name(fields, "members", known)
+        made["stagger_s"] = fields.number("stagger_s", low=0.0, high=3600.0, unit="s")
+    elif kind == "signal":
+        made["made"] = _read_signal(fields, plan, part)
+    elif deep(part):
+        made["condition"] = part.condition
+    else:
+        made["condition"] = read_condition(fields, plan, fields.sent.get("c_kind", ""), "c_")
+    return made
+
+
+def _read_signal(fields: Fields, plan: Plan, part: Derived | None) -> dict[str, Any]:
+    kind = fields.choice("made", dict(SIGNAL_KINDS))
+    readings = dict(_readings(plan, part.id if part else ""))
+    made: dict[str, Any] = {"kind": kind}
+    if kind in ("mean", "highest", "lowest"):
+        names = {name.casefold(): key for key, name in readings.items()}
+        made["of"] = _by_name(fields, "of", names)
+    elif kind == "difference":
+        made["probe"] = fields.choice("probe", readings)
+        made["less"] = fields.choice("less", readings)
+    elif kind == "rate":
+        made["probe"] = fields.choice("probe", readings)
+        made["over_s"] = fields.number("over_s", low=1.0, high=86_400.0, unit="s")
+    else:
+        other = "echo" if kind == "echo_distance" else "humidity"
+        made["temperature"] = fields.choice("temperature", readings)
+        made[other] = fields.choice(other, readings)
+    return made
+
+
+def _with_memory(fields: Fields, plan: Plan) -> Plan:
+    quiet_s = fields.number("quiet_s", low=0.0, high=604_800.0, unit="s")
+    least_s = fields.number("least_s", low=0.0, high=604_800.0, unit="s")
+    latest = fields.sent.get("latest_s", "").strip()
+    latest_s = fields.number("latest_s", low=0.0, high=604_800.0, unit="s") if latest else None
+    delay_s = fields.number("delay_s", low=0.0, high=604_800.0, unit="s")
+    stagger_s = fields.number("stagger_s", low=0.0, high=604_800.0, unit="s")
+    fields.check()
+    memory = plan.memory.model_copy(
+        update={"quiet_s": quiet_s, "least_s": least_s, "latest_s": latest_s}
+    )
+    boot = BootRule(delay_s=delay_s, stagger_s=stagger_s)
+    return plan.model_copy(update={"memory": memory, "boot": boot})
+
+
+def without_part(plan: Plan, kind: str, part_id: str) -> Plan:
+    """The plan without a part; what stands on it refuses at the check of the plan."""
+    key = COLLECTIONS[kind]
+    rows = tuple(row for row in getattr(plan, key) if row.id != part_id)
+    changed: dict[str, Any] = {key: rows}
+    if plan.memory.fields is not None:
+        gone = {f"mode:{part_id}", f"count:{part_id}", f"moments:{part_id}"}
+        kept = tuple(field for field in plan.memory.fields if field not in gone)
+        changed["memory"] = plan.memory.model_copy(update={"fields": kept})
+    return plan.model_copy(update=changed)

@@ -1,0 +1,241 @@
+"""What the rules of a house share: schedules, modes, doorways, signals; and every rule in words."""
+
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from aldea.core.base.errors import AldeaError, InputError, NotFoundError
+from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.plan.check import check_plan
+from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import fresh_id
+from aldea.core.plan.schedules import Schedule
+from aldea.core.rules.findings import rules_offered
+from aldea.core.words.claims import load_sentences
+from aldea.store.plans import DraftMovedError
+from aldea.web.benches.rule.house_parts import (
+    COLLECTIONS,
+    KIND_NAMES,
+    deep,
+    fields_of,
+    part_asked,
+    parts_of,
+    with_part,
+    without_part,
+)
+from aldea.web.benches.rule.schedule_form import (
+    DAY_NAMES,
+    read_schedule,
+    schedule_form,
+    used_by,
+    week_rows,
+    year_band,
+)
+from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
+from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.page import OpenHouse, open_house, rail_now, render, render_bench
+from aldea.web.shell.state import AppState
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+def house_page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    key: str,
+    *,
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    refusal: str = "",
+    status: int = 200,
+) -> Response:
+    """What the rules share, with one part open."""
+    plan = opened.plan
+    here = f"{opened.base}/rule/house"
+    kind, part = part_asked(plan, key) if key else ("", None)
+    now_ms = opened.access.now_ms
+    more: dict[str, Any] = {"fields": (), "schedule": None, "week": (), "year": None, "used": ()}
+    values = dict(typed or {})
+    if kind == "schedule":
+        more["schedule"] = schedule_form(part, values)
+        if part is not None:
+            more["week"] = week_rows(plan, part, now_ms)
+            more["year"] = year_band(plan, part, now_ms)
+            more["used"] = used_by(plan, part.id)
+    elif kind:
+        more["fields"] = fields_of(plan, kind, part, values)
+        values = {**{f.name: f.value for f in more["fields"]}, **values}
+    weeks = [(schedule, week_rows(plan, schedule, now_ms)) for schedule in plan.schedules]
+    return render_bench(
+        request,
+        "rule/house.html",
+        opened,
+        current="rule",
+        rail=rail_now(request, state, opened),
+        load=None,
+        status=status,
+        key=key,
+        kind=kind,
+        part=part,
+        part_id=part.id if part is not None and kind != "memory" else "",
+        parts=parts_of(plan),
+        weeks=weeks,
+        kind_names=KIND_NAMES,
+        day_names=DAY_NAMES,
+        deep=deep(part),
+        typed=values,
+        errors=errors or {},
+        refusal=refusal,
+        here=here,
+        undo_back=here,
+        version=opened.draft.version,
+        findings=[f for f in rules_offered(plan) if f.at.startswith("schedule:")],
+        **more,
+    )
+
+
+@router.get("/rule/house")
+def house(request: Request, state: State, access: MemberAccess) -> Response:
+    """Schedules, modes and the rest, with the one that is asked for open."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    try:
+        return house_page(request, state, opened, request.query_params.get("part", "")[:80])
+    except NotFoundError:
+        return house_page(request, state, opened, "")
+
+
+def _with(plan: Plan, fields: Fields, kind: str, part_id: str) -> Plan:
+    _, part = part_asked(plan, f"{kind}:{part_id}" if kind != "memory" else "memory")
+    if kind != "schedule":
+        made = with_part(fields, plan, kind, part)
+    else:
+        taken = {one.id for one in plan.schedules}
+        new_id = fresh_id(fields.sent.get("name", "") or "schedule", taken)
+        schedule = read_schedule(fields, new_id, part)
+        fields.check()
+        made = _put_schedule(plan, schedule)
+    check_plan(made)
+    compile_plan(made)
+    return made
+
+
+def _put_schedule(plan: Plan, schedule: Schedule | None) -> Plan:
+    if schedule is None:
+        raise InputError("schedule", got="a refused field", allowed="a schedule")
+    rows = plan.schedules
+    known = any(row.id == schedule.id for row in rows)
+    made = tuple(schedule if row.id == schedule.id else row for row in rows)
+    return plan.model_copy(update={"schedules": made if known else (*rows, schedule)})
+
+
+@router.post("/rule/house")
+def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Keep the form of a part: a new one, or one that is there."""
+    typed = typed_of(form)
+    kind, part_id = typed.get("part_kind", ""), typed.get("part_id", "")
+    key = "memory" if kind == "memory" else f"{kind}:{part_id}"
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    fields = Fields(typed)
+
+    def again(refusal: str, status: int, current: OpenHouse) -> Response:
+        return house_page(
+            request, state, current, key, typed=typed, errors=fields.errors, refusal=refusal,
+            status=status,
+        )  # fmt: skip
+
+    try:
+        made = _with(opened.plan, fields, kind, part_id)
+        what = f"{typed.get('name') or KIND_NAMES.get(kind, kind)} kept"
+        edit_draft(
+            state,
+            access,
+            version_of(typed),
+            lambda plan: _with(plan, Fields(typed), kind, part_id),
+            what,
+        )
+    except DraftMovedError as exc:
+        with state.database.begin() as connection:
+            opened = open_house(connection, access)
+        return again(exc.sentence, 409, opened)
+    except AldeaError as exc:
+        return again("" if fields.errors else exc.sentence, 422, opened)
+    if not part_id and kind in COLLECTIONS:
+        part_id = getattr(made, COLLECTIONS[kind])[-1].id
+        key = f"{kind}:{part_id}"
+    return RedirectResponse(f"{opened.base}/rule/house?part={key}", status_code=303)
+
+
+@router.post("/rule/house/fields")
+def fields_anew(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
+    """The fields of a part that is being typed, with those of what was chosen."""
+    typed = typed_of(form)
+    kind, part_id = typed.get("part_kind", ""), typed.get("part_id", "")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    _, part = part_asked(opened.plan, f"{kind}:{part_id}")
+    fields = fields_of(opened.plan, kind, part, typed)
+    shown = {
+        f.name: typed[f.name]
+        if f.name in typed and (f.kind != "choice" or typed[f.name] in dict(f.options))
+        else f.value
+        for f in fields
+    }
+    return render(
+        request,
+        "rule/house_fields.html",
+        fields=fields,
+        typed=shown,
+        errors={},
+        deep=deep(part),
+        here=f"{opened.base}/rule/house",
+        may_build=access.may_build,
+    )
+
+
+@router.post("/rule/house/remove")
+def remove(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Take a part out; refused where a rule stands on it."""
+    typed = typed_of(form)
+    kind, part_id = typed.get("part_kind", ""), typed.get("part_id", "")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    key = f"{kind}:{part_id}"
+    try:
+        _, part = part_asked(opened.plan, key)
+
+        def change(plan: Plan) -> Plan:
+            made = without_part(plan, kind, part_id)
+            check_plan(made)
+            return made
+
+        edit_draft(state, access, version_of(typed), change, f"{part.name or part.id} taken out")
+    except (AldeaError, DraftMovedError) as exc:
+        status = 409 if isinstance(exc, DraftMovedError) else 422
+        return house_page(request, state, opened, key, refusal=exc.sentence, status=status)
+    return RedirectResponse(f"{opened.base}/rule/house", status_code=303)
+
+
+@router.get("/rule/sentences")
+def sentences(request: Request, state: State, access: MemberAccess) -> Response:
+    """Every rule of the house as plain sentences, to be read and printed."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    plan = opened.plan
+    places = {place.id: place.name for place in plan.places}
+    return render_bench(
+        request,
+        "rule/sentences.html",
+        opened,
+        current="rule",
+        rail=rail_now(request, state, opened),
+        load=None,
+        rows=[
+            (load, places.get(load.place, ""), load_sentences(plan, load)) for load in plan.loads
+        ],
+        here=f"{opened.base}/rule",
+    )

@@ -1,0 +1,388 @@
+"""The Rule bench: the stack of say of one load, its claims put in, changed, moved, taken out."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+from sqlalchemy import Connection
+
+from aldea.core.base.errors import AldeaError, InputError, NotFoundError, PlanError
+from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.check import check_plan
+from aldea.core.plan.claim_edits import (
+    claim_of,
+    moved_claim,
+    put_claim,
+    switched,
+    without_claim,
+)
+from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.edits import put_part
+from aldea.core.plan.starting_points import begun, starting_points
+from aldea.core.rules.findings import rules_offered
+from aldea.store.plans import DraftMovedError
+from aldea.web.benches.rule.answer import RuleAnswer, reading_of, rule_answer
+from aldea.web.benches.rule.claim_form import ClaimForm, claim_form, new_claim, read_claim
+from aldea.web.benches.rule.condition_form import offered_kinds
+from aldea.web.benches.rule.view import make_rule_view
+from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
+from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.page import (
+    OpenHouse,
+    asked_window,
+    open_house,
+    rail_of,
+    render,
+    render_bench,
+)
+from aldea.web.shell.state import AppState
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Editing:
+    """The claim that stands open in the stack, and its form."""
+
+    claim: Claim
+    form: ClaimForm
+    begun: str
+
+
+def load_asked(plan: Plan, load_id: str) -> Load | None:
+    """The load of an address; without one the first; None in a house without loads."""
+    if load_id:
+        load = plan.load(load_id)
+        if load is None:
+            raise NotFoundError("load", got=repr(load_id)[:80], allowed="a load of this house")
+        return load
+    return next(iter(plan.loads), None)
+
+
+def _editing(
+    plan: Plan, load: Load, claim_id: str, begun_kind: str, typed: dict[str, str]
+) -> Editing | None:
+    if claim_id:
+        claim = claim_of(plan, claim_id)
+        return Editing(claim=claim, form=claim_form(plan, load, claim, typed), begun="")
+    if begun_kind:
+        claim = new_claim(plan, load, begun_kind)
+        form = claim_form(plan, load, claim, typed, begun_kind)
+        return Editing(claim=claim, form=form, begun=begun_kind)
+    return None
+
+
+def rule_page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    load_id: str,
+    *,
+    claim_id: str = "",
+    begun_kind: str = "",
+    typed: dict[str, str] | None = None,
+    errors: dict[str, str] | None = None,
+    refusal: str = "",
+    moved: DraftMovedError | None = None,
+    moved_rows: tuple[PlanChange, ...] = (),
+    status: int = 200,
+) -> Response:
+    """The bench with one load, and perhaps one of its claims open."""
+    plan = opened.plan
+    load = load_asked(plan, load_id)
+    here = f"{opened.base}/rule"
+    state.engine.check()
+    with state.database.begin() as connection:
+        house, now_ms = opened.access.house.id, opened.access.now_ms
+        replayed = state.replays.replay(connection, house, plan, now_ms=now_ms)
+        window = asked_window(request, now_ms, replayed)
+        now = None
+        if replayed is not None and load is not None:
+            now = state.replays.standing(
+                connection, house, plan, load.id, at_ms=window.at_ms, replayed=replayed
+            )
+        editing = _editing(plan, load, claim_id, begun_kind, typed or {}) if load else None
+        answer = None
+        if editing is not None and editing.claim.id and load is not None:
+            answer = _answer(state, connection, opened, plan, load, editing.claim)
+    rail = rail_of(plan, replayed, window, "Replay · draft")
+    if load is None:
+        return render_bench(request, "rule/none.html", opened, current="rule", rail=rail)
+    form = editing.form if editing else None
+    return render_bench(
+        request,
+        "rule/rule.html",
+        opened,
+        current="rule",
+        rail=rail,
+        status=status,
+        view=make_rule_view(
+            plan,
+            load,
+            replayed=replayed,
+            now=now,
+            window=window,
+            findings=rules_offered(plan),
+        ),
+        load=load,
+        loads=plan.loads,
+        editing=editing,
+        form=form,
+        answer=answer,
+        kinds=(*offered_kinds(plan), ("probe", "a probe that is lost")),
+        points=starting_points(load),
+        typed={**(form.values if form else {}), **(typed or {})},
+        errors=errors or {},
+        refusal=refusal,
+        moved=moved,
+        moved_rows=moved_rows,
+        here=here,
+        at_ms=window.at_ms,
+        undo_back=f"{here}?load={load.id}",
+        version=opened.draft.version,
+    )
+
+
+def _answer(
+    state: AppState,
+    connection: Connection,
+    opened: OpenHouse,
+    changed: Plan,
+    load: Load,
+    claim: Claim,
+) -> RuleAnswer:
+    house, now_ms = opened.access.house.id, opened.access.now_ms
+    before = state.replays.replay(connection, house, opened.plan, now_ms=now_ms)
+    after = state.replays.replay(connection, house, changed, now_ms=now_ms)
+    reading = reading_of(claim)
+    trace = None
+    if reading and changed.probe(reading) is not None:
+        trace = state.replays.trace(connection, house, reading, now_ms)
+    return rule_answer(
+        changed,
+        load,
+        claim,
+        before=before.of(load.id) if before else None,
+        after=after.of(load.id) if after else None,
+        trace=trace,
+        end_ms=now_ms,
+    )
+
+
+@router.get("/rule")
+def rule(request: Request, state: State, access: MemberAccess) -> Response:
+    """The stack of a load of the draft."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    query = request.query_params
+    load_id, claim_id = query.get("load", ""), query.get("claim", "")
+    known = {claim.id: claim.load for claim in opened.plan.claims}
+    if claim_id and known.get(claim_id, "") != load_id:
+        claim_id = ""  # taken out in between: the stack without it
+    return rule_page(
+        request, state, opened, load_id, claim_id=claim_id, begun_kind=query.get("add", "")[:20]
+    )
+
+
+def _working(plan: Plan, load_id: str) -> Plan:
+    """The plan with a load set to work: whoever writes a rule for it means it to follow one."""
+    load = plan.load(load_id)
+    if load is None or load.stage == "working":
+        return plan
+    return put_part(plan, "load", load.model_copy(update={"stage": "working"}))
+
+
+def _runnable(plan: Plan) -> Plan:
+    """A plan that fits together and can be run; the refusal otherwise."""
+    check_plan(plan)
+    compile_plan(plan)
+    return plan
+
+
+def _with(plan: Plan, load: Load, claim: Claim) -> Plan:
+    return _runnable(_working(put_claim(plan, claim), load.id))
+
+
+@router.post("/rule/form")
+def form_anew(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
+    """The fields of the claim that is being typed, made anew for what was chosen."""
+    typed = typed_of(form)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    load = load_asked(opened.plan, typed.get("load", ""))
+    if load is None:
+        raise NotFoundError("load", got="none", allowed="a load of this house")
+    if typed.get("press") == "row":
+        typed["rows"] = str(int(typed.get("rows", "0") or 0) + 1)
+    editing = _editing(opened.plan, load, typed.get("claim", ""), typed.get("begun", ""), typed)
+    if editing is None:
+        raise NotFoundError("claim", got="none", allowed="a claim of this load")
+    shown = {name: typed.get(name, value) for name, value in editing.form.values.items()}
+    return render(
+        request,
+        "rule/claim_fields.html",
+        form=editing.form,
+        typed=shown,
+        errors={},
+        here=f"{opened.base}/rule",
+        may_build=access.may_build,
+    )
+
+
+@router.post("/rule/answer")
+def answer(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
+    """What the claim in the form would have done; stores nothing, so that everybody may try."""
+    state.engine.check()
+    typed = typed_of(form)
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        load = load_asked(opened.plan, typed.get("load", ""))
+        if load is None:
+            raise NotFoundError("load", got="none", allowed="a load of this house")
+        try:
+            claim = _read(fields, opened.plan, load, typed)
+            changed = _with(opened.plan, load, claim)
+            found = _answer(state, connection, opened, changed, load, claim)
+        except AldeaError as exc:
+            said = next(iter(fields.errors.values()), exc.sentence)
+            return render(request, "rule/answer.html", answer=None, waiting=said)
+    return render(request, "rule/answer.html", answer=found, waiting="")
+
+
+def _read(fields: Fields, plan: Plan, load: Load, typed: dict[str, str]) -> Claim:
+    claim_id = typed.get("claim", "")
+    old = claim_of(plan, claim_id) if claim_id else new_claim(plan, load, typed.get("begun", ""))
+    return read_claim(fields, plan, load, old)
+
+
+def back_to(access: HouseAccess, load_id: str, claim_id: str = "") -> Response:
+    """To the stack of a load."""
+    more = f"&claim={claim_id}" if claim_id else ""
+    return RedirectResponse(f"/h/{access.house.slug}/rule?load={load_id}{more}", status_code=303)
+
+
+@router.post("/rule/claim")
+def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Keep the form of a claim: a new one, or one that is there."""
+    typed = typed_of(form)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    load = load_asked(opened.plan, typed.get("load", ""))
+    if load is None:
+        raise NotFoundError("load", got="none", allowed="a load of this house")
+    claim_id, begun_kind = typed.get("claim", ""), typed.get("begun", "")
+    fields = Fields(typed)
+
+    def again(**more: Any) -> Response:
+        return rule_page(
+            request, state, more.pop("opened", opened), load.id, claim_id=claim_id,
+            begun_kind=begun_kind, typed=typed, **more,
+        )  # fmt: skip
+
+    try:
+        claim = _read(fields, opened.plan, load, typed)
+        _with(opened.plan, load, claim)
+    except (InputError, PlanError) as exc:
+        return again(
+            errors=fields.errors, refusal="" if fields.errors else exc.sentence, status=422
+        )
+    try:
+        verb = "changed" if claim_id else "put in"
+        edit_draft(
+            state, access, version_of(typed), lambda plan: _with(plan, load, claim),
+            f"{load.name}: {claim.name or claim.rank} {verb}",
+        )  # fmt: skip
+    except DraftMovedError as exc:
+        current = replace(opened, draft=exc.current)
+        rows = plan_changes(exc.current.plan, put_claim(exc.current.plan, claim))
+        return again(opened=current, moved=exc, moved_rows=rows, status=409)
+    except AldeaError as exc:
+        return again(refusal=exc.sentence, status=422)
+    return back_to(access, load.id)
+
+
+def _simple(
+    request: Request,
+    state: AppState,
+    access: HouseAccess,
+    typed: dict[str, str],
+    change: Any,
+    what: str,
+    claim_id: str = "",
+) -> Response:
+    """A change of the draft by one press, from the stack of a load."""
+    load_id = typed.get("load", "")
+    try:
+        edit_draft(state, access, version_of(typed), change, what)
+    except (AldeaError, DraftMovedError) as exc:
+        with state.database.begin() as connection:
+            opened = open_house(connection, access)
+        status = 409 if isinstance(exc, DraftMovedError) else 422
+        return rule_page(request, state, opened, load_id, refusal=exc.sentence, status=status)
+    return back_to(access, load_id, claim_id)
+
+
+def _named(state: AppState, access: HouseAccess, typed: dict[str, str]) -> str:
+    """How the history calls a claim."""
+    with state.database.begin() as connection:
+        plan = open_house(connection, access).plan
+    claim = claim_of(plan, typed.get("claim", ""))
+    load = plan.load(claim.load)
+    return f"{load.name if load else claim.load}: {claim.name or claim.rank}"
+
+
+@router.post("/rule/remove")
+def remove(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Take a claim out; undo brings it back."""
+    typed = typed_of(form)
+    what = f"{_named(state, access, typed)} taken out"
+    key = typed.get("claim", "")
+    return _simple(request, state, access, typed, lambda plan: without_claim(plan, key), what)
+
+
+@router.post("/rule/switch")
+def switch(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Switch a claim off for now, or on again."""
+    typed = typed_of(form)
+    key = typed.get("claim", "")
+    what = f"{_named(state, access, typed)} switched off or on"
+    return _simple(request, state, access, typed, lambda plan: _runnable(switched(plan, key)), what)
+
+
+@router.post("/rule/move")
+def move(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Move a claim up or down inside its level."""
+    typed = typed_of(form)
+    key, by = typed.get("claim", ""), -1 if typed.get("by") == "up" else 1
+    what = f"{_named(state, access, typed)} moved {'up' if by < 0 else 'down'}"
+    return _simple(request, state, access, typed, lambda plan: moved_claim(plan, key, by), what)
+
+
+@router.post("/rule/begin")
+def begin(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Put a starting point in: claims, failsafe and return at once."""
+    typed = typed_of(form)
+    load_id, key = typed.get("load", ""), typed.get("point", "")
+    return _simple(
+        request, state, access, typed, lambda plan: _runnable(begun(plan, load_id, key)),
+        f"{load_id}: begun from “{key}”",
+    )  # fmt: skip
+
+
+@router.post("/rule/mend")
+def mend(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Do the mend of a finding of the rules."""
+    typed = typed_of(form)
+    key = typed.get("finding", "")
+
+    def change(plan: Plan) -> Plan:
+        found = next((f for f in rules_offered(plan) if f.key == key), None)
+        if found is None or found.apply is None:
+            raise NotFoundError("finding", got=repr(key)[:80], allowed="one that still stands")
+        return found.apply(plan)
+
+    return _simple(request, state, access, typed, change, f"mended {key}")

@@ -1,0 +1,313 @@
+"""A schedule as it is typed, and as it is drawn: the next week, and the edges over the year."""
+
+import re
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+
+from pydantic import ValidationError
+
+from aldea.core.base.figures import short
+from aldea.core.base.instants import MS_PER_DAY, local, ms_of_local
+from aldea.core.plan.conditions import InWindow
+from aldea.core.plan.document import Plan
+from aldea.core.plan.reading import expanded
+from aldea.core.plan.schedules import EVERY_DAY, Moments, Schedule, SunEdge, Window
+from aldea.core.rules.checks.times import clock_changes
+from aldea.core.rules.edges import spans_of
+from aldea.web.shell.forms import Fields
+
+SUN = re.compile(r"(sunrise|sunset)\s*([+\-−]\s*[0-9]{1,3})?(?:\s*min)?", re.IGNORECASE)
+MOST_WINDOWS = 12
+DAYS_OF_A_YEAR = 365
+DAY_NAMES = {"mon": "Mon", "tue": "Tue", "wed": "Wed", "thu": "Thu", "fri": "Fri", "sat": "Sat",
+             "sun": "Sun"}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WindowRow:
+    """A window as it is typed."""
+
+    index: int
+    days: frozenset[str]
+    start: str
+    end: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MomentRow:
+    """Moments as they are typed."""
+
+    index: int
+    days: frozenset[str]
+    at: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bar:
+    """A span of one day on the week strip, in percent of the day."""
+
+    x: float
+    width: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayRow:
+    """A day of the week strip."""
+
+    name: str
+    today: bool
+    bars: tuple[Bar, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class YearBand:
+    """When it begins and ends through a year, as a path over 365 × 120; and the clock changes."""
+
+    path: str
+    changes: tuple[tuple[float, str], ...]
+    begins: str
+    ends: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ScheduleForm:
+    """What the form shows."""
+
+    name: str
+    windows: tuple[WindowRow, ...]
+    moments: tuple[MomentRow, ...]
+    for_s: str
+    dates: str
+    except_dates: str
+    when_clock_unknown: str
+
+
+def edge_text(edge: str | SunEdge) -> str:
+    """An edge as it is typed: `22:30`, `sunset −20`."""
+    if isinstance(edge, str):
+        return edge
+    if not edge.offset_min:
+        return edge.at
+    sign = "+" if edge.offset_min > 0 else "−"
+    return f"{edge.at} {sign}{short(abs(edge.offset_min))}"
+
+
+def schedule_form(schedule: Schedule | None, typed: dict[str, str]) -> ScheduleForm:
+    """The form of a schedule, with what was typed and one empty window at its end."""
+    windows = [
+        WindowRow(index=i, days=frozenset(w.days), start=edge_text(w.start), end=edge_text(w.end))
+        for i, w in enumerate(schedule.windows if schedule else ())
+    ]
+    moments = [
+        MomentRow(index=i, days=frozenset(m.days), at=", ".join(m.at))
+        for i, m in enumerate(schedule.moments if schedule else ())
+    ]
+    if typed:
+        windows = [
+            WindowRow(index=i, days=_days(typed, f"w{i}"), start=typed.get(f"w{i}_start", ""),
+                      end=typed.get(f"w{i}_end", ""))
+            for i in range(MOST_WINDOWS)
+            if typed.get(f"w{i}_start", "").strip() or typed.get(f"w{i}_end", "").strip()
+        ]  # fmt: skip
+        moments = [
+            MomentRow(index=i, days=_days(typed, f"m{i}"), at=typed.get(f"m{i}_at", ""))
+            for i in range(MOST_WINDOWS)
+            if typed.get(f"m{i}_at", "").strip()
+        ]
+    all_days = frozenset(EVERY_DAY)
+    windows.append(
+        WindowRow(index=_next([w.index for w in windows]), days=all_days, start="", end="")
+    )
+    moments.append(MomentRow(index=_next([m.index for m in moments]), days=all_days, at=""))
+    dates = "\n".join(f"{d.start} to {d.end}" for d in schedule.dates) if schedule else ""
+    return ScheduleForm(
+        name=typed.get("name", schedule.name if schedule else ""),
+        windows=tuple(windows),
+        moments=tuple(moments),
+        for_s=typed.get("for_s", short(schedule.for_s) if schedule else "60"),
+        dates=typed.get("dates", dates),
+        except_dates=typed.get(
+            "except_dates", ", ".join(schedule.except_dates) if schedule else ""
+        ),
+        when_clock_unknown=typed.get(
+            "when_clock_unknown", "yes" if schedule and schedule.when_clock_unknown else "no"
+        ),
+    )
+
+
+def _next(indices: list[int]) -> int:
+    return max(indices, default=-1) + 1
+
+
+def _days(typed: dict[str, str], prefix: str) -> frozenset[str]:
+    return frozenset(day for day in EVERY_DAY if typed.get(f"{prefix}_{day}") == "yes")
+
+
+def _edge(fields: Fields, name: str) -> str | SunEdge | None:
+    said = fields.text(name, most=40)
+    sun = SUN.fullmatch(said)
+    if sun:
+        offset = (sun.group(2) or "0").replace("−", "-").replace(" ", "")
+        return SunEdge.model_validate({"at": sun.group(1).lower(), "offset_min": float(offset)})
+    if re.fullmatch(r"([01]?[0-9]|2[0-3]):[0-5][0-9]|24:00", said):
+        return said.rjust(5, "0")
+    fields.refuse(name, repr(said)[:80] if said else "nothing", "a time as 07:30, or sunset −20")
+    return None
+
+
+def read_schedule(fields: Fields, schedule_id: str, schedule: Schedule | None) -> Schedule | None:
+    """The schedule that a form describes; None where a field is refused."""
+    name = fields.text("name", most=80)
+    if not name:
+        fields.refuse("name", "nothing", "a name")
+    windows = []
+    for index in range(MOST_WINDOWS):
+        start, end = f"w{index}_start", f"w{index}_end"
+        if not (fields.sent.get(start, "").strip() or fields.sent.get(end, "").strip()):
+            continue
+        days = tuple(d for d in EVERY_DAY if d in _days(dict(fields.sent), f"w{index}"))
+        if not days:
+            fields.refuse(start, "no day", "at least one day of the week")
+        first, last = _edge(fields, start), _edge(fields, end)
+        if days and first is not None and last is not None:
+            windows.append(Window(days=days, start=first, end=last))
+    moments = _read_moments(fields)
+    dates = _read_dates(fields)
+    outs = [d.strip() for d in fields.text("except_dates", most=4000).split(",") if d.strip()]
+    for_s = fields.number("for_s", low=1.0, high=86_400.0, unit="s")
+    if fields.errors:
+        return None
+    try:
+        return Schedule.model_validate(
+            {
+                "id": schedule.id if schedule else schedule_id,
+                "name": name,
+                "windows": windows,
+                "moments": moments,
+                "dates": dates,
+                "for_s": for_s,
+                "except_dates": outs,
+                "when_clock_unknown": fields.sent.get("when_clock_unknown") == "yes",
+            }
+        )
+    except ValidationError as exc:
+        first_error = exc.errors(include_url=False)[0]
+        key = str(first_error["loc"][0])
+        fields.refuse(key, repr(first_error.get("input"))[:80], "a date as 2025-12-24")
+        return None
+
+
+def _read_moments(fields: Fields) -> list[Moments]:
+    found = []
+    for index in range(MOST_WINDOWS):
+        name = f"m{index}_at"
+        if not fields.sent.get(name, "").strip():
+            continue
+        days = tuple(d for d in EVERY_DAY if d in _days(dict(fields.sent), f"m{index}"))
+        times = [t.strip().rjust(5, "0") for t in fields.text(name, most=800).split(",")]
+        bad = [t for t in times if not re.fullmatch(r"([01][0-9]|2[0-3]):[0-5][0-9]", t)]
+        if bad or not days:
+            fields.refuse(
+                name, repr(bad[0]) if bad else "no day", "times as 06:30, 18:45, and days"
+            )
+            continue
+        found.append(Moments(days=days, at=tuple(dict.fromkeys(times))))
+    return found
+
+
+def _read_dates(fields: Fields) -> list[dict[str, str]]:
+    found = []
+    for line in fields.text("dates", most=20_000).replace("\r", "").split("\n"):
+        if not line.strip():
+            continue
+        first, _, last = (part.strip().replace(" ", "T") for part in line.partition(" to "))
+        stamp = r"\d{4}-\d{2}-\d{2}T\d{2}:\d{2}"
+        if not (re.fullmatch(stamp, first) and re.fullmatch(stamp, last)):
+            fields.refuse("dates", repr(line)[:80], "2025-12-24T01:30 to 2025-12-24T07:00")
+            return []
+        found.append({"start": first, "end": last})
+    return found
+
+
+def week_rows(plan: Plan, schedule: Schedule, at_ms: int) -> tuple[DayRow, ...]:
+    """The seven days from the instant's on, each from midnight to midnight of the house."""
+    zone = plan.house.time_zone
+    today = local(at_ms, zone).date()
+    spans = spans_of(plan, schedule, at_ms - MS_PER_DAY, at_ms + 8 * MS_PER_DAY)
+    rows = []
+    for index in range(7):
+        day = today + timedelta(days=index)
+        start = ms_of_local(datetime(day.year, day.month, day.day), zone)  # noqa: DTZ001  a wall clock
+        after = day + timedelta(days=1)
+        end = ms_of_local(datetime(after.year, after.month, after.day), zone)  # noqa: DTZ001
+        bars = [
+            Bar(
+                x=round(100 * (max(a, start) - start) / (end - start), 3),
+                width=round(max(0.25, 100 * (min(b, end) - max(a, start)) / (end - start)), 3),
+            )
+            for a, b in spans
+            if b > start and a < end
+        ]
+        rows.append(DayRow(name=f"{day:%a} {day.day}", today=index == 0, bars=tuple(bars)))
+    return tuple(rows)
+
+
+def year_band(plan: Plan, schedule: Schedule, at_ms: int) -> YearBand | None:
+    """The edges of a schedule that follows the sun, day by day for a year; None for another."""
+    sun = [
+        w for w in schedule.windows if isinstance(w.start, SunEdge) or isinstance(w.end, SunEdge)
+    ]
+    if not sun or plan.house.latitude_deg is None or plan.house.longitude_deg is None:
+        return None
+    one = schedule.model_copy(update={"windows": (sun[0],), "moments": (), "dates": ()})
+    zone = plan.house.time_zone
+    spans = spans_of(plan, one, at_ms, at_ms + DAYS_OF_A_YEAR * MS_PER_DAY)
+    noon = 12 * 60
+
+    def minute(t_ms: int) -> float:
+        moment = local(t_ms, zone)
+        return (moment.hour * 60 + moment.minute - noon) % 1440
+
+    rows = [
+        ((a - at_ms) / MS_PER_DAY, minute(a), minute(b))
+        for a, b in spans
+        if 0 <= a - at_ms < DAYS_OF_A_YEAR * MS_PER_DAY
+    ]
+    if not rows:
+        return None
+    upper = "L".join(f"{x:.1f} {y / 12:.1f}" for x, y, _ in rows)
+    lower = "L".join(f"{x:.1f} {y / 12:.1f}" for x, _, y in reversed(rows))
+    today = local(at_ms, zone).date()
+    changes = tuple(
+        ((day - today).days, f"{day.day} {day:%b}")
+        for day, _, _ in clock_changes(zone)
+        if 0 <= (day - today).days < DAYS_OF_A_YEAR
+    )
+
+    def clock_of(value: float) -> str:
+        whole = round(value + noon) % 1440
+        return f"{whole // 60:02d}:{whole % 60:02d}"
+
+    firsts, lasts = [y for _, y, _ in rows], [y for _, _, y in rows]
+    return YearBand(
+        path=f"M{upper}L{lower}Z",
+        changes=changes,
+        begins=f"{clock_of(min(firsts))} and {clock_of(max(firsts))}",
+        ends=f"{clock_of(min(lasts))} and {clock_of(max(lasts))}",
+    )
+
+
+def used_by(plan: Plan, schedule_id: str) -> tuple[str, ...]:
+    """The loads whose rules look at a schedule."""
+    found: dict[str, Any] = {}
+    for claim in plan.claims:
+        load = plan.load(claim.load)
+        if claim.condition is None or load is None:
+            continue
+        if any(
+            isinstance(part, InWindow) and part.schedule == schedule_id
+            for part in expanded(plan, claim.condition)
+        ):
+            found[load.id] = load.name
+    return tuple(found.values())
