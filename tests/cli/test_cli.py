@@ -21,10 +21,13 @@ from tests.web.conftest import form_token
 from aldea.cli.main import main
 from aldea.core.base.errors import NotFoundError, SetUpError
 from aldea.core.base.instants import local
+from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.plan.reading import own_contacts
 from aldea.core.plan.text import plan_text
+from aldea.core.rehearse.rehearsal import as_recorded
 from aldea.demo.load import PASSWORD as DEMO_PASSWORD
 from aldea.demo.mill import mill_plan
-from aldea.demo.recorded import END_MS, recorded_days
+from aldea.demo.recorded import END_MS, START_MS, recorded_days
 from aldea.store import cluster as clusters
 from aldea.store.accounts import find_account, is_right
 from aldea.store.cluster import Cluster, free_port
@@ -64,18 +67,26 @@ def terminal(monkeypatch, capsys) -> Terminal:
 
 
 @pytest.fixture(scope="module")
-def log(tmp_path_factory) -> Path:
-    """The demo probe's recorded days as a log with wall-clock times in UTC."""
-    path: Path = tmp_path_factory.mktemp("log") / "log.csv"
-    trace = recorded_days()[0].trace
-    lines = ["time_utc,rh_pct"]
-    for t_ms, raw in zip(trace.t_ms.tolist(), trace.raw.tolist(), strict=True):
-        lines.append(f"{local(t_ms, 'UTC'):%Y-%m-%dT%H:%M:%SZ},{raw:.1f}")
-    path.write_text("\n".join(lines) + "\n")
-    return path
+def logs(tmp_path_factory) -> list[str]:
+    """What is recorded of every probe that the demo house's rules read, as PROBE=FILE."""
+    folder = tmp_path_factory.mktemp("logs")
+    compiled = compile_plan(as_recorded(mill_plan()))
+    read = {*compiled.probe_ids, *(name.partition(":")[2] for name in compiled.input_ids)}
+    read -= own_contacts(mill_plan().loads)
+    found = []
+    for row in recorded_days():
+        if row.probe not in read:
+            continue
+        path = folder / f"{row.probe}.csv"
+        with path.open("w") as file:
+            file.write("t,v\n")
+            rows = zip(row.trace.t_ms.tolist(), row.trace.raw.tolist(), strict=True)
+            file.writelines(f"{t_ms // 1000},{raw!r}\n" for t_ms, raw in rows)
+        found.append(f"{row.probe}={path}")
+    return found
 
 
-def test_the_terminal_gives_the_same_events_as_the_page(module_database, log, tmp_path):
+def test_the_terminal_gives_the_same_events_as_the_page(module_database, logs, tmp_path):
     from aldea.demo.load import PASSWORD
 
     with served(module_database, tmp_path) as base, Client(base_url=base, timeout=30) as client:
@@ -85,19 +96,26 @@ def test_the_terminal_gives_the_same_events_as_the_page(module_database, log, tm
         wanted = client.get("/h/molino-alto/tune/dehumidifier/events.csv").text
     (tmp_path / "plan.json").write_bytes(plan)
     out = tmp_path / "events.csv"
-    done = aldea("replay", str(tmp_path / "plan.json"), str(log), "--out", str(out))
+    done = aldea("replay", str(tmp_path / "plan.json"), *logs, "--out", str(out))
     assert done.returncode == 0, done.stderr
-    assert out.read_text() == wanted
-    assert wanted.count(",load,dehumidifier,off,on,") > 100
+    told = [line for line in out.read_text().splitlines() if ",boot," not in line]
+    assert told == wanted.splitlines()
+    for load in (load.id for load in mill_plan().loads):
+        assert wanted.count(f",load,{load},") > 10, load
 
 
-def test_the_plain_engine_gives_the_same_file(log, tmp_path, terminal):
-    short = tmp_path / "short.csv"
-    short.write_text("\n".join(log.read_text().splitlines()[:20_000]) + "\n")
+def test_the_plain_engine_gives_the_same_file(logs, tmp_path, terminal):
+    short = []
+    for log in logs:
+        probe, _, path = log.partition("=")
+        rows = Path(path).read_text().splitlines()
+        (tmp_path / f"{probe}.csv").write_text("\n".join(rows[:1500]) + "\n")
+        short.append(f"{probe}={tmp_path / probe}.csv")
     plan = tmp_path / "plan.json"
     plan.write_text(plan_text(mill_plan()))
-    compiled = terminal("replay", str(plan), str(short))
-    plain = terminal("replay", str(plan), str(short), "--plain")
+    last = f"{local(START_MS + 3_600_000 * 4, 'UTC'):%Y-%m-%dT%H:%M:%SZ}"
+    compiled = terminal("replay", str(plan), *short, "--last", last)
+    plain = terminal("replay", str(plan), *short, "--last", last, "--plain")
     assert compiled == plain
     assert compiled[0] == 0
     assert compiled[1].count("\n") > 50
@@ -114,7 +132,8 @@ def test_the_plain_engine_gives_the_same_file(log, tmp_path, terminal):
 def test_a_refusal_is_one_sentence_with_the_mend(tmp_path, terminal, plan, log_text, said):
     (tmp_path / "plan.json").write_text(plan or plan_text(mill_plan()))
     (tmp_path / "log.csv").write_text(log_text)
-    code, out, sentence = terminal("replay", str(tmp_path / "plan.json"), str(tmp_path / "log.csv"))
+    log = f"drying_rh={tmp_path / 'log.csv'}"
+    code, out, sentence = terminal("replay", str(tmp_path / "plan.json"), log)
     assert code == 2
     assert said in sentence
     assert not out

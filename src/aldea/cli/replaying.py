@@ -18,7 +18,7 @@ from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.rehearsal import levels_of, merged_samples
+from aldea.core.rehearse.rehearsal import as_recorded, levels_of, merged_samples
 from aldea.core.wiring.findings import findings
 from aldea.formats.calendar_ics import dates_of_ics, ics_of
 from aldea.formats.csv_log import read_csv_log
@@ -118,7 +118,7 @@ def _silenced(asked: Asked, compiled: CompiledPlan, samples: Samples) -> Samples
 def replay_files(asked: Asked) -> None:
     """Replay logs through a plan and write its events, and lines and memory where asked for."""
     plan = read_plan(_readable(asked.plan).read_bytes())
-    compiled = compile_plan(plan)
+    compiled = compile_plan(as_recorded(plan))
     traces = _traces(asked, plan, compiled)
     first_ms = min(int(trace.t_ms[0]) for trace in traces.values())
     last_ms = max(int(trace.t_ms[-1]) for trace in traces.values())

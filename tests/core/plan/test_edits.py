@@ -17,15 +17,17 @@ from aldea.demo.mill import mill_plan
 
 def test_taking_a_part_away_takes_what_hangs_on_it_and_nothing_else():
     plan = mill_plan()
-    less = remove_part(plan, "load", "booster_pump")
+    less = remove_part(plan, "load", "bench_outlet")
     check_plan(less)
-    assert not less.relays_of("booster_pump")
-    assert not [r for r in less.assignments if r.signal == "relay:k8.coil"]
-    assert not [i for i in less.invariants if "booster_pump" in i.loads]
+    assert not less.relays_of("bench_outlet")
+    assert not [r for r in less.assignments if r.signal == "relay:k13.coil"]
+    assert not [i for i in less.invariants if "bench_outlet" in i.loads]
+    assert not less.claims_of("bench_outlet")
     assert len(less.probes) == len(plan.probes)
     for kind, part, word in (
         ("place", "loft", "Loft skylight"),
         ("probe", "drying_rh", "drying_band"),
+        ("load", "booster_pump", "panel_heater"),
     ):
         with pytest.raises(InputError, match=word):
             remove_part(plan, kind, part)

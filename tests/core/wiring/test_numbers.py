@@ -74,8 +74,8 @@ def test_a_sheet_that_is_issued_tells_what_changed_since_and_frees_what_is_gone(
     assert (plan.sheet.number, since_issue(plan)) == (1, ())
     assert len(plan.sheet.conductors) == len(conductors(plan))
     assert read_plan(plan_text(plan)) == plan
-    gone = {w.number for w in conductors(plan) if w.owner == "probe:rack_foot"}
-    less = with_numbers(plan, remove_part(plan, "probe", "rack_foot"))
+    gone = {w.number for w in conductors(plan) if w.owner == "probe:cart_distance"}
+    less = with_numbers(plan, remove_part(plan, "probe", "cart_distance"))
     assert {row.number for row in since_issue(less)} == gone
     assert all(row.words.startswith("gone:") for row in since_issue(less))
     moved = with_numbers(plan, give_new_pins("relay:k5.coil")(plan))

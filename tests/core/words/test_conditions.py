@@ -64,13 +64,15 @@ CASES = [
     (con.QualityIs(probe="rh", among=("good",)), "RH gives good readings"),
     (con.ClockKnown(), "the clock is known"),
     (con.Always(), "always"),
-    (con.Named(condition="wet"), "“too wet”"),
+    (con.Named(condition="wet"), "“too wet” holds"),
     (con.Lasting(of=DRY, on_s=300.0), "RH is at or below 40 %RH for 5 min"),
     (con.Edge(of=DRY, for_s=20.0), "for 20 s after RH is at or below 40 %RH"),
     (con.Every(of=(con.Always(), con.Some(of=(DRY, con.ClockKnown())))),
      "always and (RH is at or below 40 %RH or the clock is known)"),
     (con.Some(of=(DRY, con.ClockKnown())), "RH is at or below 40 %RH or the clock is known"),
-    (con.Unless(of=DRY), "not (RH is at or below 40 %RH)"),
+    (con.Unless(of=DRY), "RH is not at or below 40 %RH"),
+    (con.Unless(of=con.Some(of=(DRY, con.ClockKnown()))),
+     "not (RH is at or below 40 %RH or the clock is known)"),
 ]  # fmt: skip
 
 

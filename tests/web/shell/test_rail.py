@@ -71,4 +71,7 @@ def test_ticks_are_whole_hours_of_the_house_also_over_a_clock_change():
     rail = make_rail(mill_plan(), None, window(24, end), "Replay")
     assert rail.zone_note == "the clock went back 1 h in this span"
     assert all(lane.decided_by for lane in rail.lanes), "an empty lane says why"
-    assert "planned" in rail.planned_note
+    assert rail.planned_note == ""
+    loads = tuple(load.model_copy(update={"stage": "planned"}) for load in mill_plan().loads)
+    planned = mill_plan().model_copy(update={"loads": loads})
+    assert "10 loads planned" in make_rail(planned, None, window(24, end), "Replay").planned_note

@@ -37,8 +37,15 @@ from aldea.core.plan.reading import (
 )
 from aldea.core.rehearse.rehearsal import Faults, Rehearsal
 
-FIRST_POWER, THEN_PROBES, THEN_LOADS = range(3)  # of one instant, as a scan goes through them
-ORDER = {lay.EVENT_POWER: FIRST_POWER, lay.EVENT_PROBE: THEN_PROBES, lay.EVENT_LOAD: THEN_LOADS}
+# Of one instant, as a scan goes through them; a load that missed is told with its own changes.
+ORDER = {
+    lay.EVENT_POWER: 0,
+    lay.EVENT_PROBE: 1,
+    lay.EVENT_CONDITION: 2,
+    lay.EVENT_TRIP: 3,
+    lay.EVENT_MISSED: 4,
+    lay.EVENT_LOAD: 4,
+}
 
 
 @dataclass(frozen=True, slots=True, eq=False, kw_only=True)
@@ -241,16 +248,23 @@ def run_of_all(plan: Plan, parts: Mapping[str, Rehearsal]) -> Run | None:
         return None
     tables, values, lines = [], [], []
     told: set[str] = set()
+    said: set[str] = set()
     for index, run in enumerate(runs):
         rows = run.rows.copy()
         kind = rows[:, lay.E_TYPE]
         heard = [probe for probe in run.compiled.probe_ids if probe not in told]
         told.update(heard)
-        of_probe, of_load = kind == lay.EVENT_PROBE, kind == lay.EVENT_LOAD
+        of_probe = kind == lay.EVENT_PROBE
+        of_load = np.isin(kind, (lay.EVENT_LOAD, lay.EVENT_TRIP, lay.EVENT_MISSED))
         stays = of_load | ((kind == lay.EVENT_POWER) & (index == 0))
         new = np.array([probe in heard for probe in run.compiled.probe_ids], dtype=bool)
         stays[of_probe] = new[rows[of_probe, lay.E_WHO]]
         _renamed(rows, of_probe, run.compiled.probe_ids, compiled.probe_ids)
+        for key, row in run.compiled.conditions.items():
+            mine = (kind == lay.EVENT_CONDITION) & (run.rows[:, lay.E_WHO] == row)
+            stays |= mine & (key not in said)
+            rows[mine, lay.E_WHO] = compiled.conditions[key]
+        said.update(run.compiled.conditions)
         for claim, row in _claims(run, compiled.load_ids, compiled.arrays.loads.ints).items():
             for column in (lay.E_CLAIM, lay.E_DECIDER, lay.E_CITED):
                 mine = of_load & (run.rows[:, column] == claim)

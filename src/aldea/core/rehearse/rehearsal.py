@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from aldea.core.base.instants import MS_PER_DAY
+from aldea.core.base.memo import per_plan
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
 from aldea.core.engine.inputs import Inputs
@@ -44,6 +45,15 @@ class Rehearsal:
     def compiled(self) -> CompiledPlan:
         """The compiled plan that ran."""
         return self.run.compiled
+
+
+@per_plan
+def as_recorded(plan: Plan) -> Plan:
+    """A plan without what hands work: a log of readings does not know who pressed what.
+
+    Else a selector that nobody recorded would be taken as standing in its first position.
+    """
+    return plan.model_copy(update={"controls": (), "groups": ()})
 
 
 def merged_samples(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> Samples:
@@ -95,7 +105,7 @@ def rehearse(
     faults: Faults = Faults(),
 ) -> Rehearsal:
     """Replay a plan on recorded readings of its probes, open loop, with faults put in."""
-    compiled = compile_plan(plan)
+    compiled = compile_plan(as_recorded(plan))
     samples = merged_samples(compiled, traces)
     for probe, from_ms, to_ms in faults.silences:
         if probe in compiled.probe_ids:

@@ -31,8 +31,9 @@ def want_words(wanted: Wanted, load: Load | None = None) -> str:
     if wanted.want in words:
         return words[wanted.want]
     if load is not None:
-        off, on = load_device(load).state_words
-        return on if wanted.want == "on" else off
+        device = load_device(load)
+        off, on = device.state_words
+        return on if wanted.want == "on" else device.off_word or off
     return wanted.want.capitalize()
 
 
@@ -107,8 +108,7 @@ def silent_sentences(plan: Plan, load: Load) -> list[str]:
     probes = [probe for probe in probes_of_load(plan, load) if probe not in spoken_for]
     if not probes or load.silent.state == "keep":
         return []
-    off, on = load_device(load).state_words
-    state = on if load.silent.state == "on" else off
+    state = want_words(Wanted(want="on" if load.silent.state == "on" else "off"), load)
     names = " or ".join(reading_name(plan, probe) for probe in probes)
     after = f" for {span(load.silent.after_s)}" if load.silent.after_s else ""
     return [f"{state} while {names} gives no good reading{after}."]

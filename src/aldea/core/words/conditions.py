@@ -10,6 +10,7 @@ from aldea.core.plan import conditions as con
 from aldea.core.plan.conditions import members_of
 from aldea.core.plan.document import Plan
 
+NOT_GOOD = {"range", "jump", "stuck", "stale"}
 SIGNAL_UNITS = {
     "dew_point": "°C",
     "absolute_humidity": "g/m³",
@@ -162,6 +163,8 @@ def _load(plan: Plan, row: con.LoadState) -> str:
 def _quality(plan: Plan, row: con.QualityIs) -> str:
     if set(row.among) == {"good"}:
         return f"{reading_name(plan, row.probe)} gives good readings"
+    if set(row.among) >= NOT_GOOD:
+        return f"{reading_name(plan, row.probe)} gives no good readings"
     return f"the readings of {reading_name(plan, row.probe)} are {' or '.join(row.among)}"
 
 

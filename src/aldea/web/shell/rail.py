@@ -22,6 +22,7 @@ SPANS_H = (3, 6, 12, 24, 48, 168, 720)
 MOST_LANES = 40  # working loads go before planned ones
 FEW = 3  # of so many loads the reasons are said in the rail too
 HEAD_PX = 20
+USUAL_LANES, TALL_LANES = 8, 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,6 +66,12 @@ class Rail:
     def lanes_end(self) -> int:
         """Where the lanes end, px."""
         return HEAD_PX + LANE_PX * max(len(self.lanes), FEW)
+
+    @property
+    def tallness(self) -> str:
+        """How much of the page the open rail takes: a class of the style sheet."""
+        count = len(self.lanes)
+        return "" if count <= USUAL_LANES else "tall" if count <= TALL_LANES else "taller"
 
     @property
     def ranks(self) -> frozenset[int]:

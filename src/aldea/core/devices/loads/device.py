@@ -39,6 +39,7 @@ class LoadDevice:
 
     `asks` are the figures that a form asks for, under `title`; `checks` what may be wrong with a
     load of this kind. `volt_free` contacts switch no mains; `in_series` ones are drawn joined;
+    `off_word` says what wanting “off” of it means, where that is no state.
     `changes_over` says that both contacts carry; `no_contactor` why none can stand in the circuit.
     """
 
@@ -47,6 +48,7 @@ class LoadDevice:
     asks: ClassVar[Asks] = {}
     checks: ClassVar[tuple[Check, ...]] = ()
     state_words: ClassVar[tuple[str, str]] = ("Off", "On")
+    off_word: ClassVar[str] = ""
     volt_free: ClassVar[bool] = False
     in_series: ClassVar[bool] = False
     changes_over: ClassVar[bool] = False

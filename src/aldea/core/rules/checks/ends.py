@@ -101,25 +101,6 @@ def unsafe_return(plan: Plan) -> Iterator[Finding]:
         )
 
 
-def drive_without_position(plan: Plan) -> Iterator[Finding]:
-    """A drive that one pulse opens or shuts, and nobody knows where it stands."""
-    for load in _working(plan):
-        drive = load.drive
-        if load.kind != "pulse_drive" or drive is None:
-            continue
-        if drive.open_contact or drive.shut_contact or drive.distance_probe:
-            continue
-        yield Finding(
-            key=f"position-{load.id}",
-            weight="severe",
-            head=f"{load.name} has no position.",
-            why="One pulse opens or shuts it, whichever comes next: after a press at its own "
-            "button the panel would do the opposite of what it is told.",
-            mend="Give it an end contact or a distance at Lay out.",
-            at=f"load:{load.id}",
-        )
-
-
 def lights_itself(plan: Plan) -> Iterator[Finding]:
     """A lamp that lights its own sensor by more than the gap of its rule."""
     for load in _working(plan):
@@ -197,7 +178,6 @@ END_CHECKS: tuple[Check, ...] = (
     no_end,
     no_longest_run,
     unsafe_return,
-    drive_without_position,
     lights_itself,
     over_the_network,
 )

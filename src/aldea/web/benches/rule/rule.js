@@ -30,7 +30,8 @@ if (form) {
     ask(form);
     $("#add-row")?.focus();
   });
-  ($(".open select, .open input:not([type=hidden])") ?? form).focus({ preventScroll: true });
+  form.scrollIntoView({ block: "nearest" });
+  $(".open select, .open input:not([type=hidden])")?.focus({ preventScroll: true });
 }
 
 // Alt with an arrow moves the focused claim inside its level, as its buttons do.

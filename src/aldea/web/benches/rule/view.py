@@ -7,10 +7,9 @@ from aldea.core.base.figures import figure, short
 from aldea.core.base.instants import near, span
 from aldea.core.base.quantities import unit_of
 from aldea.core.devices.finding import Finding
-from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine import layout as lay
 from aldea.core.engine.layout import RANK_CODES, RANK_NAMES
-from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.document import Claim, Load, Plan, Wanted
 from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
 from aldea.core.rehearse.foresight import ClaimStand, Standing
 from aldea.core.rehearse.stretches import Stretch, stretch_at
@@ -25,7 +24,7 @@ from aldea.core.words.claims import (
 )
 from aldea.core.words.conditions import reading_name
 from aldea.core.words.distance import claim_distance
-from aldea.core.words.reasons import load_words, state_word
+from aldea.core.words.reasons import load_words
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.window import Window
 
@@ -229,11 +228,10 @@ def _text(
 
 
 def _wants(load: Load, rank: int, claim: Claim | None) -> str:
-    off, on = load_device(load).state_words
     if claim is not None:
         return want_words(claim, load)
     if rank == lay.RANK_FAULT:
-        return on if load.silent.state == "on" else off
+        return want_words(Wanted(want="on" if load.silent.state == "on" else "off"), load)
     if rank == lay.RANK_HAND:
         return "what was asked"
     return want_words(load.idle, load)
@@ -299,10 +297,3 @@ def _chips(plan: Plan, load: Load, now: Standing | None) -> list[tuple[str, str]
         value = f"{figure(float(now.values[row]))} {unit_of(probe.quantity)}" if good else "lost"
         found.append((probe.name, value.strip()))
     return found
-
-
-def state_of(load: Load, now: Standing | None) -> str:
-    """The word of a load's state at the instant."""
-    if now is None or load.id not in now.states:
-        return "–"
-    return state_word(load, now.states[load.id])

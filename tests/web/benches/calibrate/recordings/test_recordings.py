@@ -86,7 +86,6 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
     [
         ("hold", "door_outer", {"detections": "5 3 9"}, "detections", "rising"),
         ("hold", "door_outer", {"detections": "5 x 9"}, "detections", "blanks between"),
-        ("hold", "door_outer", {"source": "record"}, "source", "or type them"),
         ("doorway", "door_outer", {"passes": "1 A\n2 C"}, "passes", "line 2"),
         ("doorway", "door_outer", {"passes": "1 A\n2 B 1"}, "passes", "one kind of rows"),
         ("doorway", "door_outer", {"passes": "3 A\n2 B"}, "passes", "rising"),

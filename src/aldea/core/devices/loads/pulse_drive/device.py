@@ -17,6 +17,7 @@ from aldea.core.plan.edits import fresh_id, put_part
 from aldea.core.plan.panel import RelayOutput
 
 LEAST_TRAVEL_M = 0.05
+STATE_WORDS = ("Shut", "Open", "Moving", "Unknown")
 
 
 def drives_known(plan: Plan) -> Iterator[Finding]:
@@ -102,6 +103,8 @@ class PulseDriveDevice(LoadDevice):
     facts = PULSE_DRIVE
     title = "Drive"
     checks = (drives_known,)
+    state_words = ("Shut", "Open")
+    off_word = "As it stands"
     volt_free = True
     no_contactor = "The drive’s own button is volt-free: no mains may come to it."
     asks: ClassVar[Asks] = {
@@ -121,6 +124,10 @@ class PulseDriveDevice(LoadDevice):
         "open_at_m": Asked(label="Open at", unit="m"),
         "shut_at_m": Asked(label="Shut at", unit="m"),
     }
+
+    def state_word(self, state: int) -> str:
+        """Shut, open, on its way, or nobody knows."""
+        return STATE_WORDS[state]
 
     def contacts(self, load: Load) -> ContactPlan:
         """A pulse, then it travels."""
