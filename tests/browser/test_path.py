@@ -37,7 +37,7 @@ def test_the_scrubber_is_right_at_every_instant(page, base):
         page.mouse.click(box["x"] + share * box["width"], box["y"] + 60)
         at = int(rail.get_attribute("aria-valuenow") or 0)
         asked = page.request.get(f"{base}/api/v1/houses/molino-alto/at?t={at}").json()
-        load = asked["loads"][0]
+        load = next(one for one in asked["loads"] if one["load"] == "dehumidifier")
         expect(said.locator('[data-say="why"]')).to_have_text(load["why"])
         expect(said.locator('[data-say="next"]')).to_have_text(load["next_change"])
         reading = next(r for r in asked["readings"] if r["probe"] == DRYING_RH)
@@ -51,7 +51,12 @@ def test_the_scrubber_is_right_at_every_instant(page, base):
     page.keyboard.press(",")
     at = int(rail.get_attribute("aria-valuenow") or 0)
     states = [
-        page.request.get(f"{base}/api/v1/houses/molino-alto/at?t={t}").json()["loads"][0]["on"]
+        [
+            (load["state"], load["decided_by"])
+            for load in page.request.get(f"{base}/api/v1/houses/molino-alto/at?t={t}").json()[
+                "loads"
+            ]
+        ]
         for t in (at - 1, at)
     ]
     assert states[0] != states[1], "the comma goes to a change"
@@ -94,7 +99,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     expect(page.get_by_label("The probe reads, %RH read")).to_have_value("740")
     page.get_by_label("The probe reads, %RH read").fill("34,7")
     page.keyboard.press("Enter")
-    expect(page.locator("tbody tr")).to_have_count(10 + 2)  # pairs and the two marks it moves
+    expect(page.locator("tbody tr")).to_have_count(10 + 4)  # pairs and the four marks it moves
     page.get_by_role("button", name="Withdraw pair 10").click()
     expect(page.get_by_text("Pair withdrawn.")).to_be_visible()
     page.get_by_role("button", name="Take back").click()

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from functools import cache
 
-from aldea.core.base.quantities import Quantity
+from aldea.core.base.quantities import QUANTITIES, Quantity
 from aldea.core.devices.loads.classes import LoadClass
 from aldea.core.devices.loads.models import LoadType
 from aldea.core.plan.conditions import Band, Limit
@@ -79,6 +79,7 @@ def _probe(key: str, name: str, place: str, quantity: Quantity, top: float) -> P
         place=place,
         quantity=quantity,
         range=Range(low=low, high=top),
+        resolution=QUANTITIES[quantity].resolution,
         stale_after_s=300.0,
         reading_interval_s=60.0,
         calibration=Calibration(expanded_uncertainty=AS_SOLD.get(quantity, max(0.5, top / 30))),

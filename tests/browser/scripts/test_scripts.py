@@ -192,6 +192,13 @@ def test_layout_js_goes_to_the_room_ahead(module):
     assert found == ["right", "above", "far", None]
 
 
+def test_rule_js_writes_a_drawn_edge_as_a_time_of_the_day(module):
+    written = module(
+        "/static/benches/rule/rule.js", "a.map(m.clock)", [0, 61, 452.4, 1438, 2000, -4]
+    )
+    assert written == ["00:00", "01:00", "07:30", "24:00", "24:00", "00:00"]
+
+
 def test_theme_js_and_main_js_are_on_every_page(module):
     page = module.page
     assert page.evaluate("document.documentElement.dataset.theme") in {"light", "dark"}

@@ -38,9 +38,8 @@ def offsets(start_ms: int, end_ms: int, zone: str) -> tuple[tuple[int, int], ...
                 low, high = (
                     (middle, high) if _offset_min(middle, zone) == rows[-1][1] else (low, middle)
                 )
-            change_ms = -(-high // MS_PER_MINUTE) * MS_PER_MINUTE
-            change_ms -= MS_PER_MINUTE * (change_ms - MS_PER_MINUTE >= high)
-            rows.append((change_ms, _offset_min(high, zone)))
+            # Clocks change at whole minutes: the one in (low, high].
+            rows.append((high // MS_PER_MINUTE * MS_PER_MINUTE, _offset_min(high, zone)))
         at_ms = next_ms
     return tuple(rows)
 

@@ -98,8 +98,16 @@ def calibrate_verdict(
     )
 
 
-def house_verdict(*, on: list[str], resting: int, dark: bool, faults: list[str]) -> Verdict:
-    """How many loads are on, and whether anything is wrong."""
+def house_verdict(
+    *,
+    on: list[str],
+    resting: int,
+    dark: bool,
+    faults: list[str],
+    tripped: list[str],
+    story: str = "",
+) -> Verdict:
+    """How many loads are on, and whether anything is wrong; the `story` where nothing is on."""
     if dark:
         return Verdict(
             mark="fails", sentence="The panel has no power.", rest="Nothing is switched."
@@ -111,7 +119,15 @@ def house_verdict(*, on: list[str], resting: int, dark: bool, faults: list[str])
         else f"{count} load{'' if count == 1 else 's'} on: {', '.join(on)}."
     )
     rest = f"{resting} at rest." if resting else ""
+    if tripped:
+        names = ", ".join(tripped)
+        are = "is" if len(tripped) == 1 else "are"
+        return Verdict(
+            mark="fails", sentence=f"{names} {are} tripped, until a person resets it.", rest=first
+        )
     if faults:
         names = ", ".join(faults)
         return Verdict(mark="fails", sentence=f"No good reading from {names}.", rest=first)
+    if not on and story:
+        return Verdict(mark="holds", sentence=first, rest=story)
     return Verdict(mark="holds", sentence=first, rest=f"{rest} No probe is silent.".strip())

@@ -25,11 +25,11 @@ class Block:
     fill: str
 
 
-def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
+def lane_blocks(timeline: list[Stretch], window: Window, lane_px: int = LANE_PX) -> list[Block]:
     """What a timeline looks like in a window: states by height, who decides by pattern."""
     shown = [s for s in timeline if s.end_ms > window.start_ms and s.start_ms < window.end_ms]
     if window.hours > DUTY_ABOVE_H:
-        return _duty(shown, window)
+        return _duty(shown, window, lane_px)
     blocks: list[Block] = []
     for stretch in shown:
         x = max(0.0, window.pct(stretch.start_ms))
@@ -37,7 +37,7 @@ def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
         rank = stretch.rank
         if stretch.state or rank not in (lay.RANK_REST, 0):
             tall = bool(stretch.state)
-            height = LANE_PX * STEP_HEIGHT if tall else 4.0
+            height = lane_px * STEP_HEIGHT if tall else 4.0
             least = THINNEST_PATTERN_PX.get(rank, 1.2) * 100 / TRACK_PX
             narrow = width < 100 * 3 / TRACK_PX
             fill = SOLID[rank] if narrow and rank in SOLID else f"url(#p{rank})"
@@ -45,7 +45,7 @@ def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
                 Block(
                     x=f"{x:.3f}%",
                     width=f"{max(width, least):.3f}%",
-                    y=LANE_PX - height,
+                    y=lane_px - height,
                     height=height,
                     fill=fill,
                 )
@@ -56,14 +56,14 @@ def lane_blocks(timeline: list[Stretch], window: Window) -> list[Block]:
                     x=f"{x:.3f}%",
                     width=f"{max(width, 0.4):.3f}%",
                     y=0,
-                    height=LANE_PX,
+                    height=lane_px,
                     fill="url(#p0)",
                 )
             )
     return blocks
 
 
-def _duty(shown: list[Stretch], window: Window) -> list[Block]:
+def _duty(shown: list[Stretch], window: Window, lane_px: int) -> list[Block]:
     """Share of the time on, as height, per two pixels."""
     bins = TRACK_PX // 2
     step_ms = (window.end_ms - window.start_ms) / bins
@@ -80,12 +80,12 @@ def _duty(shown: list[Stretch], window: Window) -> list[Block]:
     blocks: list[Block] = []
     for index, share in enumerate(on_ms):
         if share > 0.01:
-            height = max(1.0, share * LANE_PX * STEP_HEIGHT)
+            height = max(1.0, share * lane_px * STEP_HEIGHT)
             blocks.append(
                 Block(
                     x=f"{100 * index / bins:.3f}%",
                     width=f"{100 / bins:.3f}%",
-                    y=LANE_PX - height,
+                    y=lane_px - height,
                     height=round(height, 2),
                     fill=SOLID[lay.RANK_DEMAND],
                 )

@@ -22,7 +22,8 @@ SPANS_H = (3, 6, 12, 24, 48, 168, 720)
 MOST_LANES = 40  # working loads go before planned ones
 FEW = 3  # of so many loads the reasons are said in the rail too
 HEAD_PX = 20
-USUAL_LANES, TALL_LANES = 8, 12
+USUAL_LANES = 8
+DENSE_PX = 11
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,13 +66,17 @@ class Rail:
     @property
     def lanes_end(self) -> int:
         """Where the lanes end, px."""
-        return HEAD_PX + LANE_PX * max(len(self.lanes), FEW)
+        return HEAD_PX + self.lane_px * max(len(self.lanes), FEW)
 
     @property
-    def tallness(self) -> str:
-        """How much of the page the open rail takes: a class of the style sheet."""
-        count = len(self.lanes)
-        return "" if count <= USUAL_LANES else "tall" if count <= TALL_LANES else "taller"
+    def dense(self) -> bool:
+        """Whether the lanes stand close, for there are many."""
+        return len(self.lanes) > USUAL_LANES
+
+    @property
+    def lane_px(self) -> int:
+        """Height of a lane, px."""
+        return DENSE_PX if self.dense else LANE_PX
 
     @property
     def ranks(self) -> frozenset[int]:
@@ -102,9 +107,10 @@ def make_rail(
     shown = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
     lanes: list[Lane] = []
     lane_texts: list[Markup] = []
+    lane_px = DENSE_PX if len(shown) > USUAL_LANES else LANE_PX
     for index, load in enumerate(load for load in plan.loads if load in shown):
         timeline = replayed.timeline(load.id) if replayed else []
-        lanes.append(_lane(load, plan, replayed, window, index))
+        lanes.append(_lane(load, plan, replayed, window, index, lane_px))
         if replayed and timeline:
             lane_texts.append(_lane_text(replayed.loads[load.id], load, plan, window))
     head_json = htmlsafe_json_dumps(_head(window, zone), dumps=json.dumps)
@@ -144,14 +150,16 @@ def _head(window: Window, zone: str) -> dict[str, Any]:
     }
 
 
-def _lane(load: Load, plan: Plan, replayed: Replayed | None, window: Window, index: int) -> Lane:
+def _lane(
+    load: Load, plan: Plan, replayed: Replayed | None, window: Window, index: int, lane_px: int
+) -> Lane:
     timeline = replayed.timeline(load.id) if replayed else []
     stretch = stretch_at(timeline, window.at_ms) if timeline else None
     words = load_words(stretch, load=load, plan=plan) if stretch else None
     return Lane(
         load=load,
-        y=index * LANE_PX,
-        blocks=_blocks(replayed.loads[load.id], load.id, timeline, window)
+        y=index * lane_px,
+        blocks=_blocks(replayed.loads[load.id], load.id, timeline, window, lane_px)
         if replayed and timeline
         else (),
         state=words.state if words else "unknown",
@@ -174,11 +182,11 @@ def _planned_note(plan: Plan, lanes: list[Lane]) -> str:
 
 
 def _blocks(
-    kept: LoadReplay, load_id: str, timeline: list[Stretch], window: Window
+    kept: LoadReplay, load_id: str, timeline: list[Stretch], window: Window, lane_px: int
 ) -> tuple[Block, ...]:
     blocks: tuple[Block, ...] = kept.remembered(
-        ("blocks", load_id, window.start_ms, window.end_ms),
-        lambda: tuple(lane_blocks(timeline, window)),
+        ("blocks", load_id, window.start_ms, window.end_ms, lane_px),
+        lambda: tuple(lane_blocks(timeline, window, lane_px)),
     )
     return blocks
 

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 from aldea.core.base.figures import figure
 from aldea.core.base.instants import span
-from aldea.core.base.quantities import QUANTITIES, unit_of
+from aldea.core.base.quantities import QUANTITIES, Quantity, unit_of
 from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Load, Place, Plan, Probe
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.stretches import stretch_at
+from aldea.core.words.evening import evening
 from aldea.core.words.reasons import LoadWords, load_words
 from aldea.core.words.verdicts import Verdict, house_verdict
 from aldea.web.benches.house.owed import Owed
@@ -20,6 +21,14 @@ from aldea.web.shell.section import Room, Section, make_section
 from aldea.web.shell.window import Window
 
 PIXELS_A_CHARACTER = 6.1
+HALF = 0.5
+# What a line that is on or off says, in words.
+CONTACTS: dict[Quantity, tuple[str, str]] = {
+    "presence": ("nobody", "somebody"),
+    "position": ("open", "closed"),
+    "sensed_output": ("dark", "lit"),
+}
+LOADS_PX, SMALL_STEP = 44, 15
 FIRST_READING, READING_STEP = 46, 25
 WIDE_CELL = 130
 SPARK_COLUMNS = 37  # of three pixels
@@ -126,22 +135,43 @@ def make_house_view(
     stale = [r.probe.name for r in readings.values() if r.stale]
     dark = any(row.words.rank == 0 for row in told.values())
     working = [load for load in plan.loads if load.stage == "working"]
-    with_data = [r for r in readings.values() if r.text]
+    with_data = [r for r in readings.values() if r.text and r.probe.quantity not in CONTACTS]
 
     def filled(room: Room) -> RoomView:
         return _room_view(room, plan, readings, told)
 
     return HouseView(
-        verdict=house_verdict(on=on, resting=len(working) - len(on), dark=dark, faults=stale),
+        verdict=house_verdict(
+            on=on,
+            resting=len(working) - len(on),
+            dark=dark,
+            faults=stale,
+            tripped=[r.load.name for r in told.values() if r.words.rank == lay.RANK_TRIP],
+            story=_story(plan, replayed, window) if not on else "",
+        ),
         section=section,
         rooms=tuple(filled(room) for room in section.rooms),
         loft=filled(section.loft) if section.loft else None,
         outside=filled(section.outside) if section.outside else None,
-        says=tuple(told[load.id] for load in working if load.id in told),
-        fresh=f"{len(with_data) - len(stale)} of {len(readings)} working probes fresh",
+        says=tuple(sorted((told[x.id] for x in working if x.id in told), key=_urgency)),
+        fresh=f"{len(with_data) - len(stale)} of {len(with_data)} probes fresh",
         owed=tuple(owed),
         planned_note=_planned_note(len(plan.loads) - len(working)),
     )
+
+
+def _urgency(row: LoadRow) -> int:
+    """What is tripped or lost comes first, then what is on."""
+    if row.words.rank in (lay.RANK_TRIP, lay.RANK_FAULT):
+        return 0
+    return 1 if row.on else 2
+
+
+def _story(plan: Plan, replayed: Replayed | None, window: Window) -> str:
+    if replayed is None:
+        return ""
+    timelines = {load.id: replayed.timeline(load.id) for load in plan.loads}
+    return evening(plan, timelines, window.at_ms)
 
 
 def _load_rows(plan: Plan, replayed: Replayed | None, window: Window) -> Iterator[LoadRow]:
@@ -172,10 +202,16 @@ def _reading(probe: Probe, trace: Trace | None, window: Window, picture: Picture
     value = probe.calibration.at(raw)
     age_s = (window.at_ms - t_ms) / 1000
     steady = _steady(window)
+    if probe.quantity in CONTACTS:  # told when it changes: no news is no silence
+        words = CONTACTS[probe.quantity]
+        text = words[1] if value >= HALF else words[0]
+        return Reading(
+            probe=probe, text=text, unit="", uncertainty="", age="", stale=False, spark=""
+        )
     stale = age_s >= probe.stale_after_s
     return Reading(
         probe=probe,
-        text=figure(value),
+        text=figure(value, 0 if probe.resolution >= 1 else 1),
         unit=unit,
         uncertainty=edge,
         age=f"no reading for {span(age_s)}" if stale else "",
@@ -226,11 +262,24 @@ def _room_view(
     place: Place = room.place
     probes, loads = plan.probes_in(place.id), plan.loads_in(place.id)
     here = [readings[probe.id] for probe in probes if probe.id in readings]
+    values = [r for r in here if r.probe.quantity not in CONTACTS]
+    lines = [r for r in here if r.probe.quantity in CONTACTS and r.text]
     planned = [probe.name.lower() for probe in probes if probe.stage == "planned"]
     width = max(12, int((room.width - 20) / PIXELS_A_CHARACTER))
-    text = f"planned: {', '.join(planned)}" if planned else ""
-    if room.under_roof and len(text) > width:  # under the roof there is room for one line
-        text = f"planned: {len(planned)} probes"
+    said = [f"{short_name(r.probe.name, place.name)}: {r.text}" for r in lines]
+    if planned:
+        said.append(f"planned: {', '.join(planned)}")
+    left_px = room.height - FIRST_READING - (LOADS_PX if loads else 10)
+    shown = max(1, int(left_px // READING_STEP)) if not room.under_roof else 0
+    if len(values) > shown:
+        said.insert(0, f"and {', '.join(_short_value(r) for r in values[shown:])}")
+    first_y = room.y + (35 if room.under_roof else 42 + READING_STEP * len(values[:shown]))
+    room_for = int((room.bottom - (LOADS_PX if loads else 10) - first_y) // SMALL_STEP) + 1
+    if room.under_roof:  # there is room for one line
+        text = "; ".join(said)
+        said = [text] if len(text) <= width else [f"{len(here) + len(planned)} probes"]
+        room_for = 1
+    wrapped = [part for text in said for part in textwrap.wrap(text, width)]
     return RoomView(
         room=room,
         readings=tuple(
@@ -240,14 +289,18 @@ def _room_view(
                 size=21 if index == 0 else 16,
                 spark="" if place.kind == "outside" else reading.spark,
             )
-            for index, reading in enumerate(here)
+            for index, reading in enumerate(values[:shown])
         ),
         cells=tuple(_cells(room, loads, told)),
-        planned_lines=tuple(textwrap.wrap(text, width)),
-        planned_y=room.y + (35 if room.under_roof else 42 + READING_STEP * len(here)),
+        planned_lines=tuple(wrapped[: max(0, room_for)]),
+        planned_y=first_y,
         quiet="nothing measured here" if not here and not planned and not loads else "",
         quiet_y=room.y + (54 if place.people else 38),
     )
+
+
+def _short_value(reading: Reading) -> str:
+    return f"{reading.text} {reading.unit}".strip() if reading.text else reading.probe.name
 
 
 def _cells(room: Room, loads: Sequence[Load], told: dict[str, LoadRow]) -> Iterator[LoadCell]:

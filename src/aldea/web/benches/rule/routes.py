@@ -112,6 +112,33 @@ def rule_page(
     if load is None:
         return render_bench(request, "rule/none.html", opened, current="rule", rail=rail)
     form = editing.form if editing else None
+    view = make_rule_view(
+        plan,
+        load,
+        replayed=replayed,
+        now=now,
+        window=window,
+        findings=rules_offered(plan),
+    )
+    values: dict[str, Any] = {
+        "view": view,
+        "load": load,
+        "editing": editing,
+        "here": here,
+        "version": opened.draft.version,
+        "kinds": (*offered_kinds(plan), ("probe", "a probe that is lost")),
+        "points": starting_points(load),
+        "answer": answer,
+    }
+    if request.query_params.get("part") == "bench" and editing is None:
+        return render(
+            request,
+            "rule/stack.html",
+            opened=opened,
+            may_build=opened.access.may_build,
+            form_token=opened.access.visitor.form_token,
+            **values,
+        )
     return render_bench(
         request,
         "rule/rule.html",
@@ -119,30 +146,15 @@ def rule_page(
         current="rule",
         rail=rail,
         status=status,
-        view=make_rule_view(
-            plan,
-            load,
-            replayed=replayed,
-            now=now,
-            window=window,
-            findings=rules_offered(plan),
-        ),
-        load=load,
         loads=plan.loads,
-        editing=editing,
         form=form,
-        answer=answer,
-        kinds=(*offered_kinds(plan), ("probe", "a probe that is lost")),
-        points=starting_points(load),
         typed={**(form.values if form else {}), **(typed or {})},
         errors=errors or {},
         refusal=refusal,
         moved=moved,
         moved_rows=moved_rows,
-        here=here,
-        at_ms=window.at_ms,
         undo_back=f"{here}?load={load.id}",
-        version=opened.draft.version,
+        **values,
     )
 
 

@@ -35,16 +35,15 @@ if (form) {
 }
 
 // Alt with an arrow moves the focused claim inside its level, as its buttons do.
-for (const slab of $$(".slab[data-claim]")) {
-  slab.addEventListener("keydown", (event) => {
-    const by = event.altKey && { ArrowUp: "up", ArrowDown: "down" }[event.key];
-    const button = by && $(`[data-move=${by}]`, slab);
-    if (!button) return;
-    event.preventDefault();
-    sessionStorage.setItem("rule-moved", slab.dataset.claim);
-    button.click();
-  });
-}
+document.addEventListener("keydown", (event) => {
+  const by = event.altKey && { ArrowUp: "up", ArrowDown: "down" }[event.key];
+  const slab = by && event.target.closest?.(".slab[data-claim]");
+  const button = slab && $(`[data-move=${by}]`, slab);
+  if (!button) return;
+  event.preventDefault();
+  sessionStorage.setItem("rule-moved", slab.dataset.claim);
+  button.click();
+});
 const moved = sessionStorage.getItem("rule-moved");
 if (moved) {
   sessionStorage.removeItem("rule-moved");
@@ -55,7 +54,7 @@ if (moved) {
 const week = $("#week");
 const schedule = $("#schedule-form");
 const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
-const clock = (minutes) => {
+export const clock = (minutes) => {
   const at = Math.min(1440, Math.max(0, Math.round(minutes / 5) * 5));
   return `${String(Math.floor(at / 60)).padStart(2, "0")}:${String(at % 60).padStart(2, "0")}`;
 };

@@ -78,8 +78,10 @@ export function span(step) {
 }
 
 export function toChange(direction) {
-  const found = rail.lanes.length ? changeFrom(rail.lanes[0].rows, at, direction) : undefined;
-  if (found !== undefined) show(found);
+  const focused = $("[data-focus-load]")?.dataset.focusLoad;
+  const lanes = rail.lanes.filter((lane) => !focused || lane.load === focused);
+  const found = lanes.map((lane) => changeFrom(lane.rows, at, direction)).filter((t) => t !== undefined);
+  if (found.length) show(direction > 0 ? Math.min(...found) : Math.max(...found));
 }
 
 export const toNow = () =>

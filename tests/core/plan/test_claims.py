@@ -1,0 +1,137 @@
+"""Claims taken apart and put together, moved inside their level; starting points begin a load."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tests.core.plans import one_band
+
+from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.plan import conditions as con
+from aldea.core.plan.check import check_plan
+from aldea.core.plan.claim_edits import moved_claim, put_claim, switched, without_claim
+from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together, taken_apart
+from aldea.core.plan.document import Claim
+from aldea.core.plan.starting_points import POINTS, begun, starting_points
+from aldea.core.rules.findings import rule_findings
+from aldea.core.words.claims import load_sentences
+from aldea.demo.mill import mill_plan
+
+LEAVES = st.sampled_from(
+    [
+        con.Always(),
+        con.ClockKnown(),
+        con.Named(condition="wet"),
+        con.Beyond(kind="above", probe="rh", value=70.0, gap=2.0),
+        con.InMode(mode="house", value="away"),
+    ]
+)
+ROWS = st.builds(OnlyWhile, condition=LEAVES, reverse=st.booleans(), any_of=st.booleans())
+PARTS = st.builds(
+    ClaimParts,
+    main=LEAVES,
+    reverse=st.booleans(),
+    on_s=st.sampled_from([0.0, 20.0]),
+    off_s=st.sampled_from([0.0, 60.0]),
+    for_s=st.sampled_from([None, 30.0]),
+    rows=st.lists(ROWS, max_size=5).map(
+        lambda rows: tuple(sorted(rows, key=lambda row: row.any_of))
+    ),
+)
+
+
+@given(PARTS)
+def test_what_is_put_together_is_taken_apart_again(parts):
+    again = taken_apart(put_together(parts))
+    assert again == parts
+    assert again is not None
+    assert put_together(again) == put_together(parts)
+
+
+def test_what_is_nested_deeper_than_a_form_is_left_whole():
+    deep = con.Every(of=(con.Always(), con.Every(of=(con.Always(), con.ClockKnown()))))
+    assert taken_apart(deep) is None
+    two = con.Every(of=(con.Always(), con.Some(of=(con.Always(),)), con.Some(of=(con.Always(),))))
+    assert taken_apart(two) is None
+    assert taken_apart(con.Some(of=(con.Always(), con.ClockKnown()))) is None
+
+
+def three():
+    plan = one_band()
+    more = [
+        Claim.model_validate(
+            {"id": key, "load": "fan", "rank": rank, "want": "off", "condition": con.Always()}
+        )
+        for key, rank in (("a", "demand"), ("t", "trip"), ("b", "demand"))
+    ]
+    for claim in more:
+        plan = put_claim(plan, claim)
+    return plan
+
+
+def order(plan) -> list[str]:
+    return [claim.id for claim in plan.claims]
+
+
+def test_a_claim_moves_inside_its_level_and_never_out_of_it():
+    plan = three()
+    assert order(plan) == ["band", "a", "t", "b"]
+    assert order(moved_claim(plan, "b", -1)) == ["band", "b", "t", "a"]
+    assert order(moved_claim(plan, "band", -1)) == order(plan)
+    assert order(moved_claim(plan, "t", 1)) == order(plan)
+    assert order(moved_claim(moved_claim(plan, "a", 1), "a", -1)) == order(plan)
+
+
+def test_switching_and_taking_out():
+    plan = three()
+    off = switched(plan, "a")
+    assert [claim.off_for_now for claim in off.claims] == [False, True, False, False]
+    assert switched(off, "a") == plan
+    assert order(without_claim(plan, "t")) == ["band", "a", "b"]
+    with pytest.raises(NotFoundError):
+        without_claim(plan, "nobody")
+
+
+FITS = {
+    "steps": "extractor",
+    "leak": "inlet_valve",
+    "drive": "skylight",
+    "drier": "dehumidifier",
+    "heater": "panel_heater",
+    "stair": "night_lights",
+    "dusk": "night_lights",
+    "minute": "bench_outlet",
+    "airing": "extractor",
+}
+
+
+@pytest.mark.parametrize("key", [point.key for point in POINTS])
+def test_each_starting_point_begins_a_load_that_runs_and_says_what_it_assumes(key):
+    bare = mill_plan().model_copy(
+        update={"claims": (), "schedules": (), "conditions": (), "invariants": ()}
+    )
+    load = next(load for load in bare.loads if load.id == FITS[key])
+    assert key in {point.key for point in starting_points(load)}
+    made = begun(bare, load.id, key)
+    check_plan(made)
+    compile_plan(made)
+    claims = made.claims_of(load.id)
+    assert claims
+    assert {claim.basis for claim in claims} == {"assumed"}
+    assert all(claim.note for claim in claims)
+    weights = {f.weight for f in rule_findings(made) if f.at.endswith(load.id)}
+    assert "severe" not in weights
+    after = next(one for one in made.loads if one.id == load.id)
+    assert len(load_sentences(made, after)) >= len(claims) + 3
+    assert after.max_on_s is not None or load.load_class == "air"
+
+
+def test_a_starting_point_says_what_the_house_lacks():
+    plan = mill_plan().model_copy(update={"claims": ()})
+    dry = plan.model_copy(
+        update={"probes": tuple(p for p in plan.probes if p.quantity != "relative_humidity")}
+    )
+    with pytest.raises(InputError, match="no working probe of relative humidity"):
+        begun(dry, "extractor", "steps")
+    with pytest.raises(InputError, match="offered for this load"):
+        begun(plan, "inlet_valve", "heater")

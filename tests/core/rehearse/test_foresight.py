@@ -1,0 +1,119 @@
+"""What changes a load next: certain by clocks and hands, likely by readings."""
+
+import numpy as np
+import pytest
+from tests.core.plans import one_band
+
+from aldea.core.base.instants import MS_PER_DAY
+from aldea.core.engine.compiling.names import ClaimRow
+from aldea.core.engine.replay import run_replay
+from aldea.core.plan.conditions import Beyond, InWindow
+from aldea.core.plan.document import Claim, Stuck
+from aldea.core.plan.schedules import Moments, Schedule, Window
+from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.foresight import Ahead, Standing, standing
+
+HOUR = 3_600_000
+DAY_0 = 1_762_992_000_000  # midnight UTC
+DAYS = 4
+NOW = DAY_0 + DAYS * MS_PER_DAY + 20 * HOUR  # 20:00
+
+
+def daily(low: float, high: float) -> Trace:
+    """Every ten minutes: `high` from 06:00 to 09:00, `low` for the rest of each day."""
+    t_ms = np.arange(DAY_0, NOW + 1, 600_000, dtype=np.int64)
+    hour = (t_ms % MS_PER_DAY) / HOUR
+    return Trace(t_ms=t_ms, raw=np.where((hour >= 6) & (hour < 9), high, low))
+
+
+def plan(*claims: Claim, **wanted):
+    base = one_band(stale_after_s=1800.0, **wanted)
+    schedules = (
+        Schedule(id="night", name="Night", windows=(Window(start="22:00", end="06:00"),)),
+        Schedule(id="noon", name="Noon", moments=(Moments(at=("12:00",)),), for_s=600.0),
+    )
+    return base.model_copy(update={"claims": (*claims, *base.claims), "schedules": schedules})
+
+
+def window(schedule: str, want: str = "on") -> Claim:
+    condition = InWindow(schedule=schedule)
+    return Claim.model_validate(
+        {"id": "timed", "load": "fan", "rank": "schedule", "want": want, "condition": condition}
+    )
+
+
+def next_of(now: Standing) -> tuple[Ahead, ClaimRow]:
+    """The next change of the fan, and what decides it then."""
+    ahead = now.ahead["fan"]
+    assert ahead is not None
+    assert ahead.decided_by is not None
+    return ahead, ahead.decided_by
+
+
+def test_what_a_clock_does_is_certain():
+    now = standing(plan(window("night")), {"rh": daily(40, 45)}, start_ms=DAY_0, at_ms=NOW)
+    ahead, decider = next_of(now)
+    assert (ahead.t_ms, ahead.state, ahead.certain) == (NOW + 2 * HOUR, 1, True)
+    assert decider.claim == "timed"
+
+
+def test_what_readings_usually_do_is_likely_and_comes_at_its_usual_time():
+    now = standing(plan(), {"rh": daily(40, 75)}, start_ms=DAY_0, at_ms=NOW)
+    ahead, decider = next_of(now)
+    assert not ahead.certain
+    assert ahead.state == 1
+    usual = DAY_0 + (DAYS + 1) * MS_PER_DAY + 6 * HOUR
+    assert abs(ahead.t_ms - usual) <= HOUR // 2
+    assert decider.claim == "band"
+
+
+def test_where_nothing_will_change_nothing_is_foreseen():
+    now = standing(plan(), {"rh": daily(40, 45)}, start_ms=DAY_0, at_ms=NOW)
+    assert now.ahead["fan"] is None
+
+
+def test_a_silent_probe_stays_silent_and_its_fault_is_certain():
+    trace = daily(70, 70)
+    cut = Trace(t_ms=trace.t_ms[:-1], raw=trace.raw[:-1])
+    silent = (
+        one_band(stale_after_s=600.0)
+        .loads[0]
+        .silent.model_copy(update={"after_s": 3600.0, "state": "off"})
+    )
+    now = standing(plan(silent=silent), {"rh": cut}, start_ms=DAY_0, at_ms=NOW + HOUR // 2)
+    ahead, decider = next_of(now)
+    assert now.states["fan"] == 1
+    assert (ahead.state, ahead.certain) == (0, True)
+    assert decider.probe == "rh"
+    assert ahead.t_ms == int(cut.t_ms[-1]) + HOUR, "an hour after the last good reading"
+
+
+def test_a_reading_that_is_held_is_not_held_stuck():
+    stuck = plan(window("noon", "off"), stuck=Stuck(after_s=1800.0, band=0.0))
+    trace = daily(70, 75)
+    moving = Trace(t_ms=trace.t_ms, raw=trace.raw + 0.2 * (np.arange(len(trace.t_ms)) % 2))
+    now = standing(stuck, {"rh": moving}, start_ms=DAY_0, at_ms=NOW)
+    ahead, decider = next_of(now)
+    assert (ahead.state, decider.claim) == (0, "timed")
+    assert ahead.t_ms == NOW + 16 * HOUR
+
+
+@pytest.mark.parametrize("hours", [0.0, 3.2, 11.0, 19.5])
+def test_it_stands_as_the_replay_does(hours):
+    """States, who is heard and what holds, against a run that ends at the instant."""
+    hot = Claim(
+        id="hot", load="fan", rank="trip", want="off",
+        condition=Beyond(kind="above", probe="rh", value=74.0, gap=1.0),
+    )  # fmt: skip
+    made = plan(hot, window("night"))
+    at_ms = DAY_0 + MS_PER_DAY + round(hours * HOUR)
+    trace = daily(40, 75)
+    now = standing(made, {"rh": trace}, start_ms=DAY_0, at_ms=at_ms)
+    samples = Trace(t_ms=trace.t_ms, raw=trace.raw).samples()
+    run = run_replay(now.compiled, samples, start_ms=DAY_0, end_ms=at_ms + 1000)
+    last = [e for e in run.events() if e.event_type == 0][-1]
+    assert now.states["fan"] == last.state_to
+    stands = {stand.row.claim: stand for stand in now.claims["fan"] if stand.row.claim}
+    assert stands["hot"].tripped == (hours >= 0), "it tripped on the first morning"
+    assert stands["timed"].heard == (hours < 6 or hours >= 22)
+    assert now.holds(stands["hot"].node) == (6 <= hours < 9)

@@ -1,0 +1,181 @@
+"""Each check of the rules provoked once, and its mend mends; the mill house's own findings."""
+
+import pytest
+from tests.core.plans import one_band
+
+from aldea.core.devices.sensors.light_resistor.model import LightResistor
+from aldea.core.plan.conditions import (
+    Always,
+    Band,
+    Beyond,
+    Dark,
+    InWindow,
+    LoadState,
+    Unless,
+    Within,
+)
+from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Silent
+from aldea.core.plan.invariants import Invariant, NeverTogether
+from aldea.core.plan.panel import RelayOutput
+from aldea.core.plan.schedules import Moments, Schedule, Window
+from aldea.core.rules.checks.times import clock_changes
+from aldea.core.rules.findings import load_of, rule_findings, rules_offered
+from aldea.demo.mill import mill_plan
+
+SAFE = {"max_on_s": 3600.0}
+
+
+def a_plan(**changed) -> Plan:
+    """One fan on one humidity, that nothing can be said against."""
+    plan = one_band(on=60.0, off=57.0)
+    load = plan.loads[0].model_copy(update=SAFE)
+    return plan.model_copy(update={"loads": (load,), **changed})
+
+
+def a_claim(key: str, condition, rank: str = "demand", want: str = "on", **more) -> Claim:
+    return Claim.model_validate(
+        {"id": key, "load": "fan", "rank": rank, "want": want, "condition": condition, **more}
+    )
+
+
+def load(**changed) -> tuple[Load, ...]:
+    return (a_plan().loads[0].model_copy(update=changed),)
+
+
+def band(on: float, off: float, direction: str = "rising", probe: str = "rh") -> Band:
+    return Band(probe=probe, direction=direction, on=on, off=off)  # type: ignore[arg-type]
+
+
+def warm(key: str, name: str, claim: Band, **changed) -> tuple[Load, Claim]:
+    made = a_plan().loads[0].model_copy(update={"id": key, "name": name, **changed})
+    return made, Claim(id=f"{key}_band", load=key, condition=claim)
+
+
+def two_loads(**changed) -> Plan:
+    temp = Probe.model_validate(
+        {**a_plan().probes[0].model_dump(), "id": "t", "quantity": "air_temperature",
+         "range": {"low": -30, "high": 60}, "calibration": {"expanded_uncertainty": 0.2}}
+    )  # fmt: skip
+    heater, up = warm("heater", "Heater", band(18, 22, "falling", "t"))
+    cooler, down = warm("cooler", "Cooler", band(24, 20, "rising", "t"))
+    relays = tuple(RelayOutput(id=f"k{n}", load=key, role="on") for n, key in
+                   enumerate(("heater", "cooler"), 1))  # fmt: skip
+    facts = {"probes": (temp,), "loads": (heater, cooler), "claims": (up, down), "relays": relays}
+    return a_plan(**{**facts, **changed})
+
+
+NEVER = Invariant(id="never", rule=NeverTogether(loads=("heater", "cooler")), why="one fuse")
+APART = Claim(
+    id="apart", load="cooler", rank="interlock", want="off", condition=LoadState(load="heater")
+)
+DARK_SENSOR = Probe.model_validate(
+    {**a_plan().probes[0].model_dump(), "id": "lux", "quantity": "illuminance",
+     "range": {"low": 0, "high": 2000}, "sensor": LightResistor(own_lamp_lux=15.0).model_dump()}
+)  # fmt: skip
+NIGHT = Schedule(id="night", name="Night", windows=(Window(start="22:00", end="06:00"),))
+FILL = Schedule(id="fill", name="Filling", moments=(Moments(at=("02:30",)),))
+MADRID = a_plan().house.model_copy(update={"time_zone": "Europe/Madrid"})
+CASES = [
+    ("reversed-band", a_plan(claims=(a_claim("band", band(50, 60)),))),
+    ("close-band", a_plan(claims=(a_claim("band", band(60, 59.5)),))),
+    ("against-heater_band-cooler_band", two_loads()),
+    (
+        "ranges-one-two",
+        a_plan(claims=(a_claim("one", Within(probe="rh", low=40, high=50)),
+                       a_claim("two", Within(probe="rh", low=55, high=60)))),
+    ),
+    (
+        "ranges-one-two",
+        a_plan(claims=(a_claim("one", Within(probe="rh", low=40, high=56)),
+                       a_claim("two", Within(probe="rh", low=55, high=60)))),
+    ),
+    (
+        "unheard-band",
+        a_plan(claims=(a_claim("all", Always(), "schedule", "off"), *a_plan().claims)),
+    ),
+    (
+        "both-band-low",
+        a_plan(claims=(*a_plan().claims,
+                       a_claim("low", Beyond(kind="above", probe="rh", value=70), want="off"))),
+    ),
+    ("together-never", two_loads(claims=(*two_loads().claims, APART), invariants=(NEVER,))),
+    ("basis-band", a_plan(claims=(a_claim("band", band(60, 55), basis="stand_in"),))),
+    ("basis-band", a_plan(claims=(a_claim("band", band(60, 55), basis="assumed"),))),
+    ("off-band", a_plan(claims=(a_claim("band", band(60, 55), off_for_now=True),))),
+    ("fallback-fan", a_plan(loads=load(silent=Silent(after_s=0.0, state="keep")))),
+    ("no-end-fan", a_plan(loads=load(max_on_s=None), claims=(a_claim("all", Always()),))),
+    ("longest-fan", a_plan(loads=load(max_on_s=None))),
+    ("return-fan", a_plan(loads=load(power_return=PowerReturn(policy="last")))),
+    (
+        "lights-dark",
+        a_plan(probes=(DARK_SENSOR,),
+               claims=(a_claim("dark", Dark(probe="lux", value=20.0, gap=8.0)),)),
+    ),
+    ("clock-fill", a_plan(house=MADRID, schedules=(FILL,))),
+    ("empty-none", a_plan(schedules=(Schedule(id="none", name="None"),))),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("key", "plan"), CASES, ids=[f"{n} {key}" for n, (key, _) in
+                                                      enumerate(CASES)])  # fmt: skip
+def test_each_finding_is_found_and_a_mend_that_is_offered_mends(key, plan):
+    found = {finding.key: finding for finding in rules_offered(plan)}
+    assert key in found
+    finding = found[key]
+    assert finding.head.endswith(".")
+    assert finding.why
+    assert finding.mend
+    if finding.apply is not None:
+        after = finding.apply(plan)
+        assert key not in {other.key for other in rule_findings(after)}
+
+
+def test_nothing_is_said_against_rules_that_are_in_order():
+    assert rule_findings(a_plan()) == ()
+    split = a_plan(
+        claims=(
+            a_claim("one", Within(probe="rh", low=40, high=50)),
+            a_claim("two", Within(probe="rh", low=50, high=60)),
+        )
+    )
+    assert rule_findings(split) == ()
+
+
+def test_what_excludes_itself_does_not_contradict():
+    night = InWindow(schedule="night")
+    claims = (
+        a_claim("on", night, "schedule"),
+        a_claim("off", Unless(of=night), "schedule", "off"),
+    )
+    assert rule_findings(a_plan(claims=claims, schedules=(NIGHT,))) == ()
+    both = (a_claim("on", night, "schedule"), a_claim("off", night, "schedule", "off"))
+    found = {f.key for f in rule_findings(a_plan(claims=both, schedules=(NIGHT,)))}
+    assert found == {"both-on-off", "unheard-off"}
+
+
+def test_the_hour_that_is_skipped_and_the_one_that_comes_twice():
+    """Madrid: 02:00 to 03:00 on 29 March 2026 is missing, 02:00 to 03:00 on 25 October is twice."""
+    rows = {(day.isoformat(), minute, shift) for day, minute, shift in
+            clock_changes("Europe/Madrid")}  # fmt: skip
+    assert ("2026-03-29", 120, 60) in rows
+    assert ("2026-10-25", 120, -60) in rows
+    assert clock_changes("UTC") == ()
+    at_three = FILL.model_copy(update={"moments": (Moments(at=("03:00",)),)})
+    assert rule_findings(a_plan(house=MADRID, schedules=(at_three,))) == ()
+
+
+def test_a_marked_trial_is_severe_and_an_assumption_is_not():
+    weights = {
+        basis: rule_findings(a_plan(claims=(a_claim("band", band(60, 55), basis=basis),)))[0].weight
+        for basis in ("stand_in", "assumed")
+    }
+    assert weights == {"stand_in": "severe", "assumed": "open"}
+
+
+def test_the_mill_house_has_the_findings_that_its_builder_left():
+    plan = mill_plan()
+    found = {finding.key: finding for finding in rules_offered(plan)}
+    assert {"close-drying_band", "longest-dehumidifier", "together-never_both"} <= set(found)
+    assert not [f for f in found.values() if f.weight == "severe"]
+    assert load_of(plan, found["close-drying_band"]) == "dehumidifier"
+    assert load_of(plan, found["longest-dehumidifier"]) == "dehumidifier"
