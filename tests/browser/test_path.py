@@ -113,7 +113,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     page.wait_for_url("**/certificates/1")
     expect(page.get_by_text("a check pair confirms it")).to_be_visible()
     page.get_by_role("link", name="Due list").click()
-    expect(page.locator("h1")).to_have_text("Every certificate stands.")
+    expect(page.locator("table")).to_contain_text("stands for")
     expect(page.locator("#due")).to_contain_text("needs a second certificate")
 
     # Import: a semicolon file with decimal commas and wall-clock times; counted, then stored.
@@ -139,6 +139,8 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
 
     # Tune: the certificate draws a finer edge; both marks dragged, moved by keys, typed.
     press_key(page, "4")
+    page.wait_for_url(f"**{HOUSE}/tune/*")
+    page.get_by_role("link", name="Dehumidifier", exact=True).click()
     page.wait_for_url(f"**{TUNE}")
     expect(page.locator("#trace")).to_contain_text("certificate 1")
     rider = page.get_by_role("slider", name="On mark")
@@ -223,7 +225,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     page.goto(f"{base}/h/molino-alto-2")
     expect(page.locator("#bench")).to_contain_text("nothing recorded yet")
     page.goto(f"{base}/h/molino-alto-2/tune")
-    expect(page.get_by_text("No readings of Dehumidifier’s probe yet.")).to_be_visible()
+    expect(page.get_by_text("No readings of Drying extractor’s probe yet.")).to_be_visible()
 
 
 def test_answers_come_while_a_fast_pointer_still_moves(page, base):

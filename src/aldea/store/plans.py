@@ -8,13 +8,11 @@ from typing import Any, Literal
 from sqlalchemy import Connection, Row, Select, bindparam, delete, func, insert, select, update
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
-from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.merging import merged
 from aldea.core.plan.text import plan_sha256, plan_text, read_plan
-from aldea.core.rules.findings import rule_findings
-from aldea.core.wiring.findings import severe
+from aldea.core.rules.findings import unmended
 from aldea.store import tables as t
 from aldea.store.accounts import Account
 from aldea.store.houses import add_log_entry
@@ -371,31 +369,24 @@ def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError,
                 mend="Say the true figure at Rule; what stands in for a trial is not published.",
             )
         )
-    unmended = _severe(plan)
-    if unmended and not despite.strip():
+    left = unmended(plan)
+    if left and not despite.strip():
         missing.append(
             InputError(
                 "despite",
-                got=f"{len(unmended)} unmended thing{'' if len(unmended) == 1 else 's'} at Wire "
-                "or Rule",
+                got=f"{len(left)} unmended thing{'' if len(left) == 1 else 's'} at Wire or Rule",
                 allowed="a written reason why the panel may have it all the same, or the mend",
             )
         )
     return tuple(missing)
 
 
-def _severe(plan: Plan) -> tuple[Finding, ...]:
-    """What is severe in the wiring and in the rules, stand-ins apart: those are never published."""
-    rules = (f for f in rule_findings(plan) if not f.key.startswith("basis-"))
-    return (*severe(plan), *(finding for finding in rules if finding.weight == "severe"))
-
-
 def _with_severe(plan: Plan, reason: str, despite: str) -> str:
     """The reason, with what is not mended and why that may be."""
-    unmended = _severe(plan)
-    if not unmended:
+    left = unmended(plan)
+    if not left:
         return reason
-    things = "; ".join(finding.head.rstrip(".") for finding in unmended)
+    things = "; ".join(finding.head.rstrip(".") for finding in left)
     return f"{reason} Published despite {things}: {despite}"[:MOST_REASON]
 
 

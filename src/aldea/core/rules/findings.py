@@ -7,7 +7,7 @@ from aldea.core.rules.checks.bands import BAND_CHECKS
 from aldea.core.rules.checks.ends import END_CHECKS
 from aldea.core.rules.checks.say import SAY_CHECKS
 from aldea.core.rules.checks.times import TIME_CHECKS
-from aldea.core.wiring.findings import ORDER, tried
+from aldea.core.wiring.findings import ORDER, severe, tried
 
 RULE_CHECKS: tuple[Check, ...] = (*BAND_CHECKS, *SAY_CHECKS, *END_CHECKS, *TIME_CHECKS)
 
@@ -32,3 +32,9 @@ def load_of(plan: Plan, finding: Finding) -> str | None:
         return key
     claim = next((c for c in plan.claims if kind == "claim" and c.id == key), None)
     return claim.load if claim else None
+
+
+def unmended(plan: Plan) -> tuple[Finding, ...]:
+    """What is severe in the wiring and in the rules; stand-ins apart, which no reason publishes."""
+    rules = (f for f in rule_findings(plan) if not f.key.startswith("basis-"))
+    return (*severe(plan), *(finding for finding in rules if finding.weight == "severe"))

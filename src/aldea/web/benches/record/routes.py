@@ -1,22 +1,31 @@
 """The Record bench: revisions, plan files, what is recorded, the log book."""
 
 import hashlib
+from dataclasses import dataclass
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from aldea.core.base.errors import InputError
-from aldea.core.plan.changes import plan_changes
+from aldea.core.base.errors import AldeaError, InputError
+from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.words.changed_rules import RuleChange, rule_changes
 from aldea.store.houses import log_entries
 from aldea.store.imports import (
     imports_of,
 )
-from aldea.store.plans import DraftMovedError, publish, publish_refusals, revision, revisions
+from aldea.store.plans import (
+    DraftMovedError,
+    Revision,
+    publish,
+    publish_refusals,
+    revision,
+    revisions,
+)
 from aldea.store.reading_cache import series_of
 from aldea.web.benches.record.view import record_verdict, unmended_of
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
-from aldea.web.shell.drafts import version_of
-from aldea.web.shell.forms import Fields
+from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.page import (
     OpenHouse,
     open_house,
@@ -45,6 +54,7 @@ def record_page(
         runs = imports_of(connection, house)
         lines = log_entries(connection, house)
     changed = plan_changes(opened.revision.plan, opened.plan) if opened.revision else ()
+    compared = _compared(request, opened, made)
     working = [p for p in opened.plan.probes if p.stage == "working"]
     return render_bench(
         request,
@@ -58,6 +68,7 @@ def record_page(
         runs=runs,
         lines=lines,
         changed=changed,
+        compared=compared,
         verdict_words=record_verdict(opened.draft.version, made, changed, recorded),
         unmended=unmended_of(opened.plan),
         may_publish=bool(changed) or not made,
@@ -68,6 +79,39 @@ def record_page(
         errors=errors or {},
         typed=typed or {},
         version=opened.draft.version,
+        undo_back=f"{opened.base}/record",
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Compared:
+    """Two states of the plan, by the names in `sides`, and what differs between them."""
+
+    first: str
+    second: str
+    sides: tuple[tuple[str, str], ...]
+    values: tuple[PlanChange, ...]
+    rules: tuple[RuleChange, ...]
+
+
+def _compared(request: Request, opened: OpenHouse, made: list[Revision]) -> Compared | None:
+    """The two that the address asks for: the newest revision and the draft where it asks none."""
+    if not made:
+        return None
+    plans = {str(r.number): r for r in made}
+    query = request.query_params
+    first = query.get("from", str(made[0].number))
+    second = query.get("to", "draft")
+    if first not in plans:
+        first = str(made[0].number)
+    was = plans[first].plan
+    now = plans[second].plan if second in plans else opened.plan
+    return Compared(
+        first=first,
+        second=second if second in plans else "draft",
+        sides=(("draft", f"draft {opened.draft.version}"), *((n, f"revision {n}") for n in plans)),
+        values=plan_changes(was, now),
+        rules=rule_changes(was, now),
     )
 
 
@@ -112,6 +156,27 @@ def publish_draft(request: Request, state: State, access: BuilderAccess, form: S
         for refusal in publish_refusals(opened.plan, reason, despite):
             fields.refuse_error(refusal.where, refusal)
     return record_page(request, state, opened, errors=fields.errors, typed=typed, status=status)
+
+
+@router.post("/record/take-back")
+def take_back(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Make the draft what a revision was: a step of the draft, that undo takes back."""
+    typed = {k: str(v) for k, v in form.items()}
+    number = whole_of(typed.get("number", ""))
+    try:
+        if number is None:
+            raise InputError("revision", got="no number", allowed="a published revision")
+        with state.database.begin() as connection:
+            plan = revision(connection, access.house.id, number).plan
+        what = f"Draft taken back to revision {number}"
+        edit_draft(state, access, version_of(typed), lambda _: plan, what)
+    except (AldeaError, DraftMovedError) as exc:
+        with state.database.begin() as connection:
+            opened = open_house(connection, access)
+        status = 409 if isinstance(exc, DraftMovedError) else 422
+        errors = {"reason": exc.sentence}
+        return record_page(request, state, opened, errors=errors, status=status)
+    return RedirectResponse(f"/h/{access.house.slug}/record", status_code=303)
 
 
 def _plan_file(text: str, name: str) -> Response:

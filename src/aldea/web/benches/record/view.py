@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from aldea.core.base.figures import thousands
 from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
-from aldea.core.wiring.findings import severe
+from aldea.core.rules.findings import unmended
 from aldea.core.words.verdicts import Verdict
 from aldea.store.plans import Revision
 from aldea.store.reading_cache import Series
@@ -24,7 +24,7 @@ class Unmended:
 
 def unmended_of(plan: Plan) -> Unmended:
     """What stands between the draft and the panel."""
-    found = severe(plan)
+    found = unmended(plan)
     words = " ".join(finding.head for finding in found[:MOST_NAMED])
     more = len(found) - MOST_NAMED
     return Unmended(count=len(found), words=f"{words} and {more} more." if more > 0 else words)
