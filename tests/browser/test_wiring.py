@@ -5,59 +5,10 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.driving import HOUSE, press_key, settle, sign_in
-from tests.browser.looking import LOOK, serious
+from tests.browser.building import begin, fill, keep, moved_on, put, version_of, whole
+from tests.browser.driving import HOUSE, press_key, sign_in
 
 pytestmark = pytest.mark.browser
-
-
-def begin(page: Page, base: str, name: str) -> str:
-    """A new empty house; returns its address."""
-    sign_in(page, base, "jon")
-    page.goto(f"{base}/houses")
-    page.get_by_label("Name").fill(name)
-    page.get_by_role("button", name="Begin it and lay it out").click()
-    page.wait_for_url("**/layout")
-    expect(page.get_by_text("An empty house")).to_be_visible()
-    return page.url.removesuffix("/layout")
-
-
-def put(page: Page, home: str, part: str, /, **fields: str) -> None:
-    """Put a part in by its form."""
-    page.goto(f"{home}/layout?add={part}")
-    fill(page, **fields)
-    page.get_by_role("button", name="Put it in").click()
-    expect(page.get_by_role("button", name="Take it away")).to_be_visible()
-
-
-def fill(page: Page, /, **fields: str) -> None:
-    for name, value in fields.items():
-        field = page.locator(f"#f-{name}")
-        if field.evaluate("e => e.tagName") == "SELECT":
-            field.select_option(value)
-            settle(page)
-        else:
-            field.fill(value)
-
-
-def version_of(page: Page) -> int:
-    """The draft's version, from the roof."""
-    return int(page.locator(".roof .side b").first.inner_text())
-
-
-def moved_on(page: Page, version: int) -> None:
-    """The draft has the next version."""
-    expect(page.locator(".roof .side b").first).to_have_text(str(version + 1))
-
-
-def keep(page: Page, *, refused: bool = False) -> None:
-    """Keep the form; the draft has another version then, unless it is refused."""
-    version = version_of(page)
-    page.get_by_role("button", name=re.compile("^Keep K")).click()
-    if refused:
-        expect(page.locator(".mend").first).to_be_visible()
-    else:
-        moved_on(page, version)
 
 
 def power(page: Page, home: str) -> None:
@@ -91,13 +42,6 @@ def press(page: Page, name: str) -> None:
     version = version_of(page)
     page.get_by_role("button", name=name, exact=True).first.click()
     moved_on(page, version)
-
-
-def whole(page: Page) -> None:
-    """Nothing cut, overlapping, too small; nothing serious for axe."""
-    settle(page)
-    assert serious(page) == []
-    assert page.evaluate(LOOK) == []
 
 
 def printed(page: Page, home: str, sheet: str) -> None:

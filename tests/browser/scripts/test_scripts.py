@@ -199,6 +199,15 @@ def test_rule_js_writes_a_drawn_edge_as_a_time_of_the_day(module):
     assert written == ["00:00", "01:00", "07:30", "24:00", "24:00", "00:00"]
 
 
+def test_remade_js_finds_what_was_typed_since(module):
+    since = module(
+        "/static/scripts/remade.js",
+        "m.typedSince(a[0], a[1])",
+        [{"on": "62", "off": "56"}, {"on": "64", "off": "56", "new": "1"}],
+    )
+    assert since == {"on": "64", "new": "1"}
+
+
 def test_theme_js_and_main_js_are_on_every_page(module):
     page = module.page
     assert page.evaluate("document.documentElement.dataset.theme") in {"light", "dark"}

@@ -11,12 +11,12 @@ from zoneinfo import ZoneInfo
 from astral import Observer
 from astral.sun import sun
 
-from aldea.core.base.errors import PlanError
 from aldea.core.base.instants import ms_of, ms_of_local
 from aldea.core.engine.compiled_plan import CompiledPlan
 from aldea.core.engine.compiling.names import ms
 from aldea.core.engine.tables.making import ints
 from aldea.core.engine.tables.people import Calendar
+from aldea.core.plan.check_rules import no_place
 from aldea.core.plan.document import House, Plan
 from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge
 
@@ -40,12 +40,7 @@ def sun_edges_ms(house: House, day: date) -> dict[str, int]:
     the local date.
     """
     if house.latitude_deg is None or house.longitude_deg is None:
-        raise PlanError(
-            "/house/latitude_deg",
-            got="no place on the earth",
-            allowed="latitude and longitude, for a rule that follows the sun",
-            mend="Write them in the house's own form at Lay out.",
-        )
+        raise no_place()
     observer = Observer(latitude=house.latitude_deg, longitude=house.longitude_deg)
     found: dict[str, int] = {}
     try:

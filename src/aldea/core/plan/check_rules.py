@@ -6,10 +6,10 @@ from typing import Any
 from aldea.core.base.errors import PlanError
 from aldea.core.plan import conditions as con
 from aldea.core.plan.derived import Derived
-from aldea.core.plan.document import Claim, Plan, Probe
+from aldea.core.plan.document import Claim, House, Plan, Probe
 from aldea.core.plan.house_rules import Doorway
 from aldea.core.plan.reading import expanded, probes_under
-from aldea.core.plan.schedules import Schedule
+from aldea.core.plan.schedules import Schedule, SunEdge
 
 NAMED_BY = {
     "probe": "the id of a probe or a derived signal",
@@ -19,6 +19,27 @@ NAMED_BY = {
     "doorway": "the id of a doorway",
     "condition": "the id of a condition",
 }
+
+
+def placed(house: House) -> bool:
+    """Whether a house says where on the earth it stands."""
+    return house.latitude_deg is not None and house.longitude_deg is not None
+
+
+def no_place() -> PlanError:
+    """The refusal of a rule that follows the sun in a house without a place on the earth."""
+    return PlanError(
+        "/house/latitude_deg",
+        got="no place on the earth",
+        allowed="latitude and longitude, for a rule that follows the sun",
+        mend="Write them in the house's own form at Lay out.",
+    )
+
+
+def follows_sun(schedule: Schedule) -> bool:
+    """Whether an edge of a schedule is sunrise or sunset."""
+    edges = [edge for window in schedule.windows for edge in (window.start, window.end)]
+    return any(isinstance(edge, SunEdge) for edge in edges)
 
 
 def rule_problems(plan: Plan) -> Iterator[PlanError]:
@@ -31,6 +52,8 @@ def rule_problems(plan: Plan) -> Iterator[PlanError]:
         yield from _signal_problems(f"/derived/{index}", signal, plan)
     for index, schedule in enumerate(plan.schedules):
         yield from _schedule_problems(f"/schedules/{index}", schedule)
+        if follows_sun(schedule) and not placed(plan.house):
+            yield no_place()
     for index, mode in enumerate(plan.modes):
         if mode.start is not None and mode.start not in mode.values:
             yield PlanError(
@@ -119,6 +142,8 @@ def _condition_problems(path: str, condition: Any, plan: Plan) -> Iterator[PlanE
             )
         if isinstance(part, con.Band):
             yield from _band_problems(path, part, plan)
+        if isinstance(part, con.Sun) and not placed(plan.house):
+            yield no_place()
         if isinstance(part, con.Within):
             low, high = part.low, part.high
             if low is not None and high is not None and not low < high:

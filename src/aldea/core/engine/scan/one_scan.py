@@ -90,6 +90,8 @@ def decide(
         drive_lines(run, t_ms)
     if has & HAS_MEMORY:
         remember(run, t_ms)
+    if head[H_FIRST] == 1:
+        head[H_STIRRED] = 1  # what a drive is found as is read by conditions in the next scan
     head[H_FIRST] = 0
 
 

@@ -84,19 +84,3 @@ function begin(drawing) {
 
 const drawing = $("#layout");
 if (drawing) begin(drawing);
-
-// A form that is made anew for another kind keeps what was typed while it was on its way.
-let asked = null;
-const typedIn = (box) => Object.fromEntries($$("input, select", box).map((field) => [field.name, field.value]));
-document.body.addEventListener("htmx:beforeRequest", (event) => {
-  if (event.detail.target.id === "part-fields") asked = typedIn(event.detail.target);
-});
-document.body.addEventListener("htmx:beforeSwap", (event) => {
-  const box = event.detail.target;
-  if (box.id !== "part-fields" || !asked) return;
-  const now = typedIn(box);
-  const since = Object.keys(now).filter((name) => now[name] !== asked[name]);
-  box.addEventListener("htmx:afterSwap", () => {
-    for (const name of since) { const field = $(`[name="${name}"]`, box); if (field) field.value = now[name]; }
-  }, { once: true });
-});

@@ -13,6 +13,7 @@ from aldea.core.plan.claim_edits import fresh_claim_id
 from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together, taken_apart
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Claim, ClaimRank, Load, Plan
+from aldea.core.plan.reading import probes_of_load
 from aldea.web.benches.rule.condition_form import (
     condition_fields,
     first_reading,
@@ -157,7 +158,7 @@ def claim_form(
     count = 0
     if by_probe:
         condition = (
-            choice("probe", "When", claim.probe, _probes(plan)),
+            choice("probe", "When", claim.probe or _first_probe(plan, load), _probes(plan)),
             choice("qualities", "", " ".join(claim.qualities), QUALITY_SETS),
             _seconds("after_s", "and was last good", claim.after_s, note="ago"),
         )
@@ -190,6 +191,12 @@ def _begun(field: Field, reading: str) -> Field:
     if field.name == "c_probe":
         return choice(field.name, field.label, reading, field.options, remade=True)
     return field
+
+
+def _first_probe(plan: Plan, load: Load) -> str:
+    """The probe that a fault claim begins with: one that the load follows, else the first."""
+    followed = probes_of_load(plan, load)
+    return next(iter((*followed, *(key for key, _ in _probes(plan)))), "")
 
 
 def _probes(plan: Plan) -> Options:

@@ -324,10 +324,11 @@ def condition_fields(
         value = value_of(condition, ask)
         name = f"{prefix}{ask.key}"
         if ask.options is not None:
+            options = ask.options(plan)
+            if not value and options and not ask.optional:
+                value = options[0][0]
             rows.append(
-                choice(
-                    name, ask.label, value, ask.options(plan), ask.note, remade=ask.key == "probe"
-                )
+                choice(name, ask.label, value, options, ask.note, remade=ask.key == "probe")
             )
             continue
         rows.append(

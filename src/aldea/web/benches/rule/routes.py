@@ -260,9 +260,22 @@ def answer(request: Request, state: State, access: MemberAccess, form: Sent) -> 
             changed = _with(opened.plan, load, claim)
             found = _answer(state, connection, opened, changed, load, claim)
         except AldeaError as exc:
-            said = next(iter(fields.errors.values()), exc.sentence)
+            refusal = "" if fields.errors else _at_its_field(fields, exc)
+            said = next(iter(fields.errors.values()), refusal)
             return render(request, "rule/answer.html", answer=None, waiting=said)
     return render(request, "rule/answer.html", answer=found, waiting="")
+
+
+def _at_its_field(fields: Fields, exc: AldeaError) -> str:
+    """A refusal of the plan put at the field that it is about; else what to say above the form."""
+    key = exc.where.rsplit("/", 1)[-1]
+    for name in (f"c_{key}", key):
+        if exc.where.startswith("/claims/") and name in fields.sent:
+            fields.refuse_error(name, exc)
+            return ""
+    if exc.where.startswith("/"):  # a path of the document is no word of a person
+        return f"Got {exc.got}; allowed: {exc.allowed}. {exc.mend}".strip()
+    return exc.sentence
 
 
 def _read(fields: Fields, plan: Plan, load: Load, typed: dict[str, str]) -> Claim:
@@ -299,9 +312,8 @@ def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent
         claim = _read(fields, opened.plan, load, typed)
         _with(opened.plan, load, claim)
     except (InputError, PlanError) as exc:
-        return again(
-            errors=fields.errors, refusal="" if fields.errors else exc.sentence, status=422
-        )
+        refusal = "" if fields.errors else _at_its_field(fields, exc)
+        return again(errors=fields.errors, refusal=refusal, status=422)
     try:
         verb = "changed" if claim_id else "put in"
         edit_draft(

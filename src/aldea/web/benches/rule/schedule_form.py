@@ -183,18 +183,21 @@ def read_schedule(fields: Fields, schedule_id: str, schedule: Schedule | None) -
             {
                 "id": schedule.id if schedule else schedule_id,
                 "name": name,
-                "windows": windows,
-                "moments": moments,
-                "dates": dates,
+                "windows": tuple(windows),
+                "moments": tuple(moments),
+                "dates": tuple(dates),
                 "for_s": for_s,
-                "except_dates": outs,
+                "except_dates": tuple(outs),
                 "when_clock_unknown": fields.sent.get("when_clock_unknown") == "yes",
             }
         )
     except ValidationError as exc:
         first_error = exc.errors(include_url=False)[0]
         key = str(first_error["loc"][0])
-        fields.refuse(key, repr(first_error.get("input"))[:80], "a date as 2025-12-24")
+        dated = key in ("dates", "except_dates")
+        allowed = "a date as 2025-12-24" if dated else str(first_error["msg"]).lower()
+        at = key if dated or key in fields.sent else "name"
+        fields.refuse(at, repr(first_error.get("input"))[:80], allowed)
         return None
 
 

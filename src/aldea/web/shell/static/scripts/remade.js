@@ -1,0 +1,32 @@
+// Fields that are made anew for another choice keep what was typed while they were on their way.
+
+import { $, $$ } from "./dom.js";
+
+const typedIn = (box) => Object.fromEntries($$("input, select, textarea", box).map((f) => [f.name, f.value]));
+
+// What was typed since `asked`, by name.
+export function typedSince(asked, now) {
+  return Object.fromEntries(Object.entries(now).filter(([name, value]) => value !== asked[name]));
+}
+
+let asked = null;
+
+export function start() {
+  document.body.addEventListener("htmx:beforeRequest", (event) => {
+    const box = event.detail.target;
+    if (box?.dataset.remade !== undefined) asked = typedIn(box);
+  });
+  document.body.addEventListener("htmx:beforeSwap", (event) => {
+    const box = event.detail.target;
+    if (box?.dataset.remade === undefined || !asked) return;
+    const since = typedSince(asked, typedIn(box));
+    const focused = document.activeElement?.name;
+    box.addEventListener("htmx:afterSwap", () => {
+      for (const [name, value] of Object.entries(since)) {
+        const field = $(`[name="${name}"]`, box);
+        if (field) field.value = value;
+      }
+      if (focused) $(`[name="${focused}"]`, box)?.focus({ preventScroll: true });
+    }, { once: true });
+  });
+}
