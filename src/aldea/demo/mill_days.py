@@ -17,12 +17,13 @@ from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.engine import layout as lay
 from aldea.core.engine.replay import Run
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.plants.closed_loop import run_closed
+from aldea.core.rehearse.plants.closed_loop import Course, run_closed
 from aldea.core.rehearse.plants.light import Window
 from aldea.core.rehearse.plants.people import Comings, stays
 from aldea.core.rehearse.plants.pipe import LeakyPipe
 from aldea.core.rehearse.plants.plant import Now, SensorModel
 from aldea.core.rehearse.plants.room import Effect, Room
+from aldea.core.rehearse.rehearsal import as_recorded
 from aldea.demo.mill import LATITUDE_DEG, LONGITUDE_DEG, mill_plan
 
 SEED = 4211
@@ -88,6 +89,12 @@ def house_days(
     weather: Weather, read: Mapping[str, Trace], start_ms: int, end_ms: int
 ) -> dict[str, Trace]:
     """The traces of every probe that the house's plants make, by probe."""
+    course = house_course(weather, read, start_ms, end_ms)
+    return {**course.traces, **_sensed(course.run)}
+
+
+def house_course(weather: Weather, read: Mapping[str, Trace], start_ms: int, end_ms: int) -> Course:
+    """The house at work under its first revision; nobody presses anything."""
     rng = np.random.default_rng(SEED)
 
     def chain(by_hour: Mapping[int, float], stay_s: float) -> IntArray:
@@ -210,8 +217,8 @@ def house_days(
         sensor("rack_foot", 60.0, **thermistor),
         sensor("cart_distance", 60.0, noise=0.01, resolution=0.01, low=0.0, high=4.0),
     )
-    course = run_closed(
-        mill_plan(),
+    return run_closed(
+        as_recorded(mill_plan()),
         plants,
         sensors,
         start_ms=start_ms,
@@ -220,7 +227,6 @@ def house_days(
         seed=SEED,
         recorded=read,
     )
-    return {**course.traces, **_sensed(course.run)}
 
 
 def _sensed(run: Run) -> dict[str, Trace]:

@@ -13,8 +13,10 @@ import numpy as np
 from aldea.core.base.instants import ms_of
 from aldea.core.physics.moist_air import absolute_humidity_g_per_m3
 from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.plants.closed_loop import Course
+from aldea.demo.kept_days import kept_days
 from aldea.demo.mill import NOW
-from aldea.demo.mill_days import Weather, house_days
+from aldea.demo.mill_days import Weather, house_course, house_days
 
 SEED = 20251113
 DAYS = 30
@@ -43,6 +45,28 @@ class Recorded:
 
 def recorded_days() -> tuple[Recorded, ...]:
     """All recorded traces of the demo house."""
+    read, _ = _read_days()
+    kept = kept_days().items()
+    return (*read, *(Recorded(probe=probe, trace=trace) for probe, trace in kept))
+
+
+def made_days() -> dict[str, Trace]:
+    """The days of the house's plants, made anew; some seconds of work for the engine."""
+    return house_days(*_given(), START_MS, END_MS)
+
+
+def made_course() -> Course:
+    """The same with what the engine did."""
+    return house_course(*_given(), START_MS, END_MS)
+
+
+def _given() -> tuple[Weather, dict[str, Trace]]:
+    read, weather = _read_days()
+    return weather, {row.probe: row.trace for row in read}
+
+
+def _read_days() -> tuple[tuple[Recorded, ...], Weather]:
+    """What no plant makes: the drying room and the courtyard, and the weather behind them."""
     rng = np.random.default_rng(SEED)
     outside_degc, outside_rh, room_degc = _weather(rng)
     drying = _drying_room(rng, outside_degc, outside_rh, room_degc)
@@ -54,9 +78,7 @@ def recorded_days() -> tuple[Recorded, ...]:
         _coarse("courtyard_temp", grid, outside_degc, every["five"]),
         _coarse("courtyard_rh", grid, outside_rh, every["five"]),
     )
-    weather = Weather(t_ms=grid, temp_degc=outside_degc, rh_pct=outside_rh)
-    made = house_days(weather, {row.probe: row.trace for row in read}, START_MS, END_MS)
-    return (*read, *(Recorded(probe=probe, trace=trace) for probe, trace in made.items()))
+    return read, Weather(t_ms=grid, temp_degc=outside_degc, rh_pct=outside_rh)
 
 
 def _coarse(probe: str, grid: np.ndarray, value: np.ndarray, step: slice) -> Recorded:
