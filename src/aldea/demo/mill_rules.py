@@ -176,6 +176,7 @@ CLAIMS = (
     _says("ex_away", "extractor", "interlock", Named(condition="away")),
     _lost("ex_lost", "extractor", "drying_rh", 900.0, "step", level=1),
     _says("ex_night", "extractor", "schedule", InWindow(schedule="night_block")),
+    _says("ex_by_hand", "extractor", "schedule", InMode(mode="drying_mode", value="by hand")),
     _says(
         "ex_steam",
         "extractor",

@@ -31,6 +31,7 @@ from aldea.core.plan.hands import (
     ButtonPress,
     Control,
     LoadGroup,
+    OnlyIn,
     RemoteCode,
     SelectorPosition,
 )
@@ -179,7 +180,16 @@ CONTROLS = (
         place="drying_room",
         kind="push_button",
         load="dehumidifier",
-        presses=(ButtonPress(press="long", group="all_off", does="off"),),
+        presses=(
+            ButtonPress(press="short", does="mode", mode="drying_mode"),
+            ButtonPress(press="long", group="all_off", does="off"),
+            ButtonPress(
+                press="double",
+                load="dehumidifier",
+                does="toggle",
+                only=OnlyIn(mode="drying_mode", value="by hand"),
+            ),
+        ),
     ),
     Control(
         id="mode_lamp", name="Mode lamp", place="drying_room", kind="lamp", load="dehumidifier"

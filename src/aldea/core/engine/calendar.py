@@ -6,6 +6,7 @@ repeated time is its first occurrence. So each edge happens exactly once.
 
 from collections.abc import Iterator, Sequence
 from datetime import UTC, date, datetime, timedelta
+from functools import lru_cache
 from zoneinfo import ZoneInfo
 
 from astral import Observer
@@ -41,15 +42,19 @@ def sun_edges_ms(house: House, day: date) -> dict[str, int]:
     """
     if house.latitude_deg is None or house.longitude_deg is None:
         raise no_place()
-    observer = Observer(latitude=house.latitude_deg, longitude=house.longitude_deg)
-    found: dict[str, int] = {}
+    return dict(_sun_edges(house.latitude_deg, house.longitude_deg, house.time_zone, day))
+
+
+@lru_cache(maxsize=8192)
+def _sun_edges(
+    latitude_deg: float, longitude_deg: float, zone: str, day: date
+) -> tuple[tuple[str, int], ...]:
+    observer = Observer(latitude=latitude_deg, longitude=longitude_deg)
     try:
-        edges = sun(observer, date=day, tzinfo=ZoneInfo(house.time_zone))
+        edges = sun(observer, date=day, tzinfo=ZoneInfo(zone))
     except ValueError:  # it does not rise, or does not set
-        return found
-    for key in ("sunrise", "sunset"):
-        found[key] = ms_of(edges[key])
-    return found
+        return ()
+    return tuple((key, ms_of(edges[key])) for key in ("sunrise", "sunset"))
 
 
 def days_between(start_ms: int, end_ms: int, zone: str) -> Iterator[date]:

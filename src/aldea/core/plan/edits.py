@@ -213,7 +213,13 @@ def _without(control: Control, key: Literal["load", "group"], part_id: str) -> C
 
 
 def as_copy(plan: Plan, house: Any) -> Plan:
-    """A plan under another house's facts; what was certified there is only stated here."""
+    """A plan under another house's facts; what was certified there is only stated here.
+
+    Where the other house does not say where on the earth it stands, the sun is that of this plan.
+    """
+    if house.latitude_deg is None or house.longitude_deg is None:
+        here = {key: getattr(plan.house, key) for key in ("latitude_deg", "longitude_deg")}
+        house = house.model_copy(update=here)
     probes = tuple(
         probe.model_copy(
             update={

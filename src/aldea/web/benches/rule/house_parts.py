@@ -12,7 +12,6 @@ from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.derived import Derived
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id
-from aldea.core.plan.hands import LoadGroup
 from aldea.core.plan.house_rules import BootRule, Doorway, Memory, Mode
 from aldea.core.words.conditions import condition_words, reading_name
 from aldea.web.benches.rule.condition_form import (
@@ -31,7 +30,6 @@ COLLECTIONS = {
     "doorway": "doorways",
     "signal": "derived",
     "condition": "conditions",
-    "group": "groups",
 }
 KIND_NAMES = {
     "schedule": "Schedule",
@@ -122,7 +120,6 @@ def fields_of(plan: Plan, kind: str, part: Any, typed: dict[str, str]) -> tuple[
         "doorway": _doorway,
         "signal": _signal,
         "condition": _condition,
-        "group": _group,
         "memory": _memory,
     }
     return made[kind](plan, part, typed)
@@ -216,18 +213,6 @@ def _condition(plan: Plan, row: NamedCondition | None, typed: dict[str, str]) ->
     )
 
 
-def _group(plan: Plan, group: LoadGroup | None, _typed: dict[str, str]) -> tuple[Field, ...]:
-    members = ", ".join(
-        load.name for m in (group.members if group else ()) if (load := plan.load(m))
-    )
-    made = group or LoadGroup.model_construct(id="", name="", members=(), stagger_s=0.5)
-    return (
-        text("name", "Name", made.name),
-        text("members", "Loads, in their order", members, "names, a comma between"),
-        number(made, "stagger_s", "Each later by", "s"),
-    )
-
-
 def _memory(plan: Plan, memory: Memory, _typed: dict[str, str]) -> tuple[Field, ...]:
     return (
         number(memory, "quiet_s", "Write once nothing changed for", "s"),
@@ -257,7 +242,6 @@ def with_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Plan:
         "doorway": Doorway,
         "signal": Derived,
         "condition": NamedCondition,
-        "group": LoadGroup,
     }
     try:
         new = models[kind].model_validate(made)
@@ -304,10 +288,6 @@ def _read(fields: Fields, plan: Plan, kind: str, part: Any) -> dict[str, Any]:
         made["within_s"] = fields.number("within_s", low=0.1, high=60.0, unit="s")
         made["reset_at"] = _listed(fields, "reset_at")
         made["retained"] = fields.sent.get("retained") == "yes"
-    elif kind == "group":
-        known = {load.name.casefold(): load.id for load in plan.loads}
-        made["members"] = _by_name(fields, "members", known)
-        made["stagger_s"] = fields.number("stagger_s", low=0.0, high=3600.0, unit="s")
     elif kind == "signal":
         made["made"] = _read_signal(fields, plan, part)
     elif deep(part):

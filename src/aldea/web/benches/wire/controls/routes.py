@@ -20,8 +20,12 @@ from aldea.web.benches.wire.controls.wants import (
     forgotten,
     grouped,
     learnt,
+    only_of,
+    onlys_of,
     pasted,
     pressed_for,
+    target_of,
+    targets_of,
     wanted,
 )
 from aldea.web.benches.wire.pages import keep_and_go, wire_sub_page
@@ -77,21 +81,16 @@ def controls_page(
         detents=range(SELECTOR_DETENTS),
         does=DOES,
         meanings=MEANINGS,
-        targets=_targets(plan),
+        targets=targets_of(plan),
+        onlys=onlys_of(plan),
+        target_of=target_of,
+        only_of=only_of,
         typed=typed or {},
         alike=alike,
         names=names,
         heard=heard,
         refusal=refusal,
     )
-
-
-def _targets(plan: Plan) -> list[tuple[str, str]]:
-    """What a hand may want something of: every load, every group."""
-    return [
-        *((f"load:{load.id}", load.name) for load in plan.loads),
-        *((f"group:{group.id}", f"{group.name} (group)") for group in plan.groups),
-    ]
 
 
 def _verdict(plan: Plan, alike: int) -> Verdict:

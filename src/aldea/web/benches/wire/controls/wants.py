@@ -12,7 +12,9 @@ from aldea.core.plan.hands import (
     ButtonPress,
     Control,
     Does,
+    HandWant,
     LoadGroup,
+    OnlyIn,
     RemoteCode,
     SelectorPosition,
 )
@@ -21,31 +23,94 @@ from aldea.web.shell.forms import whole_of
 
 Typed = Mapping[str, str]
 DOES = get_args(Does)
+NO_WANT: dict[str, Any] = dict.fromkeys(("load", "group", "does", "step", "mode", "value", "only"))
 PRESSES = ("short", "long", "double")
 KEYS = {"presses": "press", "positions": "pattern", "codes": "code"}
 
 
 def want_of(plan: Plan, typed: Typed, *, nothing: bool = False) -> dict[str, Any]:
-    """Load or group, what is done to it, and the step, as a form sends them.
+    """Load, group or mode, what is done to it, and the step, as a form sends them.
 
-    A step may be typed as percent of the highest: `50 %` of four is step 2.
+    A step may be typed as percent of the highest: `50 %` of four is step 2. A mode is set to a
+    value (`mode:house=away`) or goes to its next one. `only` is the mode and value in which alone
+    it is heard.
     """
     kind, _, part_id = typed.get("target", "").partition(":")
     does = typed.get("does", "" if nothing else "toggle")
     if nothing and not does:
-        return {"load": None, "group": None, "does": None, "step": None}
+        return {**NO_WANT, "does": None}
+    if (does == "mode") != (kind == "mode"):
+        raise InputError(
+            "does",
+            got=f"{does} of {'a mode' if kind == 'mode' else 'no mode'}",
+            allowed="“mode” with a mode, and anything else with a load or a group",
+        )
     if does not in DOES:
         raise InputError("does", got=repr(does)[:60], allowed=", ".join(DOES))
     step = None
     if does == "step":
         load = plan.load(part_id) if kind == "load" else None
         step = _step(typed.get("step", "").strip(), load)
+    mode, _, value = part_id.partition("=") if kind == "mode" else ("", "", "")
     return {
+        **NO_WANT,
         "load": part_id if kind == "load" else None,
         "group": part_id if kind == "group" else None,
+        "mode": mode or None,
+        "value": value or None,
         "does": does,
         "step": step,
+        "only": _only(plan, typed.get("only", "")),
     }
+
+
+def _only(plan: Plan, text: str) -> OnlyIn | None:
+    if not text:
+        return None
+    mode_id, _, value = text.partition("=")
+    mode = next((mode for mode in plan.modes if mode.id == mode_id), None)
+    if mode is None or value not in mode.values:
+        raise InputError("only", got=repr(text)[:60], allowed="a mode of this house and its value")
+    return OnlyIn(mode=mode_id, value=value)
+
+
+def targets_of(plan: Plan) -> list[tuple[str, str]]:
+    """What a hand may want something of: every load, every group, every mode and its values."""
+    return [
+        *((f"load:{load.id}", load.name) for load in plan.loads),
+        *((f"group:{group.id}", f"{group.name} (group)") for group in plan.groups),
+        *((f"mode:{mode.id}", f"{mode.name} (mode): the next") for mode in plan.modes),
+        *(
+            (f"mode:{mode.id}={value}", f"{mode.name} (mode): {value}")
+            for mode in plan.modes
+            for value in mode.values
+        ),
+    ]
+
+
+def onlys_of(plan: Plan) -> list[tuple[str, str]]:
+    """The modes in which alone a hand may be heard."""
+    return [
+        (f"{mode.id}={value}", f"only while {mode.name} is {value}")
+        for mode in plan.modes
+        for value in mode.values
+    ]
+
+
+def target_of(want: HandWant | None) -> str:
+    """The target that a want has, as its form sends it; empty where it has none."""
+    if want is None:
+        return ""
+    if want.mode:
+        return f"mode:{want.mode}={want.value}" if want.value else f"mode:{want.mode}"
+    if want.group:
+        return f"group:{want.group}"
+    return f"load:{want.load}" if want.load else ""
+
+
+def only_of(want: HandWant | None) -> str:
+    """The mode in which alone a want is heard, as its form sends it."""
+    return f"{want.only.mode}={want.only.value}" if want is not None and want.only else ""
 
 
 def _step(text: str, load: Load | None) -> int:
