@@ -298,6 +298,8 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
             request, state, current, load_id, typed=typed, refusal=exc.sentence, status=409
         )
     except AldeaError as exc:
+        if exc.where in typed and not fields.errors:
+            fields.refuse_error(exc.where, exc)
         refusal = "" if fields.errors else exc.sentence
         return failsafe_page(
             request, state, opened, load_id, typed=typed, errors=fields.errors, refusal=refusal,

@@ -163,6 +163,8 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
             opened = open_house(connection, access)
         return again(exc.sentence, 409, opened)
     except AldeaError as exc:
+        if exc.where in typed and not fields.errors:
+            fields.refuse_error(exc.where, exc)
         return again("" if fields.errors else exc.sentence, 422, opened)
     if not part_id and kind in COLLECTIONS:
         part_id = getattr(made, COLLECTIONS[kind])[-1].id
