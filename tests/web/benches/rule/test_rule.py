@@ -311,3 +311,39 @@ def test_a_stand_in_value_is_never_published(signed):
     answer = client.post(f"{H}/record/publish", data=sent)
     assert answer.status_code == 422
     assert "stand-in value" in answer.text
+
+
+ICS = """BEGIN:VCALENDAR\r
+VERSION:2.0\r
+PRODID:-//made up//EN\r
+BEGIN:VEVENT\r
+UID:one\r
+DTSTART:20251224T013000\r
+DTEND:20251224T070000\r
+RRULE:FREQ=YEARLY\r
+SUMMARY:Night\r
+END:VEVENT\r
+END:VCALENDAR\r
+"""
+
+
+def test_a_calendar_file_goes_out_and_comes_in(signed, module_database):
+    client = signed("jon")
+    out = client.get(f"{RULE}/house/night_block.ics")
+    assert out.status_code == 200
+    assert "BEGIN:VEVENT" in out.text
+    assert "follows the sun" in client.get(f"{RULE}/house/dark_hours.ics").text
+    sent = {"part_id": "night_block", "version": str(draft(client)["version"])}
+    page = client.post(
+        f"{RULE}/house/calendar", data=sent, files={"calendar": ("n.ics", ICS, "text/calendar")}
+    )
+    assert page.status_code == 200
+    assert "1 date of the coming year brought in." in page.text
+    kept = next(s for s in plan_of(module_database).schedules if s.id == "night_block")
+    assert [(d.start, d.end) for d in kept.dates] == [("2025-12-24T01:30", "2025-12-24T07:00")]
+    sent["version"] = str(draft(client)["version"])
+    wrong = client.post(
+        f"{RULE}/house/calendar", data=sent, files={"calendar": ("n.ics", "no", "text/calendar")}
+    )
+    assert wrong.status_code == 422
+    assert "iCalendar file" in wrong.text

@@ -1,11 +1,14 @@
 """What the rules of a house share: schedules, modes, doorways, signals; and every rule in words."""
 
+from datetime import timedelta
 from typing import Any
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
+from starlette.datastructures import UploadFile
 
 from aldea.core.base.errors import AldeaError, InputError, NotFoundError
+from aldea.core.base.instants import local
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
@@ -13,6 +16,7 @@ from aldea.core.plan.edits import fresh_id
 from aldea.core.plan.schedules import Schedule
 from aldea.core.rules.findings import rules_offered
 from aldea.core.words.claims import load_sentences
+from aldea.formats.calendar_ics import MOST_BYTES, dates_of_ics, ics_of
 from aldea.store.plans import DraftMovedError
 from aldea.web.benches.rule.house_parts import (
     COLLECTIONS,
@@ -39,6 +43,7 @@ from aldea.web.shell.page import OpenHouse, open_house, rail_now, render, render
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+CALENDAR_DAYS = 365
 
 
 def house_page(
@@ -50,9 +55,10 @@ def house_page(
     typed: dict[str, str] | None = None,
     errors: dict[str, str] | None = None,
     refusal: str = "",
+    brought: tuple[str, ...] = (),
     status: int = 200,
 ) -> Response:
-    """What the rules share, with one part open."""
+    """What the rules share, with one part open; `brought` is what a calendar file gave."""
     plan = opened.plan
     here = f"{opened.base}/rule/house"
     kind, part = part_asked(plan, key) if key else ("", None)
@@ -89,6 +95,7 @@ def house_page(
         typed=values,
         errors=errors or {},
         refusal=refusal,
+        brought=brought,
         here=here,
         undo_back=here,
         version=opened.draft.version,
@@ -197,6 +204,61 @@ def fields_anew(request: Request, state: State, access: MemberAccess, form: Sent
         here=f"{opened.base}/rule/house",
         may_build=access.may_build,
     )
+
+
+@router.get("/rule/house/{schedule_id}.ics")
+def calendar_out(state: State, access: MemberAccess, schedule_id: str) -> Response:
+    """A schedule as a calendar file; an edge that follows the sun is refused in words."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    _, schedule = part_asked(opened.plan, f"schedule:{schedule_id}")
+    zone = opened.plan.house.time_zone
+    return Response(
+        ics_of(schedule, zone=zone, first=local(access.now_ms, zone).date()),
+        media_type="text/calendar; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{schedule_id}.ics"'},
+    )
+
+
+@router.post("/rule/house/calendar")
+def calendar_in(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Take the events of a calendar file into a schedule, as dates of its own."""
+    typed = typed_of(form)
+    key = f"schedule:{typed.get('part_id', '')}"
+    upload = form.get("calendar")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    zone = opened.plan.house.time_zone
+    today = local(access.now_ms, zone).date()
+    try:
+        _, schedule = part_asked(opened.plan, key)
+        if schedule is None or not isinstance(upload, UploadFile) or not upload.filename:
+            raise InputError("calendar", got="no file", allowed="an iCalendar file (.ics)")
+        dates, left_out = dates_of_ics(
+            upload.file.read(MOST_BYTES + 1),
+            zone=zone,
+            first=today,
+            last=today + timedelta(days=CALENDAR_DAYS),
+        )
+
+        def change(plan: Plan) -> Plan:
+            _, there = part_asked(plan, key)
+            made = {(d.start, d.end): d for d in (*there.dates, *dates)}
+            update = {"dates": tuple(made[span] for span in sorted(made))}
+            changed = _put_schedule(plan, there.model_copy(update=update))
+            check_plan(changed)
+            return changed
+
+        said = f"{len(dates)} dates brought in, {len(left_out)} left out"
+        edit_draft(state, access, version_of(typed), change, f"{schedule.name}: {said}")
+    except (AldeaError, DraftMovedError) as exc:
+        status = 409 if isinstance(exc, DraftMovedError) else 422
+        return house_page(request, state, opened, key, refusal=exc.sentence, status=status)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    count = f"{len(dates)} date{'' if len(dates) == 1 else 's'}"
+    brought = (f"{count} of the coming year brought in.", *left_out)
+    return house_page(request, state, opened, key, brought=brought)
 
 
 @router.post("/rule/house/remove")

@@ -30,7 +30,7 @@ LABELS = {
     "cut_min": "Power cut for",
 }
 AFTER_CUT = (("decide", "decide again"), ("off", "stay off"), ("last", "as it was"))
-SILENT_STATES = (("off", "then off"), ("on", "then on"))
+SILENT_STATES = (("off", "then off"), ("on", "then on"), ("keep", "no rule of its own"))
 FAULT_FIELDS = (("silence", "Silent probe", "Silent"), ("cut", "Power cut", "Cut"))
 FIELD_OF_PATH = {
     "on": "on",
@@ -51,15 +51,15 @@ class Asked:
     faults: Faults
 
 
-def subject_of(plan: Plan, load_id: str) -> tuple[Load, Claim]:
-    """The load that the bench is about, and the claim whose band is tuned."""
+def subject_of(plan: Plan, load_id: str, claim_id: str = "") -> tuple[Load, Claim]:
+    """The load that the bench is about, and the claim whose band is tuned; its first if not said."""
     load = plan.load(load_id)
     claims = plan.bands_of(load_id)
     if load is None or load.stage != "working" or not claims:
         raise NotFoundError(
             "load", got=repr(load_id), allowed="a working load with a band of its own"
         )
-    return load, claims[0]
+    return load, next((claim for claim in claims if claim.id == claim_id), claims[0])
 
 
 def words_of(tuning: Tuning) -> dict[str, str]:
@@ -103,7 +103,7 @@ def read_tuning(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
     min_on = fields.number("min_on_min", low=0, high=1440, unit="min")
     min_off = fields.number("min_off_min", low=0, high=1440, unit="min")
     silent_min = fields.number("silent_min", low=0, high=1440, unit="min")
-    silent_state = fields.choice("silent_state", ("off", "on"))
+    silent_state = fields.choice("silent_state", ("off", "on", "keep"))
     policy = fields.choice("return_policy", ("off", "decide", "last"))
     delay = fields.number("return_delay_s", low=0, high=86_400, unit="s")
     reason = fields.text("return_reason")

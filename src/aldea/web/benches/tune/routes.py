@@ -12,7 +12,7 @@ from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.figures import short
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.plan.changes import PlanChange, plan_changes
-from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.document import Claim, Plan
 from aldea.core.plan.tuning import Tuning
 from aldea.core.rehearse.rehearsal import Faults, load_consequence
 from aldea.core.words.verdicts import Verdict
@@ -64,12 +64,12 @@ def _answer(
     connection: Connection,
     opened: OpenHouse,
     asked: Asked,
-    load: Load,
+    subject: Claim,
     window: Window,
 ) -> Answered | None:
     """What the asked plan does; None where nothing is recorded."""
     house, now_ms = opened.access.house.id, opened.access.now_ms
-    _, claim = subject_of(asked.plan, load.id)
+    load, claim = subject_of(asked.plan, subject.load, subject.id)
     draft = state.replays.replay(connection, house, asked.plan, now_ms=now_ms)
     moved = draft.of(load.id) if draft else None
     if draft is None or moved is None or claim.band.probe not in draft.heard:
@@ -135,7 +135,8 @@ def _page(
     moved_rows: tuple[PlanChange, ...] = (),
     status: int = 200,
 ) -> Response:
-    load, claim = subject_of(opened.plan, load_id)
+    claim_id = (typed or {}).get("claim") or request.query_params.get("claim", "")
+    load, claim = subject_of(opened.plan, load_id, claim_id)
     draft_tuning = Tuning.of(opened.plan, claim)
     asked = Asked(plan=opened.plan, tuning=draft_tuning, faults=Faults())
     errors = dict(errors or {})
@@ -150,8 +151,8 @@ def _page(
         house, now_ms = opened.access.house.id, opened.access.now_ms
         first = state.replays.replay(connection, house, opened.plan, now_ms=now_ms)
         window = asked_window(request, opened.access.now_ms, first)
-        answered = _answer(state, connection, opened, asked, load, window)
-        _, shown_claim = subject_of(asked.plan, load_id)
+        answered = _answer(state, connection, opened, asked, claim, window)
+        _, shown_claim = subject_of(asked.plan, load_id, claim.id)
         plot = None
         if answered is not None:
             plot = tune_plot(
@@ -173,6 +174,8 @@ def _page(
         rail=rail_of(asked.plan, answered.shown if answered else None, window, "Replay · draft"),
         status=status,
         load=load,
+        claim=claim,
+        bands=opened.plan.bands_of(load.id),
         here=f"{opened.base}/tune/{load.id}",
         loads=[
             row
@@ -230,7 +233,7 @@ def answer(
     fields = Fields(typed)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-        load, claim = subject_of(opened.plan, load_id)
+        load, claim = subject_of(opened.plan, load_id, typed.get("claim", ""))
         try:
             asked = read_tuning(fields, opened.plan, load, claim)
         except InputError:
@@ -242,7 +245,7 @@ def answer(
             at_ms=whole_of(typed.get("window_at", "")),
             first_ms=None,
         )
-        answered = _answer(state, connection, opened, asked, load, window)
+        answered = _answer(state, connection, opened, asked, claim, window)
     if answered is None:
         nothing = {"readings": "Nothing is recorded of the probe yet: bring a log in at Record."}
         return render(request, "tune/refused.html", errors=nothing, labels=LABELS)
@@ -265,7 +268,7 @@ def keep(
     fields = Fields(typed)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-    load, claim = subject_of(opened.plan, load_id)
+    load, claim = subject_of(opened.plan, load_id, typed.get("claim", ""))
     try:
         version = version_of(typed)
         asked = read_tuning(fields, opened.plan, load, claim)
@@ -275,7 +278,7 @@ def keep(
     marks = f"{short(asked.tuning.on)} / {short(asked.tuning.off)}"
 
     def change(plan: Plan) -> Plan:
-        return read_tuning(fields, plan, *subject_of(plan, load_id)).plan
+        return read_tuning(fields, plan, *subject_of(plan, load_id, claim.id)).plan
 
     try:
         done = edit_draft(state, access, version, change, f"Draft: {load.name} {marks}")
@@ -291,7 +294,8 @@ def keep(
             moved_rows=plan_changes(exc.current.plan, asked.plan),
             status=409,
         )
-    return RedirectResponse(f"{opened.base}/tune/{load_id}?kept={done.version}", status_code=303)
+    where = f"{opened.base}/tune/{load_id}?claim={claim.id}&kept={done.version}"
+    return RedirectResponse(where, status_code=303)
 
 
 @router.get("/tune/{load_id}/events.csv")
