@@ -62,25 +62,8 @@ def sheet(page: Page, address: str, folder: Path) -> None:
     subprocess.run([*command, str(pdf), str(target)], check=True)
 
 
-def log_file(folder: Path) -> Path:
-    """A small log with a gap, an empty row, a duplicate and a value out of range."""
-    rows = ["when;humidity"]
-    for minute in range(0, 600, 2):
-        if 200 < minute < 260:
-            continue
-        value = "" if minute == 90 else "140" if minute == 300 else f"{61 + minute % 9},4"
-        rows.append(f"13.11.2025 {minute // 60:02d}:{minute % 60:02d};{value}")
-        if minute == 120:
-            rows.append(rows[-1])
-    path = folder / "courtyard.csv"
-    path.write_text("\n".join(rows))
-    return path
-
-
 def walk(page: Page, base: str, folder: Path) -> None:
     """The tour, in the order of the work."""
-    page.goto(f"{base}/sign-in")
-    keep(page, "sign-in")
     sign_in(page, base, "jon")
     page.goto(f"{base}{HOUSE}?at=1763037000000")
     keep(page, "house")
@@ -90,8 +73,6 @@ def walk(page: Page, base: str, folder: Path) -> None:
     keep(page, "wire")
     page.goto(f"{base}{HOUSE}/wire/circuits")
     keep(page, "circuits")
-    page.goto(f"{base}{HOUSE}/wire/boards")
-    keep(page, "boards")
     sheet(page, f"{base}{HOUSE}/wire/door-sheet.pdf", folder)
     page.goto(
         f"{base}{HOUSE}/recordings/detective/studio_temp?counts=2506&known_degc=18.5&expanded_k=0.8"
@@ -121,21 +102,17 @@ def walk(page: Page, base: str, folder: Path) -> None:
     page.get_by_role("button", name="Sign it").click()
     page.wait_for_url("**/certificates/1")
     keep(page, "certificate")
-    page.goto(f"{base}{HOUSE}/record")
-    page.get_by_label("Probe").select_option("courtyard_rh")
-    page.get_by_label("Log file").set_input_files(log_file(folder))
-    page.get_by_role("button", name="Look at it").click()
-    page.get_by_role("button", name="Count what is in it").click()
-    page.locator("#counts").wait_for()
-    keep(page, "import")
     page.goto(f"{base}{TUNE}?at=1763030000000")
     keep(page, "tune")
-    page.goto(f"{base}{TUNE}?hours=168")
-    page.get_by_label("Power cut", exact=True).check()
-    page.get_by_label("Silent probe", exact=True).check()
-    page.locator("#fault-words li").nth(1).wait_for()
+    page.goto(f"{base}{HOUSE}/rule?load=panel_heater")
+    keep(page, "rule")
+    page.goto(f"{base}{HOUSE}/rule?load=extractor&claim=ex_steam")
+    keep(page, "rule-claim")
+    page.goto(f"{base}{HOUSE}/rule/house?part=schedule:dark_hours")
+    keep(page, "rule-schedule")
+    page.goto(f"{base}{HOUSE}/rule/sentences")
     page.keyboard.press("d")
-    keep(page, "tune-dark-week")
+    keep(page, "rule-sentences")
     page.keyboard.press("d")
     page.goto(f"{base}{HOUSE}/record")
     keep(page, "record")

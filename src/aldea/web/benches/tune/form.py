@@ -52,7 +52,7 @@ class Asked:
 
 
 def subject_of(plan: Plan, load_id: str, claim_id: str = "") -> tuple[Load, Claim]:
-    """The load that the bench is about, and the claim whose band is tuned; its first if not said."""
+    """The load that the bench is about, and the claim whose band is tuned: its first if unsaid."""
     load = plan.load(load_id)
     claims = plan.bands_of(load_id)
     if load is None or load.stage != "working" or not claims:
