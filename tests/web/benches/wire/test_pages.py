@@ -269,6 +269,8 @@ def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
 
     sent("group", name="Evening", member__extractor="1", member__skylight="1", stagger_s="2")
     sent("press", control="mode_button", press="long", does="off", target="group:evening")
+    sent("press", control="mode_button", press="short", does="mode",
+         target="mode:house_mode=away", only="drying_mode=by hand")  # fmt: skip
     sent("fill", control="step_selector", scheme="binary", names="0, I, II, III")
     sent(
         "want", control="step_selector", field="positions", key="010", does="step", step="2",
@@ -280,8 +282,11 @@ def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
     made = {"id": "evening", "name": "Evening", "members": ["extractor", "skylight"]}
     assert plan["groups"][1:] == [{**made, "stagger_s": 2.0}]
     controls = {control["id"]: control for control in plan["controls"]}
-    press = controls["mode_button"]["presses"][0]
-    assert (press["press"], press["does"], press["group"]) == ("long", "off", "evening")
+    presses = {press["press"]: press for press in controls["mode_button"]["presses"]}
+    assert (presses["long"]["does"], presses["long"]["group"]) == ("off", "evening")
+    short = presses["short"]
+    assert (short["does"], short["mode"], short["value"]) == ("mode", "house_mode", "away")
+    assert short["only"] == {"mode": "drying_mode", "value": "by hand"}
     dial = {p["name"]: p for p in controls["step_selector"]["positions"]}
     assert list(dial) == ["0", "I", "II", "III"]
     assert (dial["II"]["pattern"], dial["II"]["step"]) == ("010", 2)
