@@ -25,6 +25,19 @@ def rules_offered(plan: Plan) -> tuple[Finding, ...]:
     return tried(plan, rule_findings)
 
 
+def offered_for(plan: Plan, load_id: str) -> tuple[Finding, ...]:
+    """Those that are about one load, with the mends that mend; in a large house that is enough."""
+    kept = _kept_by_load(plan)
+    if load_id not in kept:
+        kept[load_id] = tried(plan, rule_findings, lambda f: load_of(plan, f) == load_id)
+    return kept[load_id]
+
+
+@per_plan
+def _kept_by_load(_plan: Plan) -> dict[str, tuple[Finding, ...]]:
+    return {}
+
+
 def load_of(plan: Plan, finding: Finding) -> str | None:
     """The load that a finding is about; None where it is about a schedule."""
     kind, _, key = finding.at.partition(":")

@@ -63,8 +63,12 @@ def offered(plan: Plan) -> tuple[Finding, ...]:
     return tried(plan, findings)
 
 
-def tried(plan: Plan, find: Callable[[Plan], tuple[Finding, ...]]) -> tuple[Finding, ...]:
-    """Findings with the mends that mend: each was tried, and made no other finding.
+def tried(
+    plan: Plan,
+    find: Callable[[Plan], tuple[Finding, ...]],
+    of: Callable[[Finding], bool] = lambda _: True,
+) -> tuple[Finding, ...]:
+    """Findings, or those `of` some thing, with the mends that mend: each tried, making no other.
 
     A mend that does not hold loses its button and keeps its words. The first `MOST_TRIED` are
     tried; those behind them are offered when some of these are mended.
@@ -72,7 +76,7 @@ def tried(plan: Plan, find: Callable[[Plan], tuple[Finding, ...]]) -> tuple[Find
     before = {finding.key for finding in find(plan)}
     made: list[Finding] = []
     count = 0
-    for finding in find(plan):
+    for finding in filter(of, find(plan)):
         after = None
         if finding.apply is not None and count < MOST_TRIED:
             count += 1

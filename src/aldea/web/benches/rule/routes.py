@@ -21,7 +21,7 @@ from aldea.core.plan.claim_edits import (
 from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.starting_points import begun, starting_points
-from aldea.core.rules.findings import rules_offered
+from aldea.core.rules.findings import offered_for
 from aldea.store.plans import DraftMovedError
 from aldea.web.benches.rule.answer import RuleAnswer, reading_of, rule_answer
 from aldea.web.benches.rule.claim_form import ClaimForm, claim_form, new_claim, read_claim
@@ -118,7 +118,7 @@ def rule_page(
         replayed=replayed,
         now=now,
         window=window,
-        findings=rules_offered(plan),
+        findings=offered_for(plan, load.id),
     )
     values: dict[str, Any] = {
         "view": view,
@@ -404,7 +404,8 @@ def mend(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
     key = typed.get("finding", "")
 
     def change(plan: Plan) -> Plan:
-        found = next((f for f in rules_offered(plan) if f.key == key), None)
+        about = typed.get("load", "")
+        found = next((f for f in offered_for(plan, about) if f.key == key), None)
         if found is None or found.apply is None:
             raise NotFoundError("finding", got=repr(key)[:80], allowed="one that still stands")
         return found.apply(plan)

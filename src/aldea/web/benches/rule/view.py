@@ -13,7 +13,6 @@ from aldea.core.plan.document import Claim, Load, Plan, Wanted
 from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
 from aldea.core.rehearse.foresight import ClaimStand, Standing
 from aldea.core.rehearse.stretches import Stretch, stretch_at
-from aldea.core.rules.findings import load_of
 from aldea.core.words.ahead import ahead_sentence, sooner_sentence
 from aldea.core.words.claims import (
     clause_of,
@@ -83,6 +82,7 @@ class RuleView:
     load: Load
     facts: str
     state: str
+    on: bool
     slabs: tuple[Slab, ...]
     progress: Progress | None
     why: str
@@ -118,11 +118,11 @@ def make_rule_view(
             for stand in now.claims.get(load.id, ())
             if stand.row.rank <= stretch.rank and not stand.heard
         ]
-    mine = [f for f in findings if load_of(plan, f) == load.id]
     return RuleView(
         load=load,
         facts=_facts(plan, load),
         state=words.state if words else "not rehearsed yet",
+        on=bool(stretch and stretch.state),
         slabs=slabs,
         progress=_progress(plan, stretch, now, load, window),
         why=words.why if words else "",
@@ -132,7 +132,7 @@ def make_rule_view(
         limits=tuple(limit_sentences(load)),
         hand=hand_words(load),
         back=return_words(load),
-        findings=tuple((f"R{number}", f) for number, f in enumerate(mine, 1)),
+        findings=tuple((f"R{number}", f) for number, f in enumerate(findings, 1)),
         drawn=stretch is not None,
     )
 
