@@ -140,8 +140,9 @@ def test_case_8_a_drive_from_an_empty_house_to_its_rules(page, base):
     put_in(page)
     first = page.locator(".slab .what").first
     expect(first).to_contain_text("is open for 20 min")
+    settle(page)
     slab(page, "the sun is down").get_by_role("link").focus()
-    page.keyboard.press("Alt+ArrowUp")
+    press_key(page, "Alt+ArrowUp")
     expect(page.locator(".slab .what").first).to_contain_text("the sun is down, 45 min after")
     expect(slab(page, "the sun is down").get_by_role("link")).to_be_focused()
     whole(page)

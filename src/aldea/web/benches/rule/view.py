@@ -83,6 +83,7 @@ class RuleView:
     facts: str
     state: str
     on: bool
+    rank: int
     slabs: tuple[Slab, ...]
     progress: Progress | None
     why: str
@@ -123,6 +124,7 @@ def make_rule_view(
         facts=_facts(plan, load),
         state=words.state if words else "not rehearsed yet",
         on=bool(stretch and stretch.state),
+        rank=stretch.rank if stretch else lay.RANK_REST,
         slabs=slabs,
         progress=_progress(plan, stretch, now, load, window),
         why=words.why if words else "",
