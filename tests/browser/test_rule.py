@@ -138,6 +138,7 @@ def test_case_8_a_drive_from_an_empty_house_to_its_rules(page, base):
     page.locator("#f-want").select_option("shut")
     page.locator("#f-c_offset_min").fill("45")
     put_in(page)
+    expect(page.get_by_role("heading", name="A new claim")).to_have_count(0)
     first = page.locator(".slab .what").first
     expect(first).to_contain_text("is open for 20 min")
     settle(page)
