@@ -19,8 +19,10 @@ def add_claim(page: Page, kind: str) -> None:
 
 
 def put_in(page: Page) -> None:
-    """Keep what is open by its button."""
-    page.get_by_role("button", name=re.compile("^(Put it in|Keep) K")).first.click()
+    """Keep what is open by its button; kept or refused, another page comes."""
+    settle(page)
+    with page.expect_navigation():
+        page.get_by_role("button", name=re.compile("^(Put it in|Keep) K")).first.click()
     settle(page)
 
 
@@ -131,11 +133,11 @@ def test_case_8_a_drive_from_an_empty_house_to_its_rules(page, base):
     expect(page.get_by_role("alert")).to_contain_text("latitude")
     page.goto(f"{home}/layout?part=house")
     fill(page, latitude_deg="42.2", longitude_deg="1.9")
-    page.get_by_role("button", name=re.compile("^Keep K")).click()
-    settle(page)
+    put_in(page)
     page.goto(f"{home}/rule?load=garage_door&add=sun")
     page.locator("#f-rank").select_option("interlock")
     page.locator("#f-want").select_option("shut")
+    settle(page)
     page.locator("#f-c_offset_min").fill("45")
     put_in(page)
     expect(page.get_by_role("heading", name="A new claim")).to_have_count(0)

@@ -20,13 +20,16 @@ export function start() {
     const box = event.detail.target;
     if (box?.dataset.remade === undefined || !asked) return;
     const since = typedSince(asked, typedIn(box));
-    const focused = document.activeElement?.name;
+    const { name: focused, selectionStart: from, selectionEnd: to } = document.activeElement ?? {};
     box.addEventListener("htmx:afterSwap", () => {
       for (const [name, value] of Object.entries(since)) {
         const field = $(`[name="${name}"]`, box);
         if (field) field.value = value;
       }
-      if (focused) $(`[name="${focused}"]`, box)?.focus({ preventScroll: true });
+      const again = focused && $(`[name="${focused}"]`, box);
+      if (!again) return;
+      again.focus({ preventScroll: true });
+      if (typeof from === "number") again.setSelectionRange(from, to); // who types goes on typing there
     }, { once: true });
   });
 }
