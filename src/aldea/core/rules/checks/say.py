@@ -20,8 +20,6 @@ from aldea.core.plan.house_rules import Exclusive
 from aldea.core.plan.invariants import NeverTogether
 from aldea.core.plan.reading import expanded, working_claims
 
-WEEK_MS = 7 * 86_400_000
-
 
 def _ordered(plan: Plan, load: Load) -> list[Claim]:
     return sorted(working_claims(plan, load.id), key=lambda claim: RANK_CODES[claim.rank])

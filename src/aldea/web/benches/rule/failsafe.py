@@ -53,7 +53,7 @@ FIELD_WORDS = {
     "lock_out": "that it is locked out, and by which claims",
     "trip": "that it is tripped",
 }
-ENDURANCE = 100_000  # writes that a cell of a usual serial memory bears (stated by such sheets)
+ENDURANCE = 100_000  # writes that a cell of a usual serial memory bears: an assumption of ours
 WANTED_YEARS = 10.0
 
 
