@@ -11,7 +11,7 @@ from aldea.core.plan.conditions import Beyond, InWindow
 from aldea.core.plan.document import Claim, Stuck
 from aldea.core.plan.schedules import Moments, Schedule, Window
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.foresight import Ahead, Standing, standing
+from aldea.core.rehearse.foresight import Ahead, HangsOn, Standing, standing
 
 HOUR = 3_600_000
 DAY_0 = 1_762_992_000_000  # midnight UTC
@@ -53,14 +53,56 @@ def next_of(now: Standing) -> tuple[Ahead, ClaimRow]:
 def test_what_a_clock_does_is_certain():
     now = standing(plan(window("night")), {"rh": daily(40, 45)}, start_ms=DAY_0, at_ms=NOW)
     ahead, decider = next_of(now)
-    assert (ahead.t_ms, ahead.state, ahead.certain) == (NOW + 2 * HOUR, 1, True)
+    assert (ahead.t_ms, ahead.state) == (NOW + 2 * HOUR, 1)
+    assert ahead.hangs_on is HangsOn.NOTHING
     assert decider.claim == "timed"
+
+
+def test_a_clock_is_certain_only_where_nothing_stronger_reads():
+    """A trip over the schedule could speak; one under it could not."""
+    hot = Beyond(kind="above", probe="rh", value=74.0, gap=1.0)
+    for rank, hangs_on in (("trip", HangsOn.STRONGER), ("demand", HangsOn.NOTHING)):
+        other = Claim.model_validate(
+            {"id": "hot", "load": "fan", "rank": rank, "want": "off", "condition": hot}
+        )
+        made = plan(other, window("night"))
+        ahead, _ = next_of(standing(made, {"rh": daily(40, 45)}, start_ms=DAY_0, at_ms=NOW))
+        assert (ahead.t_ms, ahead.hangs_on) == (NOW + 2 * HOUR, hangs_on), rank
+
+
+@pytest.mark.parametrize("days", [1, DAYS])
+def test_what_reads_a_probe_is_never_certain_whatever_the_record_is(days):
+    """With one day of record the usual is the held: both runs agree, and still a probe decides."""
+    trace = daily(75, 75)
+    late = trace.t_ms >= NOW - days * MS_PER_DAY
+    made = plan(window("night", "off"))
+    known = {"rh": Trace(t_ms=trace.t_ms[late], raw=trace.raw[late])}
+    in_the_night = NOW + 3 * HOUR
+    longer = Trace(
+        t_ms=np.append(known["rh"].t_ms, in_the_night), raw=np.append(known["rh"].raw, 75.0)
+    )
+    ahead, decider = next_of(
+        standing(made, {"rh": longer}, start_ms=NOW - days * MS_PER_DAY, at_ms=in_the_night)
+    )
+    assert (ahead.state, decider.claim) == (1, "band"), "the window ends, the band takes over"
+    assert (ahead.t_ms, ahead.hangs_on) == (NOW + 10 * HOUR, HangsOn.STEADY)
+
+
+def test_idle_is_certain_only_where_no_claim_reads():
+    base = plan(window("night"))
+    alone = base.model_copy(update={"claims": base.claims[:1]})
+    for made, hangs_on in ((base, HangsOn.STEADY), (alone, HangsOn.NOTHING)):
+        now = standing(made, {"rh": daily(40, 45)}, start_ms=DAY_0, at_ms=NOW + 3 * HOUR)
+        ahead = now.ahead["fan"]
+        assert ahead is not None
+        assert (ahead.t_ms, ahead.state) == (NOW + 10 * HOUR, 0)
+        assert ahead.hangs_on is hangs_on
 
 
 def test_what_readings_usually_do_is_likely_and_comes_at_its_usual_time():
     now = standing(plan(), {"rh": daily(40, 75)}, start_ms=DAY_0, at_ms=NOW)
     ahead, decider = next_of(now)
-    assert not ahead.certain
+    assert ahead.hangs_on is HangsOn.USUAL
     assert ahead.state == 1
     usual = DAY_0 + (DAYS + 1) * MS_PER_DAY + 6 * HOUR
     assert abs(ahead.t_ms - usual) <= HOUR // 2
@@ -72,7 +114,7 @@ def test_where_nothing_will_change_nothing_is_foreseen():
     assert now.ahead["fan"] is None
 
 
-def test_a_silent_probe_stays_silent_and_its_fault_is_certain():
+def test_a_silent_probe_stays_silent_and_its_fault_comes_unless_it_speaks():
     trace = daily(70, 70)
     cut = Trace(t_ms=trace.t_ms[:-1], raw=trace.raw[:-1])
     silent = (
@@ -83,7 +125,7 @@ def test_a_silent_probe_stays_silent_and_its_fault_is_certain():
     now = standing(plan(silent=silent), {"rh": cut}, start_ms=DAY_0, at_ms=NOW + HOUR // 2)
     ahead, decider = next_of(now)
     assert now.states["fan"] == 1
-    assert (ahead.state, ahead.certain) == (0, True)
+    assert (ahead.state, ahead.hangs_on) == (0, HangsOn.STEADY)
     assert decider.probe == "rh"
     assert ahead.t_ms == int(cut.t_ms[-1]) + HOUR, "an hour after the last good reading"
 

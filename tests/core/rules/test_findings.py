@@ -19,7 +19,7 @@ from aldea.core.plan.invariants import Invariant, NeverTogether
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import Moments, Schedule, Window
 from aldea.core.rules.checks.times import clock_changes
-from aldea.core.rules.findings import load_of, rule_findings, rules_offered
+from aldea.core.rules.findings import load_of, offered_for, rule_findings
 from aldea.demo.mill import mill_plan
 
 SAFE = {"max_on_s": 3600.0}
@@ -119,9 +119,10 @@ CASES = [
 @pytest.mark.parametrize(("key", "plan"), CASES, ids=[f"{n} {key}" for n, (key, _) in
                                                       enumerate(CASES)])  # fmt: skip
 def test_each_finding_is_found_and_a_mend_that_is_offered_mends(key, plan):
-    found = {finding.key: finding for finding in rules_offered(plan)}
-    assert key in found
-    finding = found[key]
+    finding = next(finding for finding in rule_findings(plan) if finding.key == key)
+    about = load_of(plan, finding)
+    if about is not None:
+        finding = next(f for f in offered_for(plan, about) if f.key == key)
     assert finding.head.endswith(".")
     assert finding.why
     assert finding.mend
@@ -174,7 +175,7 @@ def test_a_marked_trial_is_severe_and_an_assumption_is_not():
 
 def test_the_mill_house_has_the_findings_that_its_builder_left():
     plan = mill_plan()
-    found = {finding.key: finding for finding in rules_offered(plan)}
+    found = {finding.key: finding for finding in rule_findings(plan)}
     assert {"close-drying_band", "longest-dehumidifier", "together-never_both"} <= set(found)
     assert not [f for f in found.values() if f.weight == "severe"]
     assert load_of(plan, found["close-drying_band"]) == "dehumidifier"

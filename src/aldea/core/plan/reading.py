@@ -6,17 +6,24 @@ from typing import Any
 from aldea.core.base.errors import PlanError
 from aldea.core.base.memo import per_plan
 from aldea.core.plan.conditions import (
+    Always,
     Contact,
     CountAbove,
+    Every,
+    InWindow,
     Named,
     Presence,
     QualityIs,
+    Some,
+    Sun,
+    Unless,
     all_within,
 )
 from aldea.core.plan.derived import Derived, read_by
 from aldea.core.plan.document import Claim, Load, Plan
 
 CONTACTS = (Contact, Presence)
+CLOCKS = (InWindow, Sun, Always, Every, Some, Unless, Named)
 
 
 def derived_of(plan: Plan, name: str) -> Derived | None:
@@ -117,6 +124,13 @@ def probes_of_load(plan: Plan, load: Load) -> tuple[str, ...]:
             for probe in probes_of_claim(plan, claim)
         )
     )
+
+
+def by_the_clock(plan: Plan, claim: Claim) -> bool:
+    """Whether a claim stands on the calendar alone: no reading, person or other load changes it."""
+    if claim.condition is None:
+        return False
+    return all(isinstance(part, CLOCKS) for part in expanded(plan, claim.condition))
 
 
 def working_claims(plan: Plan, load_id: str) -> tuple[Claim, ...]:

@@ -1,12 +1,14 @@
 """How a load and its claims stand at an instant, and what changes them next.
 
 The engine itself runs on from the instant, twice: with every reading held as it is, and with
-readings going on as they went at that time of day. What both runs do alike, and at one instant, is
-due to clocks, timers and hands: it is certain. What only readings bring about is likely.
+readings going on as they went at that time of day. A change that both make is certain only where
+what decides then stands on the calendar or a hand, and nothing stronger could speak; else it is
+said what it hangs on.
 """
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 import numpy as np
 
@@ -16,7 +18,7 @@ from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan, compile_plan
 from aldea.core.engine.inputs import Inputs, PowerCut
 from aldea.core.engine.session import Session
-from aldea.core.engine.tables.conditions import C_NOW, C_SINCE_MS
+from aldea.core.engine.tables.conditions import C_NOW
 from aldea.core.engine.tables.loads import (
     K_NODE,
     L_FIRST,
@@ -28,6 +30,7 @@ from aldea.core.engine.tables.loads import (
 )
 from aldea.core.engine.tables.probes import S_GOOD_MS, S_QUALITY
 from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.reading import by_the_clock, working_claims
 from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.rehearsal import Faults, levels_of, merged_samples
@@ -40,17 +43,24 @@ FORGETS_MS = 3 * 60 * MS_PER_MINUTE  # how fast what is usual takes over from wh
 SLOWEST_MS = MS_PER_MINUTE
 
 
+class HangsOn(StrEnum):
+    """What a foreseen change hangs on, from the surest to the least sure."""
+
+    NOTHING = "nothing"  # the calendar or a hand decides, and nothing stronger can
+    STRONGER = "stronger"  # the calendar decides, unless something over it speaks
+    STEADY = "steady"  # both runs make it, but what decides then reads something
+    USUAL = "usual"  # readings as they usually go bring it
+    HELD = "held"  # only readings that stay as they are bring it
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Ahead:
-    """The next change of a load's state: when, to what, who decides it then.
-
-    A `certain` one comes whatever the readings do within what they usually do; another is likely.
-    """
+    """The next change of a load's state: when, to what, who decides then, what it hangs on."""
 
     t_ms: int
     state: int
     decided_by: ClaimRow | None
-    certain: bool
+    hangs_on: HangsOn
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,7 +79,7 @@ class Standing:
     """A part of a plan at an instant: its claims in the order of their say, and its readings.
 
     `values` and `good` are by the row of a signal in the compiled plan, `conditions` by the row of
-    a condition (now, since when). `spoken` says whether a hand speaks.
+    a condition. `spoken` says whether a hand speaks.
     """
 
     at_ms: int
@@ -88,10 +98,6 @@ class Standing:
     def holds(self, node: int) -> bool:
         """Whether the condition of a row holds."""
         return bool(self.conditions[node, C_NOW])
-
-    def since_ms(self, node: int) -> int:
-        """When it began to be as it is, where the engine times it; else the start of all time."""
-        return int(self.conditions[node, C_SINCE_MS])
 
 
 def standing(
@@ -138,7 +144,7 @@ def standing(
     ahead: dict[str, Ahead | None] = {}
     for load in compiled.load_ids:
         still, likely = (_next(compiled, run.rows, load, at_ms) for run in runs)
-        ahead[load] = _either(still, likely)
+        ahead[load] = _either(plan, load, still, likely)
     return replace(now, ahead=ahead)
 
 
@@ -270,13 +276,34 @@ def _next(compiled: CompiledPlan, rows: IntArray, load: str, at_ms: int) -> Ahea
         t_ms=row[lay.E_T_MS],
         state=row[lay.E_TO],
         decided_by=compiled.claim_rows[decider] if decider >= 0 else None,
-        certain=False,
+        hangs_on=HangsOn.USUAL,
     )
 
 
-def _either(still: Ahead | None, likely: Ahead | None) -> Ahead | None:
+def _either(plan: Plan, load: str, still: Ahead | None, likely: Ahead | None) -> Ahead | None:
     if likely is None:
-        return still
+        return still and replace(still, hangs_on=HangsOn.HELD)
     if still is not None and (still.t_ms, still.state) == (likely.t_ms, likely.state):
-        return Ahead(t_ms=still.t_ms, state=still.state, decided_by=still.decided_by, certain=True)
+        return replace(still, hangs_on=_agreed(plan, load, still.decided_by))
     return likely
+
+
+def _agreed(plan: Plan, load: str, decider: ClaimRow | None) -> HangsOn:
+    """What a change hangs on that both runs make."""
+    claims = working_claims(plan, load)
+    rank = decider.rank if decider else lay.RANK_REST
+    deciding = next((c for c in claims if decider and c.id == decider.claim), None)
+    if deciding is not None and not by_the_clock(plan, deciding):
+        return HangsOn.STEADY
+    if rank == lay.RANK_FAULT and deciding is None:
+        return HangsOn.STEADY
+    stronger = [c for c in claims if lay.RANK_CODES[c.rank] <= rank and c is not deciding]
+    if deciding is not None:  # of its own level, only what stands over it
+        stronger = [
+            c
+            for c in stronger
+            if lay.RANK_CODES[c.rank] < rank or claims.index(c) < claims.index(deciding)
+        ]
+    if all(by_the_clock(plan, claim) for claim in stronger):
+        return HangsOn.NOTHING
+    return HangsOn.STEADY if rank == lay.RANK_REST else HangsOn.STRONGER

@@ -19,12 +19,6 @@ def rule_findings(plan: Plan) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=lambda finding: ORDER[finding.weight]))
 
 
-@per_plan
-def rules_offered(plan: Plan) -> tuple[Finding, ...]:
-    """The same with the mends that mend: each was tried, and made no other finding."""
-    return tried(plan, rule_findings)
-
-
 def offered_for(plan: Plan, load_id: str) -> tuple[Finding, ...]:
     """Those that are about one load, with the mends that mend; in a large house that is enough."""
     kept = _kept_by_load(plan)

@@ -1,15 +1,23 @@
-"""What changes a load next, in sentences: certain or likely; and what could end it sooner."""
+"""What changes a load next, in sentences, and what it hangs on; what could end it sooner."""
 
 from collections.abc import Sequence
 
 from aldea.core.base.instants import near, span
 from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Claim, Load, Plan
-from aldea.core.rehearse.foresight import Ahead, ClaimStand
+from aldea.core.rehearse.foresight import Ahead, ClaimStand, HangsOn
 from aldea.core.words.claims import clause_of, want_words
 from aldea.core.words.reasons import state_word
 
 MOST_SOONER = 3
+
+SURE = {
+    HangsOn.NOTHING: "",
+    HangsOn.STRONGER: ", unless something stronger speaks",
+    HangsOn.STEADY: ", unless the readings change",
+    HangsOn.USUAL: ", as the last days went",
+    HangsOn.HELD: ", if the readings stay as they are",
+}
 
 
 def ahead_sentence(plan: Plan, load: Load, ahead: Ahead | None, at_ms: int, look_ms: int) -> str:
@@ -19,9 +27,8 @@ def ahead_sentence(plan: Plan, load: Load, ahead: Ahead | None, at_ms: int, look
     when = near(ahead.t_ms, at_ms, plan.house.time_zone)
     state = state_word(load, ahead.state)
     by = f", by {lay.RANK_NAMES[ahead.decided_by.rank]}" if ahead.decided_by else ""
-    if ahead.certain:
-        return f"At {when} it goes to {state}{by}."
-    return f"Likely about {when} it goes to {state}{by}, as the last days went."
+    begins = "Likely about" if ahead.hangs_on is HangsOn.USUAL else "At"
+    return f"{begins} {when} it goes to {state}{by}{SURE[ahead.hangs_on]}."
 
 
 def sooner_sentence(plan: Plan, load: Load, state: int, over: Sequence[ClaimStand]) -> str:

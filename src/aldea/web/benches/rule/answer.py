@@ -57,6 +57,15 @@ class RuleAnswer:
     days: str
     last_day: LastDay | None
     same: bool
+    rests_on: str
+
+
+def energy_rests_on(load: Load) -> str:
+    """What the energy of a load's use stands on, in a sentence."""
+    if not load.power_w:
+        return "No power is stated for it, so no energy is told."
+    steps = ", each step counted as the highest" if load.kind == "stepped" else ""
+    return f"Energy is the stated {figure(load.power_w)} W for the time on{steps}."
 
 
 def _cost(label: str, was: float, now: float, words: tuple[str, str]) -> Cost:
@@ -109,19 +118,18 @@ def rule_answer(
                 now.on_s / per,
                 (figure(was.on_s / per / 3600, 2), figure(now.on_s / per / 3600, 2)),
             ),
-            _cost(
-                "Energy a day, Wh",
-                was.energy_wh / per,
-                now.energy_wh / per,
-                (figure(was.energy_wh / per, 0), figure(now.energy_wh / per, 0)),
-            ),
         )
+        if load.power_w:
+            was_wh, now_wh = was.energy_wh / per, now.energy_wh / per
+            words = (figure(was_wh, 0), figure(now_wh, 0))
+            costs = (*costs, _cost("Energy a day, Wh", was_wh, now_wh, words))
     return RuleAnswer(
         sentence=claim_sentence(plan, claim),
         costs=costs,
         days=days,
         last_day=_last_day(plan, claim, trace, end_ms),
         same=same,
+        rests_on=energy_rests_on(load),
     )
 
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from typing import Any
 
+import numpy as np
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from pydantic import ValidationError
@@ -143,16 +144,21 @@ def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
 
 
 def _memory(state: AppState, opened: OpenHouse, load: Load) -> MemoryView | None:
-    """What is retained of the load, on the record; None where it has not been rehearsed."""
+    """What is retained of the load, and the board's writes; None where nothing was rehearsed.
+
+    Each part counts its own writes; those of one instant are one. Quiet times run over the whole
+    board, so that it writes at most so often.
+    """
     house, now_ms = opened.access.house.id, opened.access.now_ms
     with state.database.begin() as connection:
         replayed = state.replays.replay(connection, house, opened.plan, now_ms=now_ms)
         found = replayed.of(load.id) if replayed else None
-    if found is None:
+    if replayed is None or found is None:
         return None
     run = found.run
     days = max((run.end_ms - run.start_ms) / MS_PER_DAY, 1e-6)
-    writes = len(run.writes) / days
+    times = [kept.rehearsal.run.writes[:, 0] for kept in replayed.loads.values()]
+    writes = len(np.unique(np.concatenate(times))) / days
     life = memory_years(2, ENDURANCE, writes)
     kinds = (name.partition(":") for name in run.compiled.field_names)
     fields = tuple(FIELD_WORDS.get(kind, kind) for kind, _, key in kinds if key == load.id)

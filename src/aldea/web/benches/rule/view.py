@@ -11,7 +11,7 @@ from aldea.core.engine import layout as lay
 from aldea.core.engine.layout import RANK_CODES, RANK_NAMES
 from aldea.core.plan.document import Claim, Load, Plan, Wanted
 from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
-from aldea.core.rehearse.foresight import ClaimStand, Standing
+from aldea.core.rehearse.foresight import ClaimStand, HangsOn, Standing
 from aldea.core.rehearse.stretches import Stretch, stretch_at
 from aldea.core.words.ahead import ahead_sentence, sooner_sentence
 from aldea.core.words.claims import (
@@ -71,7 +71,6 @@ class Progress:
 
     share: float
     begun: str
-    now: str
     ends: str
 
 
@@ -273,11 +272,10 @@ def _progress(
     if whole <= 0:
         return None
     left = (ahead.t_ms - now.at_ms) / 1000
-    sure = "" if ahead.certain else "about "
+    sure = "about " if ahead.hangs_on in (HangsOn.USUAL, HangsOn.HELD) else ""
     return Progress(
         share=round(100 * (now.at_ms - stretch.start_ms) / whole, 1),
         begun=near(stretch.start_ms, now.at_ms, zone),
-        now=near(window.at_ms, now.at_ms, zone),
         ends=f"{sure}{near(ahead.t_ms, now.at_ms, zone)}, {span(left)} left",
     )
 
