@@ -9,7 +9,7 @@ let waiting = null;
 function ask(form) {
   clearTimeout(waiting);
   waiting = setTimeout(() => {
-    window.htmx.ajax("POST", `${location.pathname}/answer`, { source: form, target: "#rule-answer", swap: "innerHTML" });
+    window.htmx.ajax("POST", form.dataset.answer, { source: form, target: "#rule-answer", swap: "innerHTML" });
   }, LATE_MS);
 }
 
