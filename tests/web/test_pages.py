@@ -137,3 +137,17 @@ def test_a_change_with_another_form_token_changes_nothing(signed, token):
     assert answer.status_code == 403
     assert "an old form token" in answer.text
     assert draft(client) == before
+
+
+def test_house_asks_for_what_comes_next_where_the_record_ends(signed):
+    """The rest comes after the page; of a load that the draft leaves alone, as Rule says it."""
+    client = signed("guest")
+    asked = re.findall(r'hx-get="([^"]*/ahead[?]load=(\w+)[^"]*)"', client.get(H).text)
+    said = {
+        load: re.findall(r"<span data-ahead>(.*)</span>", client.get(path).text)[0]
+        for path, load in ((path.replace("&amp;", "&"), load) for path, load in asked)
+    }
+    for load, sentence in said.items():
+        assert re.match(r"(At|Likely about) |Nothing is foreseen", sentence), load
+    assert said["booster_pump"] in client.get(f"{H}/rule?load=booster_pump").text
+    assert client.get(f"{H}/ahead?load=gone").status_code == 404

@@ -5,6 +5,8 @@ from typing import Any
 from fastapi import APIRouter, Request, Response
 from sqlalchemy import Connection
 
+from aldea.core.base.errors import NotFoundError
+from aldea.core.words.ahead import ahead_sentence
 from aldea.store.calibrations import certificates
 from aldea.web.benches.house.owed import Owed, owed_things
 from aldea.web.benches.house.view import make_house_view
@@ -66,3 +68,25 @@ def house(request: Request, state: State, access: MemberAccess) -> Response:
         return render(request, "house/rooms.html", opened=opened, **values)
     rail = values.pop("rail")
     return render_bench(request, "house/house.html", opened, current="house", rail=rail, **values)
+
+
+@router.get("/ahead")
+def ahead(request: Request, state: State, access: MemberAccess) -> Response:
+    """What changes one load next, where the record has no end of it: asked for after the page."""
+    asked = request.query_params.get("load", "")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        replayed, _, plan = running_replay(state, connection, opened)
+        load = plan.load(asked)
+        if load is None:
+            raise NotFoundError("load", got=repr(asked)[:80], allowed="a load of this house")
+        window = asked_window(request, access.now_ms, replayed)
+        now = None
+        if replayed is not None:
+            now = state.replays.standing(
+                connection, access.house.id, plan, load.id, at_ms=window.at_ms, replayed=replayed
+            )
+    said = ""
+    if now is not None:
+        said = ahead_sentence(plan, load, now.ahead.get(load.id), now.at_ms, now.horizon_ms)
+    return render(request, "house/ahead.html", said=said)
