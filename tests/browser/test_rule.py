@@ -64,7 +64,20 @@ def test_case_13_on_at_a_minute_for_a_time_from_an_empty_house(page, base):
     page.mouse.up()
     start = page.locator("#f-w0_start").input_value()
     assert abs(int(start[:2]) * 60 + int(start[3:]) - 18 * 60) <= 5
+    expect(page.locator("#week")).to_contain_text("As it is typed, not kept yet.")
+    expect(page.locator("#week rect")).to_have_count(15)
+
+    # Its end is dragged half an hour on, and the week follows.
+    grip = page.locator("#week [data-grip=w0_end]").bounding_box()
+    assert grip is not None
+    page.mouse.move(grip["x"] + grip["width"] / 2, grip["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(grip["x"] + grip["width"] / 2 + box["width"] / 48, grip["y"] + 8, steps=4)
+    page.mouse.up()
+    end = page.locator("#f-w0_end").input_value()
+    assert abs(int(end[:2]) * 60 + int(end[3:]) - 21 * 60 - 30) <= 10
     put_in(page)
+    expect(page.locator("#f-w0_end")).to_have_value(end)
     expect(page.locator("#week rect")).to_have_count(15)
     whole(page)
 

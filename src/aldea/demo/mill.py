@@ -30,7 +30,13 @@ ZONE = "Europe/Madrid"
 LATITUDE_DEG, LONGITUDE_DEG = 42.2, 1.9
 NOW = datetime(2025, 11, 13, 18, 42, tzinfo=UTC)  # Thu 13 Nov 2025, 19:42 in the house
 DRYING_RH = "drying_rh"
-AS_SOLD: dict[Quantity, float] = {"air_temperature": 0.4, "relative_humidity": 3.0}
+AS_SOLD: dict[Quantity, float] = {
+    "air_temperature": 0.4,
+    "relative_humidity": 3.0,
+    "illuminance": 4.0,
+    "leak": 20.0,
+    "distance": 0.03,
+}
 DEHUMIDIFIER = "dehumidifier"
 
 
@@ -82,7 +88,7 @@ def _probe(key: str, name: str, place: str, quantity: Quantity, top: float) -> P
         resolution=QUANTITIES[quantity].resolution,
         stale_after_s=300.0,
         reading_interval_s=60.0,
-        calibration=Calibration(expanded_uncertainty=AS_SOLD.get(quantity, max(0.5, top / 30))),
+        calibration=Calibration(expanded_uncertainty=AS_SOLD.get(quantity, 0.5)),
     )
 
 

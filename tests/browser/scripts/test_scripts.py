@@ -199,6 +199,20 @@ def test_rule_js_writes_a_drawn_edge_as_a_time_of_the_day(module):
     assert written == ["00:00", "01:00", "07:30", "24:00", "24:00", "00:00"]
 
 
+def test_rule_js_writes_a_dragged_edge_as_its_field_has_it(module):
+    written = module(
+        "/static/benches/rule/rule.js",
+        "a.map((row) => m.dragged(...row))",
+        [
+            ["22:00", 1320, 1352],
+            ["sunset −20", 1000, 1030],
+            ["Sunrise", 400, 372],
+            ["sunset +15 min", 1000, 985],
+        ],
+    )
+    assert written == ["22:30", "sunset +10", "sunrise −30", "sunset"]
+
+
 def test_remade_js_finds_what_was_typed_since(module):
     since = module(
         "/static/scripts/remade.js",

@@ -67,8 +67,8 @@ def house_page(
     values = dict(typed or {})
     if kind == "schedule":
         more["schedule"] = schedule_form(part, values)
+        more["week"] = week_rows(plan, part or Schedule(id="new", name="New"), now_ms)
         if part is not None:
-            more["week"] = week_rows(plan, part, now_ms)
             more["year"] = year_band(plan, part, now_ms)
             more["used"] = used_by(plan, part.id)
     elif kind:
@@ -96,6 +96,7 @@ def house_page(
         errors=errors or {},
         refusal=refusal,
         brought=brought,
+        typed_week=False,
         here=here,
         undo_back=here,
         version=opened.draft.version,
@@ -177,6 +178,21 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
         part_id = getattr(made, COLLECTIONS[kind])[-1].id
         key = f"{kind}:{part_id}"
     return RedirectResponse(f"{opened.base}/rule/house?part={key}", status_code=303)
+
+
+@router.post("/rule/house/week")
+def week_anew(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
+    """The week of a schedule as it is typed; nothing where a field is not a schedule's yet."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    schedule = read_schedule(Fields({"name": "New", **typed_of(form)}), "new", None)
+    if schedule is None:
+        return Response(status_code=204)
+    try:
+        week = week_rows(opened.plan, schedule, access.now_ms)
+    except AldeaError:  # an edge that follows the sun, in a house without a place
+        return Response(status_code=204)
+    return render(request, "rule/week.html", week=week, typed_week=True, may_build=access.may_build)
 
 
 @router.post("/rule/house/fields")

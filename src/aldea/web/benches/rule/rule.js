@@ -50,48 +50,88 @@ if (moved) {
   $(`.slab[data-claim="${CSS.escape(moved)}"] .what a`)?.focus();
 }
 
-// A window drawn on a day of the week goes into the first empty row, in steps of five minutes.
+// A window drawn on a day of the week goes into the first empty row, in steps of five minutes; an
+// edge that is dragged is written into its field; the week follows what is typed.
 const week = $("#week");
 const schedule = $("#schedule-form");
 const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
+const SUN = /^\s*(sunrise|sunset)\s*([+\-−]\s*\d+)?/i;
 export const clock = (minutes) => {
   const at = Math.min(1440, Math.max(0, Math.round(minutes / 5) * 5));
   return `${String(Math.floor(at / 60)).padStart(2, "0")}:${String(at % 60).padStart(2, "0")}`;
 };
 
-function draw(day, svg, event) {
+// What an edge is typed as after it was dragged from a minute of the day to another.
+export function dragged(text, from, to) {
+  const sun = SUN.exec(text);
+  if (!sun) return clock(to);
+  const offset = Number((sun[2] ?? "0").replace("−", "-").replace(/\s/g, ""));
+  const moved = Math.round((offset + to - from) / 5) * 5;
+  const sign = moved < 0 ? "−" : "+";
+  return moved ? `${sun[1].toLowerCase()} ${sign}${Math.abs(moved)}` : sun[1].toLowerCase();
+}
+
+const typed = (field) => field.dispatchEvent(new Event("input", { bubbles: true }));
+
+// Follows a pointer over a day until it is let go; `done` gets the minute where it began and ended.
+function follow(svg, event, move, done) {
   const box = svg.getBoundingClientRect();
-  const minute = (x) => (1440 * (x - box.left)) / box.width;
+  const minute = (x) => Math.min(1440, Math.max(0, (1440 * (x - box.left)) / box.width));
   const begun = minute(event.clientX);
+  const moved = (e) => move(begun, minute(e.clientX));
+  addEventListener("pointermove", moved);
+  addEventListener("pointerup", (e) => {
+    removeEventListener("pointermove", moved);
+    done(begun, minute(e.clientX));
+  }, { once: true });
+}
+
+function draw(day, svg, event) {
   const bar = document.createElementNS("http://www.w3.org/2000/svg", "rect");
   bar.setAttribute("y", 3); bar.setAttribute("height", 10); bar.setAttribute("class", "drawn");
   svg.append(bar);
-  const follow = (e) => {
-    const [a, b] = [begun, minute(e.clientX)].sort((p, q) => p - q);
-    bar.setAttribute("x", (100 * a) / 1440);
-    bar.setAttribute("width", Math.max(0.2, (100 * (b - a)) / 1440));
-  };
-  const done = (e) => {
-    removeEventListener("pointermove", follow);
-    const [a, b] = [begun, minute(e.clientX)].sort((p, q) => p - q);
-    if (b - a < 5) { bar.remove(); return; }
+  follow(svg, event, (from, to) => {
+    bar.setAttribute("x", (100 * Math.min(from, to)) / 1440);
+    bar.setAttribute("width", Math.max(0.2, (100 * Math.abs(to - from)) / 1440));
+  }, (from, to) => {
     const start = $$("input[name$=_start]", schedule).filter((field) => !field.value).pop();
-    if (!start) return;
+    if (Math.abs(to - from) < 5 || !start) { bar.remove(); return; }
     const prefix = start.name.split("_")[0];
-    start.value = clock(a);
-    schedule.elements[`${prefix}_end`].value = clock(b);
+    start.value = clock(Math.min(from, to));
+    schedule.elements[`${prefix}_end`].value = clock(Math.max(from, to));
     const name = DAYS.find((key) => day.textContent.trim().toLowerCase().startsWith(key));
     for (const key of DAYS) schedule.elements[`${prefix}_${key}`].checked = key === name;
-    start.dispatchEvent(new Event("input", { bubbles: true }));
+    typed(start);
     start.focus();
-  };
-  addEventListener("pointermove", follow);
-  addEventListener("pointerup", done, { once: true });
+  });
+}
+
+function drag(grip, svg, event) {
+  const field = schedule.elements[grip.dataset.grip];
+  if (!field) return;
+  const was = field.value;
+  follow(svg, event, (from, to) => {
+    grip.setAttribute("d", `M${(100 * to) / 1440} 0V16`);
+    field.value = dragged(was, from, to);
+  }, () => {
+    typed(field);
+    field.focus();
+  });
 }
 
 if (week && schedule) {
-  for (const day of $$(".day[data-day]", week)) {
-    const svg = $("svg", day);
-    svg.addEventListener("pointerdown", (event) => { event.preventDefault(); draw(day, svg, event); });
-  }
+  week.addEventListener("pointerdown", (event) => {
+    const svg = event.target.closest("svg");
+    const day = svg?.closest(".day[data-day]");
+    if (!day || !$("#f-name:enabled", schedule)) return;
+    event.preventDefault();
+    const grip = event.target.closest("[data-grip]");
+    if (grip) drag(grip, svg, event); else draw(day, svg, event);
+  });
+  schedule.addEventListener("input", () => {
+    clearTimeout(waiting);
+    waiting = setTimeout(() => {
+      window.htmx.ajax("POST", week.dataset.week, { source: schedule, target: "#week", swap: "innerHTML" });
+    }, LATE_MS);
+  });
 }

@@ -52,12 +52,21 @@ class Bar:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Grip:
+    """An edge of a window on a day, where it is taken hold of; its field is `w0_start`."""
+
+    x: float
+    field: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DayRow:
     """A day of the week strip."""
 
     name: str
     today: bool
     bars: tuple[Bar, ...]
+    grips: tuple[Grip, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -237,7 +246,14 @@ def week_rows(plan: Plan, schedule: Schedule, at_ms: int) -> tuple[DayRow, ...]:
     """The seven days from the instant's on, each from midnight to midnight of the house."""
     zone = plan.house.time_zone
     today = local(at_ms, zone).date()
-    spans = spans_of(plan, schedule, at_ms - MS_PER_DAY, at_ms + 8 * MS_PER_DAY)
+    since_ms, until_ms = at_ms - MS_PER_DAY, at_ms + 8 * MS_PER_DAY
+    spans = spans_of(plan, schedule, since_ms, until_ms)
+    edges = [
+        (t_ms, f"w{index}_{side}")
+        for index, window in enumerate(schedule.windows)
+        for span in spans_of(plan, _alone(schedule, window), since_ms, until_ms)
+        for t_ms, side in zip(span, ("start", "end"), strict=True)
+    ]
     rows = []
     for index in range(7):
         day = today + timedelta(days=index)
@@ -252,8 +268,18 @@ def week_rows(plan: Plan, schedule: Schedule, at_ms: int) -> tuple[DayRow, ...]:
             for a, b in spans
             if b > start and a < end
         ]
-        rows.append(DayRow(name=f"{day:%a} {day.day}", today=index == 0, bars=tuple(bars)))
+        grips = [
+            Grip(x=round(100 * (t_ms - start) / (end - start), 3), field=field)
+            for t_ms, field in edges
+            if start <= t_ms < end or (t_ms == end and field.endswith("end"))
+        ]
+        name = f"{day:%a} {day.day}"
+        rows.append(DayRow(name=name, today=index == 0, bars=tuple(bars), grips=tuple(grips)))
     return tuple(rows)
+
+
+def _alone(schedule: Schedule, window: Window) -> Schedule:
+    return schedule.model_copy(update={"windows": (window,), "moments": (), "dates": ()})
 
 
 def year_band(plan: Plan, schedule: Schedule, at_ms: int) -> YearBand | None:
@@ -263,7 +289,7 @@ def year_band(plan: Plan, schedule: Schedule, at_ms: int) -> YearBand | None:
     ]
     if not sun or plan.house.latitude_deg is None or plan.house.longitude_deg is None:
         return None
-    one = schedule.model_copy(update={"windows": (sun[0],), "moments": (), "dates": ()})
+    one = _alone(schedule, sun[0])
     zone = plan.house.time_zone
     spans = spans_of(plan, one, at_ms, at_ms + DAYS_OF_A_YEAR * MS_PER_DAY)
     noon = 12 * 60
