@@ -7,6 +7,7 @@ from aldea.core.engine.layout import RANK_CODES, RANK_NAMES
 from aldea.core.plan.document import Claim, Load, Plan, Wanted
 from aldea.core.plan.reading import probes_of_load, working_claims
 from aldea.core.words.conditions import condition_words, reading_name
+from aldea.core.words.hands import ways_of
 
 FAULT_WORDS = {
     "warming": "still warms up",
@@ -78,6 +79,15 @@ def hand_words(load: Load) -> str:
     return f"By hand: {ends[load.hand.school]}."
 
 
+def over_a_hand(plan: Plan, load: Load) -> tuple[str, ...]:
+    """The claims that no hand gets past: trips, interlocks and faults, binding hours among them."""
+    return tuple(
+        claim_sentence(plan, claim)
+        for claim in ranked_claims(plan, load)
+        if RANK_CODES[claim.rank] < RANK_CODES["hand"] and not claim.off_for_now
+    )
+
+
 def idle_words(load: Load) -> str:
     """What holds where nobody asks."""
     return f"{want_words(load.idle, load)} when nobody asks."
@@ -136,6 +146,7 @@ def load_sentences(plan: Plan, load: Load) -> list[tuple[str, str]]:
         (claim.rank, claim_sentence(plan, claim)) for claim in ranked_claims(plan, load)
     ]
     rows += [("fault", text) for text in silent_sentences(plan, load)]
+    rows += [("hand", text) for text in ways_of(plan, load)]
     rows.append(("hand", hand_words(load)))
     rows.sort(key=lambda row: RANK_CODES[row[0]])
     rows.append((RANK_NAMES[RANK_CODES["idle"]], idle_words(load)))

@@ -210,6 +210,18 @@ def test_the_writes_of_a_memory_are_those_of_the_whole_house(signed, module_data
         assert f"it is written {a_day} times a day" in page, load
 
 
+def test_failsafe_tells_who_may_ask_and_what_no_hand_gets_past(signed):
+    client = signed("jon")
+    page = client.get(f"{RULE}/failsafe?load=extractor").text
+    assert "Drying remote, faster: takes it a step up." in page
+    assert "<li>Off while Rack top is at or above 55" in page.split("No hand gets past:")[1]
+    hours = re.findall(r'href="([^"]*)">Add binding hours', page)[0].replace("&amp;", "&")
+    form = client.get(hours).text
+    assert '<option value="interlock" selected' in form
+    assert re.search('<option value="off"\\s+selected', form)
+    assert "A hand gets past every rule" in client.get(f"{RULE}/failsafe?load=dehumidifier").text
+
+
 def test_failsafe_is_kept_and_refused_at_its_field(signed, module_database):
     client = signed("jon")
     page = client.get(f"{RULE}/failsafe?load=store_fan").text

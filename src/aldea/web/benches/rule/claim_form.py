@@ -111,8 +111,8 @@ def want_key(claim: Claim) -> str:
     return f"{claim.want}:{claim.level}" if claim.level is not None else claim.want
 
 
-def new_claim(plan: Plan, load: Load, kind: str) -> Claim:
-    """A claim to begin with, whose marks are still to be typed."""
+def new_claim(load: Load, kind: str, asked: str = "") -> Claim:
+    """A claim to begin with, whose marks are still to be typed; of the level asked for, if any."""
     rank: ClaimRank = "schedule" if kind in ("window", "sun") else "demand"
     if kind == "tape":
         rank = "trip"
@@ -120,6 +120,8 @@ def new_claim(plan: Plan, load: Load, kind: str) -> Claim:
         rank = "interlock"
     if kind == "probe":
         rank = "fault"
+    if asked in dict(RANKS):
+        rank = cast(ClaimRank, asked)
     wants = [key for key, _ in wants_of(load)]
     off = "shut" if "shut" in wants else "off"
     want = off if rank in ("trip", "interlock", "fault") else wants[0]

@@ -18,8 +18,9 @@ from aldea.core.plan.edits import put_part
 from aldea.core.plan.house_rules import HandRule
 from aldea.core.plan.reading import probes_of_load, working_claims
 from aldea.core.rehearse.trial import changes_in, trial_at
-from aldea.core.words.claims import load_sentences
+from aldea.core.words.claims import load_sentences, over_a_hand, want_words
 from aldea.core.words.conditions import reading_name
+from aldea.core.words.hands import ways_of
 from aldea.core.words.trials import trial_sentence
 from aldea.store.plans import DraftMovedError
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
@@ -137,7 +138,8 @@ def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
         (c for c in working_claims(plan, load.id) if c.rank == "fault" and c.probe == probe), None
     )
     if claim is not None:
-        return f"{claim.want.capitalize()} after {span(claim.after_s)}, by a claim of its own."
+        after = span(claim.after_s)
+        return f"{want_words(claim, load)} after {after}, by a claim of its own."
     if load.silent.state == "keep":
         return "No rule of its own."
     return f"{load.silent.state.capitalize()} after {span(load.silent.after_s)}."
@@ -208,6 +210,8 @@ def failsafe_page(
         endurance=ENDURANCE,
         facts=LOAD_CLASSES[load.load_class],
         sentences=load_sentences(plan, load),
+        ways=ways_of(plan, load),
+        over=over_a_hand(plan, load),
         typed={**{field.name: field.value for field in fields}, **(typed or {})},
         errors=errors or {},
         refusal=refusal,

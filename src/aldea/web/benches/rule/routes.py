@@ -24,7 +24,12 @@ from aldea.core.plan.starting_points import begun, starting_points
 from aldea.core.rules.findings import offered_for
 from aldea.store.plans import DraftMovedError
 from aldea.web.benches.rule.answer import RuleAnswer, reading_of, rule_answer
-from aldea.web.benches.rule.claim_form import ClaimForm, claim_form, new_claim, read_claim
+from aldea.web.benches.rule.claim_form import (
+    ClaimForm,
+    claim_form,
+    new_claim,
+    read_claim,
+)
 from aldea.web.benches.rule.condition_form import offered_kinds
 from aldea.web.benches.rule.view import make_rule_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
@@ -63,13 +68,13 @@ def load_asked(plan: Plan, load_id: str) -> Load | None:
 
 
 def _editing(
-    plan: Plan, load: Load, claim_id: str, begun_kind: str, typed: dict[str, str]
+    plan: Plan, load: Load, claim_id: str, begun_kind: str, typed: dict[str, str], rank: str = ""
 ) -> Editing | None:
     if claim_id:
         claim = claim_of(plan, claim_id)
         return Editing(claim=claim, form=claim_form(plan, load, claim, typed), begun="")
     if begun_kind:
-        claim = new_claim(plan, load, begun_kind)
+        claim = new_claim(load, begun_kind, rank)
         form = claim_form(plan, load, claim, typed, begun_kind)
         return Editing(claim=claim, form=form, begun=begun_kind)
     return None
@@ -104,7 +109,8 @@ def rule_page(
             now = state.replays.standing(
                 connection, house, plan, load.id, at_ms=window.at_ms, replayed=replayed
             )
-        editing = _editing(plan, load, claim_id, begun_kind, typed or {}) if load else None
+        rank = request.query_params.get("rank", "")
+        editing = _editing(plan, load, claim_id, begun_kind, typed or {}, rank) if load else None
         answer = None
         if editing is not None and editing.claim.id and load is not None:
             answer = _answer(state, connection, opened, plan, load, editing.claim)
@@ -280,7 +286,7 @@ def _at_its_field(fields: Fields, exc: AldeaError) -> str:
 
 def _read(fields: Fields, plan: Plan, load: Load, typed: dict[str, str]) -> Claim:
     claim_id = typed.get("claim", "")
-    old = claim_of(plan, claim_id) if claim_id else new_claim(plan, load, typed.get("begun", ""))
+    old = claim_of(plan, claim_id) if claim_id else new_claim(load, typed.get("begun", ""))
     return read_claim(fields, plan, load, old)
 
 
