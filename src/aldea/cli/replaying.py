@@ -13,7 +13,7 @@ from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
 from aldea.core.engine.inputs import Inputs, PowerCut
 from aldea.core.engine.replay import Run, run_replay
-from aldea.core.physics.memory_life import memory_years
+from aldea.core.physics.memory_life import ASSUMED_ENDURANCE, SLOTS, memory_years
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.readings.samples import Samples
@@ -26,7 +26,6 @@ from aldea.formats.events_csv import events_csv, lines_csv, retained_lines
 from aldea.formats.log_options import HEAD_BYTES, guess_options
 
 WRONG, RIGHT = 1, 0
-SLOTS, ASSUMED_ENDURANCE = 2, 100_000  # an ordinary flash; the board’s own sheet says better
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -15,6 +15,7 @@ from aldea.core.plan.conditions import (
     Within,
 )
 from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Silent
+from aldea.core.plan.house_rules import Memory
 from aldea.core.plan.invariants import Invariant, NeverTogether
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import Moments, Schedule, Window
@@ -75,6 +76,11 @@ DARK_SENSOR = Probe.model_validate(
 NIGHT = Schedule(id="night", name="Night", windows=(Window(start="22:00", end="06:00"),))
 FILL = Schedule(id="fill", name="Filling", moments=(Moments(at=("02:30",)),))
 MADRID = a_plan().house.model_copy(update={"time_zone": "Europe/Madrid"})
+EVERY_TEN_MINUTES = Schedule(
+    id="often",
+    name="Often",
+    moments=tuple(Moments(at=tuple(f"{h:02d}:{m}0" for m in range(6))) for h in range(12)),
+)
 CASES = [
     ("reversed-band", a_plan(claims=(a_claim("band", band(50, 60)),))),
     ("close-band", a_plan(claims=(a_claim("band", band(60, 59.5)),))),
@@ -112,6 +118,11 @@ CASES = [
                claims=(a_claim("dark", Dark(probe="lux", value=20.0, gap=8.0)),)),
     ),
     ("clock-fill", a_plan(house=MADRID, schedules=(FILL,))),
+    (
+        "memory-wears",
+        a_plan(loads=load(power_return=PowerReturn(policy="last"), starts_per_hour=6)),
+    ),
+    ("memory-wears", a_plan(schedules=(EVERY_TEN_MINUTES,))),
     ("empty-none", a_plan(schedules=(Schedule(id="none", name="None"),))),
 ]  # fmt: skip
 
@@ -120,9 +131,7 @@ CASES = [
                                                       enumerate(CASES)])  # fmt: skip
 def test_each_finding_is_found_and_a_mend_that_is_offered_mends(key, plan):
     finding = next(finding for finding in rule_findings(plan) if finding.key == key)
-    about = load_of(plan, finding)
-    if about is not None:
-        finding = next(f for f in offered_for(plan, about) if f.key == key)
+    finding = next(f for f in offered_for(plan, load_of(plan, finding)) if f.key == key)
     assert finding.head.endswith(".")
     assert finding.why
     assert finding.mend
@@ -180,3 +189,22 @@ def test_the_mill_house_has_the_findings_that_its_builder_left():
     assert not [f for f in found.values() if f.weight == "severe"]
     assert load_of(plan, found["close-drying_band"]) == "dehumidifier"
     assert load_of(plan, found["longest-dehumidifier"]) == "dehumidifier"
+
+
+def test_a_memory_is_told_what_it_bears_by_hand():
+    """100,000 writes in two slots over ten years: 200,000 / 3,652.5 = 54.76 a day."""
+
+    def told(of: dict[str, float] | None = None, **memory: object) -> list[str]:
+        kept = load(power_return=PowerReturn(policy="last"), **(of or {}))
+        plan = a_plan(loads=kept, memory=Memory.model_validate(memory))
+        return [f.head for f in rule_findings(plan) if f.key == "memory-wears"]
+
+    assert told(of={"starts_per_hour": 1}) == [], "48 a day"
+    assert "up to 96 times a day" in told(of={"starts_per_hour": 2})[0]
+    assert "at every change" in told()[0]
+    assert told(least_s=1578.0) == [], "54.75 a day"
+    assert "up to 54.8 times" in told(least_s=1577.0)[0]
+    assert "up to 60 times" in told(of={"min_on_s": 1800.0, "min_off_s": 1080.0})[0]
+    assert told(quiet_s=1800.0) == []
+    assert told(quiet_s=1800.0, latest_s=60.0) != []
+    assert told(fields=()) == []

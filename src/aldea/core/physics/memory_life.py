@@ -13,6 +13,8 @@ DAYS_A_YEAR = 365.25
 S_PER_DAY = 86_400.0
 HOURS_A_DAY = 24.0
 S_PER_HOUR = 3600.0
+SLOTS, ASSUMED_ENDURANCE = 2, 100_000  # an ordinary flash; the board's own sheet says better
+WANTED_YEARS = 10.0
 Quiet = Literal["fixed_window", "restarting"]
 
 

@@ -5,11 +5,18 @@ from aldea.core.devices.finding import Check, Finding
 from aldea.core.plan.document import Plan
 from aldea.core.rules.checks.bands import BAND_CHECKS
 from aldea.core.rules.checks.ends import END_CHECKS
+from aldea.core.rules.checks.memory import MEMORY_CHECKS
 from aldea.core.rules.checks.say import SAY_CHECKS
 from aldea.core.rules.checks.times import TIME_CHECKS
 from aldea.core.wiring.findings import ORDER, severe, tried
 
-RULE_CHECKS: tuple[Check, ...] = (*BAND_CHECKS, *SAY_CHECKS, *END_CHECKS, *TIME_CHECKS)
+RULE_CHECKS: tuple[Check, ...] = (
+    *BAND_CHECKS,
+    *SAY_CHECKS,
+    *END_CHECKS,
+    *TIME_CHECKS,
+    *MEMORY_CHECKS,
+)
 
 
 @per_plan
@@ -19,8 +26,11 @@ def rule_findings(plan: Plan) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=lambda finding: ORDER[finding.weight]))
 
 
-def offered_for(plan: Plan, load_id: str) -> tuple[Finding, ...]:
-    """Those that are about one load, with the mends that mend; in a large house that is enough."""
+def offered_for(plan: Plan, load_id: str | None) -> tuple[Finding, ...]:
+    """Those about one load, with the mends that mend; None: those about no load alone.
+
+    Each mend is tried on a copy. In a large house those of one load are enough.
+    """
     kept = _kept_by_load(plan)
     if load_id not in kept:
         kept[load_id] = tried(plan, rule_findings, lambda f: load_of(plan, f) == load_id)
@@ -28,12 +38,12 @@ def offered_for(plan: Plan, load_id: str) -> tuple[Finding, ...]:
 
 
 @per_plan
-def _kept_by_load(_plan: Plan) -> dict[str, tuple[Finding, ...]]:
+def _kept_by_load(_plan: Plan) -> dict[str | None, tuple[Finding, ...]]:
     return {}
 
 
 def load_of(plan: Plan, finding: Finding) -> str | None:
-    """The load that a finding is about; None where it is about a schedule."""
+    """The load that a finding is about; None where it is about a schedule or the memory."""
     kind, _, key = finding.at.partition(":")
     if kind == "load":
         return key

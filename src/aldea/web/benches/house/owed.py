@@ -6,6 +6,7 @@ from typing import Literal
 from aldea.core.base.figures import figure
 from aldea.core.base.instants import MS_PER_DAY, day_clock
 from aldea.core.base.quantities import unit_of
+from aldea.core.devices.finding import Finding
 from aldea.core.plan.changes import plan_changes
 from aldea.core.plan.document import Plan
 from aldea.core.rules.findings import load_of, rule_findings
@@ -52,7 +53,7 @@ def owed_things(
             mark="fails" if finding.weight == "severe" else "not_shown",
             head=finding.head,
             text=finding.mend,
-            link=f"{base}/rule?load={load_of(plan, finding) or ''}",
+            link=f"{base}/rule{_rule_of(plan, finding)}",
             link_text="Rule",
         )
         for finding in rule_findings(plan)
@@ -121,3 +122,9 @@ def owed_things(
             )
         )
     return owed
+
+
+def _rule_of(plan: Plan, finding: Finding) -> str:
+    """Where at Rule a finding is mended."""
+    load = load_of(plan, finding)
+    return f"?load={load}" if load else f"/house?part={finding.at}"

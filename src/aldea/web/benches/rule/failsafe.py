@@ -12,7 +12,12 @@ from aldea.core.base.errors import AldeaError, InputError, NotFoundError
 from aldea.core.base.figures import figure, years
 from aldea.core.base.instants import MS_PER_DAY, span
 from aldea.core.devices.loads.classes import LOAD_CLASSES
-from aldea.core.physics.memory_life import memory_years
+from aldea.core.physics.memory_life import (
+    ASSUMED_ENDURANCE,
+    SLOTS,
+    WANTED_YEARS,
+    memory_years,
+)
 from aldea.core.plan.document import Load, Plan, PowerReturn, Silent
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.house_rules import HandRule
@@ -55,8 +60,6 @@ FIELD_WORDS = {
     "lock_out": "that it is locked out, and by which claims",
     "trip": "that it is tripped",
 }
-ENDURANCE = 100_000  # writes that a cell of a usual serial memory bears: an assumption of ours
-WANTED_YEARS = 10.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -161,7 +164,7 @@ def _memory(state: AppState, opened: OpenHouse, load: Load) -> MemoryView | None
     days = max((run.end_ms - run.start_ms) / MS_PER_DAY, 1e-6)
     times = [kept.rehearsal.run.writes[:, 0] for kept in replayed.loads.values()]
     writes = len(np.unique(np.concatenate(times))) / days
-    life = memory_years(2, ENDURANCE, writes)
+    life = memory_years(SLOTS, ASSUMED_ENDURANCE, writes)
     kinds = (name.partition(":") for name in run.compiled.field_names)
     fields = tuple(FIELD_WORDS.get(kind, kind) for kind, _, key in kinds if key == load.id)
     return MemoryView(
@@ -207,7 +210,7 @@ def failsafe_page(
         groups=groups,
         trials=_trials(plan, load),
         memory=_memory(state, opened, load),
-        endurance=ENDURANCE,
+        endurance=ASSUMED_ENDURANCE,
         facts=LOAD_CLASSES[load.load_class],
         sentences=load_sentences(plan, load),
         ways=ways_of(plan, load),

@@ -14,7 +14,7 @@ from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id
 from aldea.core.plan.schedules import Schedule
-from aldea.core.rules.findings import rule_findings
+from aldea.core.rules.findings import offered_for
 from aldea.core.words.claims import load_sentences
 from aldea.formats.calendar_ics import MOST_BYTES, dates_of_ics, ics_of
 from aldea.store.plans import DraftMovedError
@@ -100,7 +100,7 @@ def house_page(
         here=here,
         undo_back=here,
         version=opened.draft.version,
-        findings=[f for f in rule_findings(plan) if f.at.startswith("schedule:")],
+        findings=offered_for(plan, None),
         **more,
     )
 

@@ -410,7 +410,7 @@ def mend(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
     key = typed.get("finding", "")
 
     def change(plan: Plan) -> Plan:
-        about = typed.get("load", "")
+        about = typed.get("load", "") or None
         found = next((f for f in offered_for(plan, about) if f.key == key), None)
         if found is None or found.apply is None:
             raise NotFoundError("finding", got=repr(key)[:80], allowed="one that still stands")
