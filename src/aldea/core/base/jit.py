@@ -9,18 +9,70 @@ from types import FunctionType
 from typing import Any, ParamSpec, TypeVar, cast
 
 import numba
+from numba.core.compiler import CompilerBase
+from numba.core.compiler_machinery import PassManager
+from numba.core.typed_passes import (
+    AnnotateTypes,
+    IRLegalization,
+    NativeLowering,
+    NoPythonBackend,
+    NopythonTypeInference,
+    PreLowerStripPhis,
+)
+from numba.core.untyped_passes import FixupArgs, IRProcessing, ReconstructSSA, TranslateByteCode
+
+from aldea.core.base.jit_library import GiveEntryLibrary, GiveKernelLibrary
 
 P = ParamSpec("P")
 R = TypeVar("R")
 
+
+class ShortWay(CompilerBase):
+    """The compiler without what a scan has none of: closures, lists, raises, array expressions.
+
+    Each pass looks at every statement of every kernel.
+    """
+
+    library: type = GiveKernelLibrary
+
+    def define_pipelines(self) -> list[PassManager]:
+        """The passes in their order."""
+        short = PassManager("aldea")
+        short.add_pass(TranslateByteCode, "analyzing bytecode")
+        short.add_pass(FixupArgs, "fix up args")
+        short.add_pass(IRProcessing, "processing IR")
+        short.add_pass(self.library, "where it is kept")
+        short.add_pass(ReconstructSSA, "ssa")
+        short.add_pass(NopythonTypeInference, "types")
+        short.add_pass(PreLowerStripPhis, "remove phis nodes")
+        short.add_pass(IRLegalization, "legal before lowering")
+        short.add_pass(AnnotateTypes, "annotate types")
+        short.add_pass(NativeLowering, "lowering")
+        short.add_pass(NoPythonBackend, "backend")
+        short.finalize()
+        return [short]
+
+
+class ShortWayIn(ShortWay):
+    """The same for what Python calls."""
+
+    library = GiveEntryLibrary
+
+
 OPTIONS: dict[str, Any] = {"nogil": True, "error_model": "numpy", "_nrt": False}
-# What only compiled code calls needs no way in from Python; making one takes half the time.
-WITHIN: dict[str, Any] = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True}
+# What only compiled code calls needs no way in from Python.
+WITHIN: dict[str, Any] = {
+    "no_cpython_wrapper": True,
+    "no_cfunc_wrapper": True,
+    "pipeline_class": ShortWay,
+}
 
 
 def entry(function: Callable[P, R]) -> Callable[P, R]:
     """Compile on first call, keep the compiled code on disk, let other threads run meanwhile."""
-    return cast(Callable[P, R], numba.njit(cache=True, **OPTIONS)(function))
+    return cast(
+        Callable[P, R], numba.njit(cache=True, pipeline_class=ShortWayIn, **OPTIONS)(function)
+    )
 
 
 def kernel(function: Callable[P, R]) -> Callable[P, R]:
@@ -30,7 +82,7 @@ def kernel(function: Callable[P, R]) -> Callable[P, R]:
 
 def inlined(function: Callable[P, R]) -> Callable[P, R]:
     """A kernel that is laid into its caller, for the few that run at every sample."""
-    return cast(Callable[P, R], numba.njit(inline="always", **OPTIONS, **WITHIN)(function))
+    return cast(Callable[P, R], numba.njit(forceinline=True, **OPTIONS, **WITHIN)(function))
 
 
 def plain(function: Callable[P, R]) -> Callable[P, R]:

@@ -179,8 +179,9 @@ def run_replay(
     while True:
         out = out_room(room, cells_of(plan.memory), len(brought.arrays.sample_ms) if traced else 0)
         state = fresh_state(compiled, plan, times, brought, memory, seeds=in_service and not boots)
+        tables = packed(plan, state, times, brought.arrays, out)
         kernel(
-            packed(plan, state, times, brought.arrays, out),
+            tables.ctypes.data,
             np.zeros((len(plan.loads.ints), 2), dtype=np.int64),
             np.zeros(5, dtype=np.int64),
             start_ms,

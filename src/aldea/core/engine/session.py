@@ -140,7 +140,7 @@ class Session:
     def advance(self, to_ms: int) -> None:
         """Scan on, up to but not including `to_ms`."""
         replay_kernel(
-            self._run,
+            self._run.ctypes.data,
             self._deciders,
             self._at,
             self.now_ms,

@@ -1,6 +1,5 @@
 """What a press, a code, a position or a page does: hand claims, modes, resets."""
 
-from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_MODE,
@@ -87,7 +86,7 @@ from aldea.core.engine.tables.people import (
 
 @kernel
 def command(
-    run: IntArray,
+    run: int,
     t_ms: int,
     load: int,
     want: int,
@@ -126,7 +125,7 @@ def command(
 
 
 @kernel
-def later(run: IntArray, t_ms: int, load: int, want: int, author: int, row: int) -> None:
+def later(run: int, t_ms: int, load: int, want: int, author: int, row: int) -> None:
     """A command to a load of a group, in its turn."""
     actions = int_table(run, PEOPLE_ACTIONS)
     oi = int_table(run, LOADS_NOW_INTS)
@@ -151,7 +150,7 @@ def later(run: IntArray, t_ms: int, load: int, want: int, author: int, row: int)
 
 
 @kernel
-def waiting_commands(run: IntArray, t_ms: int) -> None:
+def waiting_commands(run: int, t_ms: int) -> None:
     """What a group was told, taken by the loads whose turn has come."""
     oi = int_table(run, LOADS_NOW_INTS)
     for load in range(oi.shape[0]):
@@ -170,7 +169,7 @@ def waiting_commands(run: IntArray, t_ms: int) -> None:
 
 @kernel
 def act(
-    run: IntArray,
+    run: int,
     t_ms: int,
     first: int,
     end: int,

@@ -2,7 +2,6 @@
 
 import math
 
-from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_BOOT,
@@ -167,7 +166,7 @@ from aldea.core.engine.tables.probes import (
 
 
 @kernel
-def boot_probes(run: IntArray, t_ms: int) -> None:
+def boot_probes(run: int, t_ms: int) -> None:
     """Filters, qualities and values begin anew; everything is counted from the boot itself."""
     sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
     for p in range(si.shape[0]):
@@ -197,7 +196,7 @@ def boot_probes(run: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def boot_loads(run: IntArray, t_ms: int) -> None:
+def boot_loads(run: int, t_ms: int) -> None:
     """Every load as it is without power; every claim as if it had never spoken."""
     li, ki = int_table(run, LOADS_INTS), int_table(run, LOADS_CLAIMS)
     oi, claims, lines = (
@@ -249,7 +248,7 @@ def boot_loads(run: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def restore_hand(run: IntArray, load: int, cell: int) -> None:
+def restore_hand(run: int, load: int, cell: int) -> None:
     """A hand claim that was retained; one for a time speaks once the clock is known."""
     oi, cells = int_table(run, LOADS_NOW_INTS), int_row(run, MEMORY_NOW_BASE)
     if cells[cell + HAND_THERE] == 0 or int_table(run, LOADS_INTS)[load, L_POLICY] == POLICY_OFF:
@@ -267,7 +266,7 @@ def restore_hand(run: IntArray, load: int, cell: int) -> None:
 
 
 @kernel
-def restore(run: IntArray, t_ms: int) -> None:
+def restore(run: int, t_ms: int) -> None:
     """Take from memory what was retained."""
     fields, cells, oi = (
         int_table(run, MEMORY_FIELDS),
@@ -310,7 +309,7 @@ def restore(run: IntArray, t_ms: int) -> None:
 
 @kernel
 def boot(
-    run: IntArray,
+    run: int,
     t_ms: int,
     running: bool,
 ) -> None:

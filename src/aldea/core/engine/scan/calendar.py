@@ -46,7 +46,7 @@ def first_after(instants: IntArray, first: int, end: int, at_ms: int) -> int:
 
 
 @kernel
-def note_begun(run: IntArray, s: int, at_ms: int) -> None:
+def note_begun(run: int, s: int, at_ms: int) -> None:
     """Remember a moment that has begun; those a day or more before the newest are let go."""
     begun, held = (
         int_table(run, CALENDAR_NOW_BEGUN),
@@ -69,7 +69,7 @@ def note_begun(run: IntArray, s: int, at_ms: int) -> None:
 
 
 @kernel
-def has_begun(run: IntArray, s: int, at_ms: int) -> bool:
+def has_begun(run: int, s: int, at_ms: int) -> bool:
     """Whether a moment has begun before, as far as it is remembered."""
     for i in range(int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_HELD]):
         if int_table(run, CALENDAR_NOW_BEGUN)[s, i] == at_ms:
@@ -78,7 +78,7 @@ def has_begun(run: IntArray, s: int, at_ms: int) -> bool:
 
 
 @kernel
-def judge_schedules(run: IntArray, head: IntArray, t_ms: int) -> None:
+def judge_schedules(run: int, head: IntArray, t_ms: int) -> None:
     """Whether each schedule is active now: windows by the clock, moments each once and on time."""
     rows = int_table(run, CALENDAR_SCHEDULES)
     known = head[H_CLOCK_KNOWN] == 1
@@ -115,7 +115,7 @@ def judge_schedules(run: IntArray, head: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def sun_is_up(run: IntArray, sun: int, offset_ms: int, now_ms: int) -> bool:
+def sun_is_up(run: int, sun: int, offset_ms: int, now_ms: int) -> bool:
     """Whether the sun is up by its last instant, plus an offset, at or before the clock."""
     first, end = (
         int_table(run, CALENDAR_SUNS)[sun, U_FIRST],
@@ -128,7 +128,7 @@ def sun_is_up(run: IntArray, sun: int, offset_ms: int, now_ms: int) -> bool:
 
 
 @kernel
-def next_of_calendar(run: IntArray, head: IntArray, t_ms: int) -> int:
+def next_of_calendar(run: int, head: IntArray, t_ms: int) -> int:
     """The first instant after `t_ms` at which a schedule changes, as the clock is now."""
     first = FOREVER
     rows = int_table(run, CALENDAR_SCHEDULES)
@@ -152,7 +152,7 @@ def next_of_calendar(run: IntArray, head: IntArray, t_ms: int) -> int:
 
 
 @kernel
-def next_sun(run: IntArray, sun: int, offset_ms: int, base_ms: int, t_ms: int) -> int:
+def next_sun(run: int, sun: int, offset_ms: int, base_ms: int, t_ms: int) -> int:
     """The first instant after `t_ms` at which the sun, with an offset, changes."""
     first, end = (
         int_table(run, CALENDAR_SUNS)[sun, U_FIRST],

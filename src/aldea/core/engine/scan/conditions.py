@@ -80,7 +80,7 @@ UNSEEN = -1  # of a member before the first scan after a boot
 
 
 @kernel
-def judge_value(run: IntArray, at: IntArray, n: int, kind: int) -> None:
+def judge_value(run: int, at: IntArray, n: int, kind: int) -> None:
     """A band, or a range, on one value; while that is not good it keeps what it said."""
     signal = int_table(run, CONDITIONS_INTS)[n, N_SIGNAL]
     at[n, C_LET_GO] = 0
@@ -109,7 +109,7 @@ def judge_value(run: IntArray, at: IntArray, n: int, kind: int) -> None:
 
 
 @kernel
-def judge_delay(run: IntArray, at: IntArray, n: int, t_ms: int) -> None:
+def judge_delay(run: int, at: IntArray, n: int, t_ms: int) -> None:
     """`true for`: a member must be unlike the result, without a break, for the delay."""
     member = int_row(run, CONDITIONS_MEMBERS)[int_table(run, CONDITIONS_INTS)[n, N_FIRST]]
     at[n, C_GOOD] = at[member, C_GOOD]
@@ -133,7 +133,7 @@ def judge_delay(run: IntArray, at: IntArray, n: int, t_ms: int) -> None:
 
 
 @kernel
-def judge_members(run: IntArray, at: IntArray, n: int, kind: int, t_ms: int) -> None:
+def judge_members(run: int, at: IntArray, n: int, kind: int, t_ms: int) -> None:
     """All, any, not, and a pulse from an edge."""
     first, end = (
         int_table(run, CONDITIONS_INTS)[n, N_FIRST],
@@ -172,7 +172,7 @@ def judge_members(run: IntArray, at: IntArray, n: int, kind: int, t_ms: int) -> 
 
 
 @kernel
-def read_other(run: IntArray, n: int, kind: int, t_ms: int) -> bool:
+def read_other(run: int, n: int, kind: int, t_ms: int) -> bool:
     """What a condition says that reads no value of a probe."""
     rows = int_table(run, CONDITIONS_INTS)
     a, b = rows[n, N_A], rows[n, N_B]
@@ -201,7 +201,7 @@ def read_other(run: IntArray, n: int, kind: int, t_ms: int) -> bool:
 
 
 @kernel
-def judge_conditions(run: IntArray, t_ms: int) -> None:
+def judge_conditions(run: int, t_ms: int) -> None:
     """What every condition says in this scan, and whether it has let go."""
     at = int_table(run, RUN_CONDITIONS)
     for n in range(at.shape[0]):
@@ -223,7 +223,7 @@ def judge_conditions(run: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def next_of_conditions(run: IntArray, t_ms: int) -> int:
+def next_of_conditions(run: int, t_ms: int) -> int:
     """The first instant after the scan at `t_ms` at which a delay, a pulse or the sun speaks."""
     rows, at = int_table(run, CONDITIONS_INTS), int_table(run, RUN_CONDITIONS)
     first = FOREVER
@@ -244,7 +244,7 @@ def next_of_conditions(run: IntArray, t_ms: int) -> int:
 
 
 @kernel
-def quiet_bounds(run: IntArray) -> None:
+def quiet_bounds(run: int) -> None:
     """Per probe the open interval (low, high) inside which no condition on it can change.
 
     A probe that a derived signal reads has none: each of its readings may change something. While
@@ -299,7 +299,7 @@ def quiet_bounds(run: IntArray) -> None:
 
 
 @kernel
-def boot_conditions(run: IntArray, at: IntArray) -> None:
+def boot_conditions(run: int, at: IntArray) -> None:
     """After a boot every condition is off, no delay runs, and what is found is no edge."""
     for n in range(at.shape[0]):
         at[n, C_NOW] = 0

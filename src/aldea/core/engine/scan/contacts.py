@@ -55,7 +55,7 @@ from aldea.core.engine.tables.loads import (
 
 
 @kernel
-def opened_lately(run: IntArray, line: int, dead_ms: int, t_ms: int, period_ms: int) -> bool:
+def opened_lately(run: int, line: int, dead_ms: int, t_ms: int, period_ms: int) -> bool:
     """Whether a relay may have opened within a dead time, or in this very scan."""
     if int_row(run, RUN_HEAD)[H_FREE] == 0 and t_ms - int_row(run, RUN_HEAD)[H_BOOTED_MS] < dead_ms:
         return True  # what stood before the boot is not known
@@ -63,7 +63,7 @@ def opened_lately(run: IntArray, line: int, dead_ms: int, t_ms: int, period_ms: 
 
 
 @kernel
-def barred(run: IntArray, line: int, first: int, end: int, t_ms: int, period_ms: int) -> bool:
+def barred(run: int, line: int, first: int, end: int, t_ms: int, period_ms: int) -> bool:
     """Whether another load's exclusive relay, or one that waits for its turn, bars a relay."""
     bars = False
     for g in range(int_table(run, LOADS_EXCLUSIVE).shape[0]):
@@ -91,7 +91,7 @@ def barred(run: IntArray, line: int, first: int, end: int, t_ms: int, period_ms:
 
 
 @kernel
-def close_contacts(run: IntArray, load: int, target: int, t_ms: int, period_ms: int) -> int:
+def close_contacts(run: int, load: int, target: int, t_ms: int, period_ms: int) -> int:
     """Bring the relays of a load to a state; what is missing where they are not there yet."""
     li, lines = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_LINES)
     first, end = li[load, L_LINE], li[load, L_LINE_END]
@@ -122,7 +122,7 @@ def close_contacts(run: IntArray, load: int, target: int, t_ms: int, period_ms: 
 
 
 @kernel
-def part_of_pattern(run: IntArray, pattern: int, since_ms: int) -> int:
+def part_of_pattern(run: int, pattern: int, since_ms: int) -> int:
     """Twice the time left of the present part of a pattern, plus one where that part is on."""
     first, end = (
         int_table(run, LOADS_PATTERNS)[pattern, 0],
@@ -142,7 +142,7 @@ def part_of_pattern(run: IntArray, pattern: int, since_ms: int) -> int:
 
 
 @kernel
-def dark_part(run: IntArray, oi: IntArray, load: int, t_ms: int) -> bool:
+def dark_part(run: int, oi: IntArray, load: int, t_ms: int) -> bool:
     """Whether a load that shows a pattern is in a dark part of it."""
     pattern = oi[load, O_STATE] - 2
     if int_table(run, LOADS_INTS)[load, L_PATTERNS] == 0 or pattern < 0:
@@ -152,7 +152,7 @@ def dark_part(run: IntArray, oi: IntArray, load: int, t_ms: int) -> bool:
 
 
 @kernel
-def drive_lines(run: IntArray, t_ms: int) -> None:
+def drive_lines(run: int, t_ms: int) -> None:
     """The level of every relay's line: contact kind, polarity and pattern."""
     oi, lines = int_table(run, LOADS_NOW_INTS), int_table(run, LOADS_NOW_LINES)
     for load in range(oi.shape[0]):
@@ -171,7 +171,7 @@ def drive_lines(run: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def next_of_contacts(run: IntArray, t_ms: int, period_ms: int) -> int:
+def next_of_contacts(run: int, t_ms: int, period_ms: int) -> int:
     """The first instant after `t_ms` at which a dead time is over or a pattern changes."""
     oi, lines = int_table(run, LOADS_NOW_INTS), int_table(run, LOADS_NOW_LINES)
     first = FOREVER

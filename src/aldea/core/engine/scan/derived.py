@@ -64,7 +64,7 @@ def vapour_hpa(temp_degc: float, rh_pct: float) -> float:
 
 
 @kernel
-def combined(run: IntArray, d: int, loads: IntArray) -> float:
+def combined(run: int, d: int, loads: IntArray) -> float:
     """The value of a derived signal whose members are all good; NaN where it has none yet."""
     kind, first, end = (
         int_table(run, PROBES_DERIVED)[d, D_KIND],
@@ -126,7 +126,7 @@ def combined(run: IntArray, d: int, loads: IntArray) -> float:
 
 
 @kernel
-def derive(run: IntArray, loads: IntArray) -> None:
+def derive(run: int, loads: IntArray) -> None:
     """Every derived signal, members before what is made of them."""
     probes = int_table(run, PROBES_INTS).shape[0]
     for d in range(int_table(run, PROBES_DERIVED).shape[0]):

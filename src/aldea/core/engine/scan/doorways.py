@@ -32,7 +32,7 @@ OUTER, INNER = 0, 1
 
 
 @kernel
-def count_doorways(run: IntArray, head: IntArray, t_ms: int) -> None:
+def count_doorways(run: int, head: IntArray, t_ms: int) -> None:
     """One side, then the other within the time counts once; both at once tell no order.
 
     The count goes to 0 at a reset instant that the clock reaches or jumps over, once each.
@@ -64,7 +64,7 @@ def count_doorways(run: IntArray, head: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def reset(run: IntArray, at: IntArray, head: IntArray, d: int, t_ms: int) -> None:
+def reset(run: int, at: IntArray, head: IntArray, d: int, t_ms: int) -> None:
     """Set the count to 0 where the known clock has come to a reset instant, each once."""
     if head[H_CLOCK_KNOWN] == 0:
         at[d, D_CLOCK_MS] = NEVER
@@ -82,7 +82,7 @@ def reset(run: IntArray, at: IntArray, head: IntArray, d: int, t_ms: int) -> Non
 
 
 @kernel
-def next_reset(run: IntArray, head: IntArray) -> int:
+def next_reset(run: int, head: IntArray) -> int:
     """The first instant at which a count goes to 0."""
     first = FOREVER
     for d in range(int_table(run, PEOPLE_DOORWAYS).shape[0]):
@@ -95,7 +95,7 @@ def next_reset(run: IntArray, head: IntArray) -> int:
 
 
 @kernel
-def boot_doorways(run: IntArray) -> None:
+def boot_doorways(run: int) -> None:
     """After a boot the count is known only where it was retained, and no side has risen."""
     at = int_table(run, PEOPLE_NOW_DOORWAYS)
     for d in range(at.shape[0]):

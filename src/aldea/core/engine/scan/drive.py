@@ -1,6 +1,5 @@
 """A drive by pulses: it moves, arrives, is found moved, or does not arrive."""
 
-from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_MISSED,
@@ -79,7 +78,7 @@ from aldea.core.engine.tables.loads import (
 
 
 @kernel
-def read_ends(run: IntArray, load: int, t_ms: int) -> int:
+def read_ends(run: int, load: int, t_ms: int) -> int:
     """The end at which the drive stands: open, shut, or NONE where neither or both answer.
 
     Where nothing tells, it is taken to begin shut and to arrive when its travel is over.
@@ -115,7 +114,7 @@ def read_ends(run: IntArray, load: int, t_ms: int) -> int:
 
 @kernel
 def follow_movement(
-    run: IntArray,
+    run: int,
     load: int,
     here: int,
     decider: int,
@@ -165,7 +164,7 @@ def follow_movement(
 
 @kernel
 def hold_drive(
-    run: IntArray,
+    run: int,
     load: int,
     decider: int,
     want: int,
@@ -268,7 +267,7 @@ def hold_drive(
 
 
 @kernel
-def next_of_drives(run: IntArray) -> int:
+def next_of_drives(run: int) -> int:
     """The first instant at which a pulse or a travel is over."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     first = FOREVER

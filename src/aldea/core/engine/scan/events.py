@@ -1,6 +1,5 @@
 """Rows that a scan writes: where there is room; counted where there is none."""
 
-from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     E_AUTHOR,
@@ -32,7 +31,7 @@ from aldea.core.engine.scan.views import (
 
 @kernel
 def put_row(
-    run: IntArray,
+    run: int,
     t_ms: int,
     kind: int,
     who: int,
@@ -71,7 +70,7 @@ def put_row(
 
 @kernel
 def put_event(
-    run: IntArray,
+    run: int,
     t_ms: int,
     kind: int,
     who: int,
@@ -102,7 +101,7 @@ def put_event(
 
 
 @kernel
-def put_line(run: IntArray, t_ms: int, line: int, level: int) -> None:
+def put_line(run: int, t_ms: int, line: int, level: int) -> None:
     """Write the new level of a relay's line."""
     n = int_row(run, OUT_COUNTS)[COUNT_LINES]
     if n < int_table(run, OUT_LINES).shape[0]:

@@ -85,7 +85,7 @@ HOUR_MS = 3_600_000
 
 
 @kernel
-def let_go_of_lock(run: IntArray, load: int, t_ms: int) -> None:
+def let_go_of_lock(run: int, load: int, t_ms: int) -> None:
     """End a lock-out when each claim that was noted has let go, and the rest has passed."""
     li, oi, claims = (
         int_table(run, LOADS_INTS),
@@ -107,7 +107,7 @@ def let_go_of_lock(run: IntArray, load: int, t_ms: int) -> None:
 
 
 @kernel
-def lock_out(run: IntArray, load: int, t_ms: int) -> None:
+def lock_out(run: int, load: int, t_ms: int) -> None:
     """Begin a lock-out: every claim that wants the load on now is noted."""
     li, oi, claims = (
         int_table(run, LOADS_INTS),
@@ -123,7 +123,7 @@ def lock_out(run: IntArray, load: int, t_ms: int) -> None:
 
 
 @kernel
-def starts_in_hour(run: IntArray, load: int, t_ms: int) -> int:
+def starts_in_hour(run: int, load: int, t_ms: int) -> int:
     """How often the load went on within the hour before, as far as that counts."""
     li, oi, starts = (
         int_table(run, LOADS_INTS),
@@ -138,7 +138,7 @@ def starts_in_hour(run: IntArray, load: int, t_ms: int) -> int:
 
 
 @kernel
-def held_back(run: IntArray, load: int, want: int, rank: int, t_ms: int) -> int:
+def held_back(run: int, load: int, want: int, rank: int, t_ms: int) -> int:
     """The first rule that keeps a load from what is wanted; 0 where none does."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     was = oi[load, O_STATE]
@@ -160,7 +160,7 @@ def held_back(run: IntArray, load: int, want: int, rank: int, t_ms: int) -> int:
 
 
 @kernel
-def run_out(run: IntArray, load: int, want: int, rank: int, target: int, t_ms: int) -> bool:
+def run_out(run: int, load: int, want: int, rank: int, target: int, t_ms: int) -> bool:
     """Whether its longest run ends the load in this scan: against all but a trip that wants on."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     if li[load, L_MAX_ON_MS] == NONE or oi[load, O_STATE] == OFF or target == OFF:
@@ -171,7 +171,7 @@ def run_out(run: IntArray, load: int, want: int, rank: int, target: int, t_ms: i
 
 
 @kernel
-def enter(run: IntArray, load: int, now: int, t_ms: int) -> None:
+def enter(run: int, load: int, now: int, t_ms: int) -> None:
     """Take on a new state, and begin what is counted from it."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     was = oi[load, O_STATE]
@@ -189,7 +189,7 @@ def enter(run: IntArray, load: int, now: int, t_ms: int) -> None:
 
 
 @kernel
-def unheard_claim(run: IntArray, load: int) -> int:
+def unheard_claim(run: int, load: int) -> int:
     """The first claim that is not heard since the boot, as its load returns with policy off."""
     li = int_table(run, LOADS_INTS)
     if li[load, L_POLICY] == POLICY_OFF and int_row(run, RUN_HEAD)[H_FREE] == 0:
@@ -202,7 +202,7 @@ def unheard_claim(run: IntArray, load: int) -> int:
 
 @kernel
 def note_change(
-    run: IntArray,
+    run: int,
     load: int,
     was: int,
     now: int,
@@ -286,7 +286,7 @@ def kept_back(oi: IntArray, load: int, now: int, rank: int) -> int:
 
 @kernel
 def hold_steady(
-    run: IntArray,
+    run: int,
     load: int,
     decider: int,
     want: int,
@@ -324,7 +324,7 @@ def hold_steady(
 
 
 @kernel
-def next_of_holds(run: IntArray, t_ms: int) -> int:
+def next_of_holds(run: int, t_ms: int) -> int:
     """The first instant after `t_ms` at which something that holds a load is over."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     first = FOREVER

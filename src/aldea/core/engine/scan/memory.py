@@ -92,7 +92,7 @@ from aldea.core.engine.tables.people import D_COUNT, H_HELD
 
 
 @kernel
-def gather(run: IntArray, now: IntArray) -> None:
+def gather(run: int, now: IntArray) -> None:
     """Every field as it is now, into its cells."""
     oi, claims = int_table(run, LOADS_NOW_INTS), int_table(run, LOADS_NOW_CLAIMS)
     fields = int_table(run, MEMORY_FIELDS)
@@ -131,7 +131,7 @@ def gather(run: IntArray, now: IntArray) -> None:
 
 
 @kernel
-def as_found(run: IntArray) -> None:
+def as_found(run: int) -> None:
     """What stands in the chosen slot, or the defaults, as what was last written."""
     fields, base = int_table(run, MEMORY_FIELDS), int_row(run, MEMORY_NOW_BASE)
     slot = int_row(run, MEMORY_NOW_HEADS)[Z_SLOT]
@@ -146,7 +146,7 @@ def as_found(run: IntArray) -> None:
 
 
 @kernel
-def choose_slot(run: IntArray) -> None:
+def choose_slot(run: int) -> None:
     """The newest valid slot; NONE where none is valid."""
     heads = int_row(run, MEMORY_NOW_HEADS)
     heads[Z_SLOT] = NONE
@@ -167,7 +167,7 @@ def choose_slot(run: IntArray) -> None:
 
 
 @kernel
-def tear(run: IntArray, after_bytes: int, record_bytes: int) -> None:
+def tear(run: int, after_bytes: int, record_bytes: int) -> None:
     """Of the last write only its first bytes were written when the power went."""
     slot = int_row(run, MEMORY_NOW_HEADS)[Z_LAST_SLOT]
     if slot == NONE or after_bytes >= record_bytes:
@@ -186,7 +186,7 @@ def tear(run: IntArray, after_bytes: int, record_bytes: int) -> None:
 
 
 @kernel
-def write(run: IntArray, t_ms: int) -> None:
+def write(run: int, t_ms: int) -> None:
     """Write all fields into the slot that does not hold the newest valid record."""
     heads = int_row(run, MEMORY_NOW_HEADS)
     slot = 1 if heads[Z_SLOT] == 0 else 0
@@ -225,7 +225,7 @@ def differ(some: IntArray, other: IntArray) -> bool:
 
 
 @kernel
-def urgent(run: IntArray) -> bool:
+def urgent(run: int) -> bool:
     """Whether a trip latched or was reset in this scan."""
     for f in range(int_table(run, MEMORY_FIELDS).shape[0]):
         cell = int_table(run, MEMORY_FIELDS)[f, F_CELL]
@@ -238,7 +238,7 @@ def urgent(run: IntArray) -> bool:
 
 
 @kernel
-def seed(run: IntArray, cells: IntArray) -> None:
+def seed(run: int, cells: IntArray) -> None:
     """Let what a run finds at its beginning stand in memory, as a board in service has it."""
     int_row(run, MEMORY_NOW_HEADS)[Z_SLOT] = 0
     int_row(run, MEMORY_NOW_HEADS)[Z_SEQUENCE] = 1
@@ -249,7 +249,7 @@ def seed(run: IntArray, cells: IntArray) -> None:
 
 
 @kernel
-def never_written(run: IntArray) -> bool:
+def never_written(run: int) -> bool:
     """Whether no record was ever written, not even one that is torn."""
     for slot in range(2):
         if int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] != 0:
@@ -258,7 +258,7 @@ def never_written(run: IntArray) -> bool:
 
 
 @kernel
-def remember(run: IntArray, t_ms: int) -> None:
+def remember(run: int, t_ms: int) -> None:
     """Note what changed, and write it when the plan's policy says so."""
     policy = int_row(run, MEMORY_POLICY)
     heads = int_row(run, MEMORY_NOW_HEADS)
@@ -294,7 +294,7 @@ def remember(run: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def next_write(run: IntArray, t_ms: int) -> int:
+def next_write(run: int, t_ms: int) -> int:
     """The first instant after `t_ms` at which what is not yet written may be."""
     heads, policy = int_row(run, MEMORY_NOW_HEADS), int_row(run, MEMORY_POLICY)
     first = FOREVER

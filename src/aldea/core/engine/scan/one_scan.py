@@ -43,7 +43,7 @@ from aldea.core.engine.tables.loads import L_KIND
 
 
 @kernel
-def trust(run: IntArray, t_ms: int) -> None:
+def trust(run: int, t_ms: int) -> None:
     """What the samples of this scan come to, and what is sensed; before people are heard."""
     judge_probes(run, t_ms, int_row(run, RUN_HEAD)[H_BOOTED_MS])
     if int_row(run, RUN_HEAD)[H_HAS] & HAS_DERIVED:
@@ -54,7 +54,7 @@ def trust(run: IntArray, t_ms: int) -> None:
 
 @kernel
 def decide(
-    run: IntArray,
+    run: int,
     t_ms: int,
     period_ms: int,
     deciders: IntArray,
@@ -96,7 +96,7 @@ def decide(
 
 
 @kernel
-def next_instant(run: IntArray, t_ms: int, period_ms: int) -> int:
+def next_instant(run: int, t_ms: int, period_ms: int) -> int:
     """The first instant after the scan at `t_ms` at which something can change by itself.
 
     Where this scan changed something that the next one reads, that is the next one.

@@ -1,6 +1,5 @@
 """Pages, codes, selectors and buttons: from what comes in to what it does, each once."""
 
-from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import FOREVER, NEVER, NONE
 from aldea.core.engine.scan.actions import act, waiting_commands
@@ -67,7 +66,7 @@ from aldea.core.engine.tables.people import (
 
 
 @kernel
-def hear_code(run: IntArray, t_ms: int, code: int, at_ms: int) -> None:
+def hear_code(run: int, t_ms: int, code: int, at_ms: int) -> None:
     """A remote's code; one that came again too soon is taken for the same press."""
     last_ms = int_row(run, PEOPLE_NOW_CODES)[code]
     int_row(run, PEOPLE_NOW_CODES)[code] = at_ms
@@ -77,7 +76,7 @@ def hear_code(run: IntArray, t_ms: int, code: int, at_ms: int) -> None:
 
 
 @kernel
-def turn_selectors(run: IntArray, t_ms: int) -> None:
+def turn_selectors(run: int, t_ms: int) -> None:
     """A position that has stood for its time and is not the one that spoke last."""
     selectors, at, inputs = (
         int_table(run, PEOPLE_SELECTORS),
@@ -115,7 +114,7 @@ def turn_selectors(run: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def press_buttons(run: IntArray, t_ms: int) -> None:
+def press_buttons(run: int, t_ms: int) -> None:
     """First the times of long and double presses, then the edges."""
     buttons, at, inputs = (
         int_table(run, PEOPLE_BUTTONS),
@@ -171,7 +170,7 @@ def press_buttons(run: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def work_controls(run: IntArray, t_ms: int) -> None:
+def work_controls(run: int, t_ms: int) -> None:
     """Waiting members of groups, selectors, then buttons, each in the plan's order."""
     waiting_commands(run, t_ms)
     turn_selectors(run, t_ms)
@@ -179,7 +178,7 @@ def work_controls(run: IntArray, t_ms: int) -> None:
 
 
 @kernel
-def next_of_controls(run: IntArray, t_ms: int) -> int:
+def next_of_controls(run: int, t_ms: int) -> int:
     """The first instant after `t_ms` at which a control acts though nobody touches it."""
     first = FOREVER
     buttons, b_at = int_table(run, PEOPLE_BUTTONS), int_table(run, PEOPLE_NOW_BUTTONS)
@@ -205,7 +204,7 @@ def next_of_controls(run: IntArray, t_ms: int) -> int:
 
 
 @kernel
-def boot_controls(run: IntArray) -> None:
+def boot_controls(run: int) -> None:
     """After a boot nothing is known of what was pressed before."""
     b_at, s_at = int_table(run, PEOPLE_NOW_BUTTONS), int_table(run, PEOPLE_NOW_SELECTORS)
     for b in range(b_at.shape[0]):

@@ -82,7 +82,7 @@ AT_SAMPLE, AT_LEVEL, AT_MESSAGE, AT_CLOCK, AT_CUT = range(5)
 
 @kernel
 def power_off(
-    run: IntArray,
+    run: int,
     cut: int,
     start_ms: int,
 ) -> None:
@@ -125,7 +125,7 @@ def power_off(
 
 
 @kernel
-def put_power(run: IntArray, at_ms: int, was: int, now: int) -> None:
+def put_power(run: int, at_ms: int, was: int, now: int) -> None:
     """Write that the power went or came back."""
     put_row(
         run,
@@ -148,7 +148,7 @@ def put_power(run: IntArray, at_ms: int, was: int, now: int) -> None:
 
 @kernel
 def take_inputs(
-    run: IntArray,
+    run: int,
     at: IntArray,
     t_ms: int,
 ) -> None:
@@ -182,7 +182,7 @@ def take_inputs(
 
 
 @kernel
-def one_sample(run: IntArray, row: int) -> None:
+def one_sample(run: int, row: int) -> None:
     """Take one sample, and trace what it came to where somebody asked."""
     p = int_row(run, INPUTS_SAMPLE_PROBE)[row]
     latest = take_sample(
@@ -203,7 +203,7 @@ def one_sample(run: IntArray, row: int) -> None:
 
 @kernel
 def hear_messages(
-    run: IntArray,
+    run: int,
     at: IntArray,
     t_ms: int,
 ) -> None:
@@ -225,7 +225,7 @@ def hear_messages(
 
 
 @kernel
-def lose_inputs(run: IntArray, at: IntArray, before_ms: int) -> None:
+def lose_inputs(run: int, at: IntArray, before_ms: int) -> None:
     """What came while there was no power is lost; levels are what they are."""
     while (
         at[AT_SAMPLE] < int_row(run, INPUTS_SAMPLE_MS).shape[0]
@@ -246,7 +246,7 @@ def lose_inputs(run: IntArray, at: IntArray, before_ms: int) -> None:
 
 
 @kernel
-def next_input(run: IntArray, at: IntArray, end_ms: int) -> int:
+def next_input(run: int, at: IntArray, end_ms: int) -> int:
     """The first instant at which a level, a message, the clock or the power changes."""
     first = end_ms
     if at[AT_LEVEL] < int_table(run, INPUTS_LEVELS).shape[0]:
@@ -262,7 +262,7 @@ def next_input(run: IntArray, at: IntArray, end_ms: int) -> int:
 
 @kernel
 def skip_samples(
-    run: IntArray,
+    run: int,
     at: IntArray,
     timer_ms: int,
     t_ms: int,
@@ -312,7 +312,7 @@ def skip_samples(
 
 @entry
 def replay_kernel(
-    run: IntArray,
+    run: int,
     deciders: IntArray,
     at: IntArray,
     start_ms: int,

@@ -98,7 +98,7 @@ def state_of_want(li: IntArray, load: int, want: int) -> int:
 
 
 @kernel
-def judge_trip(run: IntArray, load: int, k: int, holds: bool, t_ms: int) -> bool:
+def judge_trip(run: int, load: int, k: int, holds: bool, t_ms: int) -> bool:
     """A trip latches; a reset takes effect in its scan, where its condition does not hold."""
     claims = int_table(run, LOADS_NOW_CLAIMS)
     was = claims[k, Q_TRIPPED]
@@ -114,7 +114,7 @@ def judge_trip(run: IntArray, load: int, k: int, holds: bool, t_ms: int) -> bool
 
 
 @kernel
-def judge_claim(run: IntArray, load: int, k: int, t_ms: int) -> bool:
+def judge_claim(run: int, load: int, k: int, t_ms: int) -> bool:
     """Whether a claim is heard now."""
     ki, claims = int_table(run, LOADS_CLAIMS), int_table(run, LOADS_NOW_CLAIMS)
     rank, node = ki[k, K_RANK], ki[k, K_NODE]
@@ -152,7 +152,7 @@ def judge_claim(run: IntArray, load: int, k: int, t_ms: int) -> bool:
 
 
 @kernel
-def judge_decided(run: IntArray, load: int) -> None:
+def judge_decided(run: int, load: int) -> None:
     """Whether each probe that a fault claim of the load looks at has been good since the boot."""
     ki, li = int_table(run, LOADS_CLAIMS), int_table(run, LOADS_INTS)
     for k in range(li[load, L_FIRST], li[load, L_HAND]):
@@ -186,7 +186,7 @@ def judge_hand(
 
 
 @kernel
-def say(run: IntArray, load: int, t_ms: int) -> int:
+def say(run: int, load: int, t_ms: int) -> int:
     """The claim that decides over a load, as a row; which claims ask for it to be on is noted."""
     ki, li, oi = (
         int_table(run, LOADS_CLAIMS),
@@ -238,7 +238,7 @@ def say(run: IntArray, load: int, t_ms: int) -> int:
 
 
 @kernel
-def want_of(run: IntArray, load: int, k: int) -> int:
+def want_of(run: int, load: int, k: int) -> int:
     """The state of its load that a claim wants."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     if k == li[load, L_HAND]:
@@ -249,7 +249,7 @@ def want_of(run: IntArray, load: int, k: int) -> int:
 
 
 @kernel
-def hand_asks(run: IntArray, load: int) -> bool:
+def hand_asks(run: int, load: int) -> bool:
     """Whether the hand claim, heard or not, wants the load to be on."""
     oi = int_table(run, LOADS_NOW_INTS)
     if oi[load, O_HAND] == NONE:
@@ -260,7 +260,7 @@ def hand_asks(run: IntArray, load: int) -> bool:
 
 
 @kernel
-def somebody_listens(run: IntArray) -> bool:
+def somebody_listens(run: int) -> bool:
     """Whether a claim, or a lock-out that a boot brought back, waits for a condition to let go."""
     ki, li, oi = (
         int_table(run, LOADS_CLAIMS),
@@ -279,7 +279,7 @@ def somebody_listens(run: IntArray) -> bool:
 
 
 @kernel
-def next_of_claims(run: IntArray, t_ms: int) -> int:
+def next_of_claims(run: int, t_ms: int) -> int:
     """The first instant after `t_ms` at which a fault counts, a pulse or a hand claim ends."""
     ki, li, oi = (
         int_table(run, LOADS_CLAIMS),

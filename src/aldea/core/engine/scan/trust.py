@@ -82,7 +82,7 @@ from aldea.core.engine.tables.probes import (
 
 
 @kernel
-def middle(run: IntArray, first: int, held: int) -> float:
+def middle(run: int, first: int, held: int) -> float:
     """The middle one of the readings held, or the mean of the middle two."""
     scratch, ring = float_row(run, PROBES_NOW_SCRATCH), float_row(run, PROBES_NOW_RING)
     for i in range(held):
@@ -99,7 +99,7 @@ def middle(run: IntArray, first: int, held: int) -> float:
 
 
 @kernel
-def of_the_last(run: IntArray, p: int, raw: float) -> float:
+def of_the_last(run: int, p: int, raw: float) -> float:
     """The mean or the median of the last readings, with one more among them."""
     pi, si = int_table(run, PROBES_INTS), int_table(run, PROBES_NOW_INTS)
     ring = float_row(run, PROBES_NOW_RING)
@@ -118,7 +118,7 @@ def of_the_last(run: IntArray, p: int, raw: float) -> float:
 
 
 @kernel
-def judged(run: IntArray, p: int, t_ms: int, raw: float) -> int:
+def judged(run: int, p: int, t_ms: int, raw: float) -> int:
     """Jump, then stuck, of a raw sample inside the range; GOOD where it is neither."""
     pf, pi = float_table(run, PROBES_FLOATS), int_table(run, PROBES_INTS)
     sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
@@ -150,7 +150,7 @@ def judged(run: IntArray, p: int, t_ms: int, raw: float) -> int:
 
 
 @kernel
-def remember_good(run: IntArray, p: int, t_ms: int) -> None:
+def remember_good(run: int, p: int, t_ms: int) -> None:
     """Put a good value into the ring of each rate that reads the probe.
 
     The first one held is what the newest is compared with: the newest that is old enough.
@@ -183,7 +183,7 @@ def remember_good(run: IntArray, p: int, t_ms: int) -> None:
 
 @inlined
 def take_sample(
-    run: IntArray,
+    run: int,
     pf: FloatArray,
     pi: IntArray,
     sf: FloatArray,
@@ -238,7 +238,7 @@ def take_sample(
 
 
 @kernel
-def judge_probes(run: IntArray, t_ms: int, booted_ms: int) -> None:
+def judge_probes(run: int, t_ms: int, booted_ms: int) -> None:
     """What warms up, or has been silent for too long, is not good; a change is an event."""
     pi = int_table(run, PROBES_INTS)
     sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
@@ -268,7 +268,7 @@ def judge_probes(run: IntArray, t_ms: int, booted_ms: int) -> None:
 
 
 @kernel
-def next_judgement(run: IntArray, t_ms: int, booted_ms: int) -> int:
+def next_judgement(run: int, t_ms: int, booted_ms: int) -> int:
     """The first instant at which a probe goes stale or is warm, unless a sample comes before."""
     pi, si = int_table(run, PROBES_INTS), int_table(run, PROBES_NOW_INTS)
     first = FOREVER

@@ -83,7 +83,7 @@ def sensed_now(li: IntArray, oi: IntArray, inputs: IntArray, load: int, t_ms: in
 
 
 @kernel
-def sense_two_way(run: IntArray, t_ms: int) -> None:
+def sense_two_way(run: int, t_ms: int) -> None:
     """What is sensed; a change that the relay did not make is a person at the wall switch."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     for load in range(li.shape[0]):
@@ -106,7 +106,7 @@ def sense_two_way(run: IntArray, t_ms: int) -> None:
 
 @kernel
 def hold_two_way(
-    run: IntArray,
+    run: int,
     load: int,
     decider: int,
     want: int,
@@ -164,7 +164,7 @@ def hold_two_way(
 
 
 @kernel
-def next_of_two_way(run: IntArray) -> int:
+def next_of_two_way(run: int) -> int:
     """The first instant at which a lamp should have followed its relay."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     first = FOREVER

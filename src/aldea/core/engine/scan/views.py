@@ -1,8 +1,9 @@
 """The tables of a run inside a scan: each is found by its number, so that a function takes one row.
 
 A function of a compiler that takes sixty arrays pays for sixty at every call, and so does compiling
-it. `packed` writes down where each table lies; `int_table(run, LOADS_INTS)` is that table again,
-for the compiler and for plain Python alike.
+it. `packed` writes down where each table lies, and a scan is given where that row lies: one number.
+`int_table(run, LOADS_INTS)` is that table again, for the compiler (`table.py`) and for plain Python
+alike. An index is never negative: the compiled table does not count from its end.
 """
 
 import ctypes
@@ -10,11 +11,9 @@ from typing import Any
 
 import numpy as np
 from numba import types
-from numba.core import cgutils
-from numba.extending import intrinsic
-from numba.np import arrayobj
 
 from aldea.core.base.arrays import FloatArray, IntArray
+from aldea.core.engine.scan.table import view_of
 
 (
     PROBES_FLOATS,
@@ -117,8 +116,8 @@ FLOATS = frozenset(
         OUT_TRACE,
     }
 )
-ADDRESS, ROWS, COLUMNS = range(3)
-BYTES = 8
+ROW_INTS = 3  # address, rows, columns
+MOST_KNOWN = 1000
 
 
 def packed(*tables: Any) -> IntArray:
@@ -148,60 +147,19 @@ def packed(*tables: Any) -> IntArray:
     return run.ravel()
 
 
-make_array: Any = arrayobj.make_array
-populate_array: Any = arrayobj.populate_array
-pack_array: Any = cgutils.pack_array
-
-
-def _view(kind: types.Type, dimensions: int) -> Any:
-    """A table as the compiler knows it, made of its address, rows and columns."""
-
-    def made(typing_context: Any, run: Any, number: Any) -> Any:
-        array = types.Array(kind, dimensions, "C")
-
-        def lower(context: Any, builder: Any, signature: Any, args: Any) -> Any:
-            row = make_array(signature.args[0])(context, builder, args[0])
-            first = builder.mul(args[1], context.get_constant(types.int64, 3))
-
-            def cell(column: int) -> Any:
-                at = builder.add(first, context.get_constant(types.int64, column))
-                return builder.load(builder.gep(row.data, [at]))
-
-            view = make_array(array)(context, builder)
-            data = builder.inttoptr(cell(ADDRESS), view.data.type)
-            size = context.get_constant(types.intp, BYTES)
-            shape, strides = [cell(ROWS)], [size]
-            if dimensions > 1:
-                columns = cell(COLUMNS)
-                shape.append(columns)
-                strides = [builder.mul(columns, size), size]
-            populate_array(
-                view,
-                data=data,
-                shape=pack_array(builder, shape),
-                strides=pack_array(builder, strides),
-                itemsize=size,
-                meminfo=None,
-            )
-            return view._getvalue()
-
-        return array(run, types.int64), lower
-
-    return intrinsic(made)
-
-
-int_table: Any = _view(types.int64, 2)
-float_table: Any = _view(types.float64, 2)
-int_row: Any = _view(types.int64, 1)
-float_row: Any = _view(types.float64, 1)
+int_table: Any = view_of(types.int64, 2)
+float_table: Any = view_of(types.float64, 2)
+int_row: Any = view_of(types.int64, 1)
+float_row: Any = view_of(types.float64, 1)
 
 
 def _plainly(kind: Any, dimensions: int) -> Any:
     """The same for plain Python."""
     known: dict[tuple[int, int, int], IntArray | FloatArray] = {}
 
-    def made(run: IntArray, number: int) -> IntArray | FloatArray:
-        address, rows, columns = (int(cell) for cell in run[3 * number : 3 * number + 3])
+    def made(run: int, number: int) -> IntArray | FloatArray:
+        row = (ctypes.c_int64 * ROW_INTS).from_address(run + 8 * ROW_INTS * number)
+        address, rows, columns = row
         key = (address, rows, columns)
         if key not in known:
             if len(known) > MOST_KNOWN:
@@ -214,7 +172,6 @@ def _plainly(kind: Any, dimensions: int) -> Any:
     return made
 
 
-MOST_KNOWN = 1000
 int_table.plain = _plainly(ctypes.c_int64, 2)
 float_table.plain = _plainly(ctypes.c_double, 2)
 int_row.plain = _plainly(ctypes.c_int64, 1)
