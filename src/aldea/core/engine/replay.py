@@ -47,7 +47,13 @@ from aldea.core.engine.tables.loads import (
 )
 from aldea.core.engine.tables.memory import MemoryState, cells_of, fresh_memory
 from aldea.core.engine.tables.people import Calendar, fresh_calendar, fresh_people
-from aldea.core.engine.tables.probes import D_OVER_MS, S_SEEN_QUALITY, fresh_probes
+from aldea.core.engine.tables.probes import (
+    D_OVER_MS,
+    P_RATES,
+    P_RATES_END,
+    S_SEEN_QUALITY,
+    fresh_probes,
+)
 from aldea.core.readings.samples import Samples
 
 # Untouched room costs nothing; a run that needs more is made twice.
@@ -300,6 +306,10 @@ def _rate_room(plan: PlanArrays, brought: CompiledInputs) -> int:
     longest_ms = int(derived[:, D_OVER_MS].max(initial=0))
     if not longest_ms:
         return 1
-    t_ms = brought.arrays.sample_ms
-    within = np.arange(len(t_ms)) - np.searchsorted(t_ms, t_ms - longest_ms)
-    return int(within.max(initial=0)) + 3
+    read = plan.probes.ints[:, P_RATES] < plan.probes.ints[:, P_RATES_END]
+    held = 0
+    for probe in np.flatnonzero(read).tolist():
+        t_ms = brought.arrays.sample_ms[brought.arrays.sample_probe == probe]
+        within = np.arange(len(t_ms)) - np.searchsorted(t_ms, t_ms - longest_ms)
+        held = max(held, int(within.max(initial=0)))
+    return held + 3

@@ -5,6 +5,7 @@ index, no strides, no owner. Cells are 64 bits wide.
 """
 
 import operator
+from collections.abc import Mapping
 from typing import Any
 
 from llvmlite import ir
@@ -27,14 +28,15 @@ from numba.extending import (
 
 WORD = ir.IntType(64)
 ADDRESS, ROWS, COLUMNS = range(3)
+ROW_INTS = 3
 
 
 class Table(types.Type):
-    """Rows of cells of one kind; of one dimension, cells."""
+    """Rows of cells of one kind; of one dimension, cells. `width` is 0 where it is not known."""
 
-    def __init__(self, dtype: types.Type, dimensions: int) -> None:
-        self.dtype, self.dimensions = dtype, dimensions
-        super().__init__(name=f"Table({dtype}, {dimensions})")
+    def __init__(self, dtype: types.Type, dimensions: int, width: int) -> None:
+        self.dtype, self.dimensions, self.width = dtype, dimensions, width
+        super().__init__(name=f"Table({dtype}, {dimensions}, {width})")
 
 
 @register_model(Table)
@@ -50,17 +52,21 @@ class TableModel(models.StructModel):
         super().__init__(manager, kind, members)
 
 
-def view_of(kind: types.Type, dimensions: int) -> Any:
+def view_of(kind: types.Type, dimensions: int, widths: Mapping[int, int]) -> Any:
     """What finds a table of a run by its number: a function for compiled code."""
-    table = Table(kind, dimensions)
 
     def made(typing_context: Any, run: Any, number: Any) -> Any:
+        if not isinstance(number, types.IntegerLiteral):
+            return None
+        width = widths.get(number.literal_value, 0) if dimensions > 1 else 1
+        table = Table(kind, dimensions, width)
+
         def lower(context: Any, builder: Any, signature: Any, args: Any) -> Any:
             base = builder.inttoptr(args[0], WORD.as_pointer())
-            first = builder.mul(args[1], WORD(3))
+            first = ROW_INTS * number.literal_value
 
             def cell(column: int) -> Any:
-                found = builder.load(builder.gep(base, [builder.add(first, WORD(column))]))
+                found = builder.load(builder.gep(base, [WORD(first + column)]))
                 # Nothing writes there while a run goes on: no store makes it be read again.
                 found.set_metadata("invariant.load", builder.module.add_metadata([]))
                 return found
@@ -68,12 +74,12 @@ def view_of(kind: types.Type, dimensions: int) -> Any:
             view = cgutils.create_struct_proxy(table)(context, builder)
             view.data = builder.inttoptr(cell(ADDRESS), view.data.type)
             view.rows = cell(ROWS)
-            view.columns = cell(COLUMNS)
+            view.columns = WORD(width) if width else cell(COLUMNS)
             return view._getvalue()
 
-        return table(types.int64, types.int64), lower
+        return table(types.int64, number), lower
 
-    return intrinsic(made)
+    return intrinsic(prefer_literal=True)(made)
 
 
 def _index(table: Table) -> Any:
@@ -118,7 +124,8 @@ def _cell(context: Any, builder: Any, table: Table, value: Any, index: Any) -> A
     at = index
     if table.dimensions > 1:
         row, column = cgutils.unpack_tuple(builder, index, 2)
-        at = builder.add(builder.mul(row, view.columns), column)
+        width = WORD(table.width) if table.width else view.columns
+        at = builder.add(builder.mul(row, width), column)
     return builder.gep(view.data, [at])
 
 

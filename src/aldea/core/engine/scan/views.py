@@ -13,7 +13,11 @@ import numpy as np
 from numba import types
 
 from aldea.core.base.arrays import FloatArray, IntArray
-from aldea.core.engine.scan.table import view_of
+from aldea.core.engine.layout import E_INTS
+from aldea.core.engine.scan.table import ROW_INTS, view_of
+from aldea.core.engine.tables.conditions import C_INTS, N_FLOATS, N_INTS
+from aldea.core.engine.tables.loads import K_INTS, L_INTS, O_INTS, Q_INTS, R_INTS, W_INTS
+from aldea.core.engine.tables.probes import P_FLOATS, P_INTS, S_FLOATS, S_INTS
 
 (
     PROBES_FLOATS,
@@ -116,7 +120,24 @@ FLOATS = frozenset(
         OUT_TRACE,
     }
 )
-ROW_INTS = 3  # address, rows, columns
+# Columns that the compiler may rely on, of the tables that every scan goes through.
+WIDTHS = {
+    PROBES_FLOATS: P_FLOATS,
+    PROBES_INTS: P_INTS,
+    PROBES_NOW_FLOATS: S_FLOATS,
+    PROBES_NOW_INTS: S_INTS,
+    PROBES_NOW_QUIET: 2,
+    CONDITIONS_INTS: N_INTS,
+    CONDITIONS_FLOATS: N_FLOATS,
+    RUN_CONDITIONS: C_INTS,
+    LOADS_INTS: L_INTS,
+    LOADS_CLAIMS: K_INTS,
+    LOADS_LINES: R_INTS,
+    LOADS_NOW_INTS: O_INTS,
+    LOADS_NOW_CLAIMS: Q_INTS,
+    LOADS_NOW_LINES: W_INTS,
+    OUT_EVENTS: E_INTS,
+}
 MOST_KNOWN = 1000
 
 
@@ -132,6 +153,8 @@ def packed(*tables: Any) -> IntArray:
             kind = np.float64 if len(found) in FLOATS else np.int64
             if not part.flags.c_contiguous or part.dtype != kind:
                 raise AssertionError(f"table {len(found)}: {part.dtype}")
+            if WIDTHS.get(len(found), part.shape[-1]) != part.shape[-1]:
+                raise AssertionError(f"table {len(found)}: {part.shape}")
             found.append(part)
             return
         for member in part:
@@ -147,10 +170,10 @@ def packed(*tables: Any) -> IntArray:
     return run.ravel()
 
 
-int_table: Any = view_of(types.int64, 2)
-float_table: Any = view_of(types.float64, 2)
-int_row: Any = view_of(types.int64, 1)
-float_row: Any = view_of(types.float64, 1)
+int_table: Any = view_of(types.int64, 2, WIDTHS)
+float_table: Any = view_of(types.float64, 2, WIDTHS)
+int_row: Any = view_of(types.int64, 1, WIDTHS)
+float_row: Any = view_of(types.float64, 1, WIDTHS)
 
 
 def _plainly(kind: Any, dimensions: int) -> Any:
