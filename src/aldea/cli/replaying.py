@@ -12,7 +12,8 @@ from aldea.core.base.instants import MS_PER_DAY, ms_of
 from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
 from aldea.core.engine.inputs import Inputs, PowerCut
-from aldea.core.engine.replay import Run, run_replay
+from aldea.core.engine.replay import Run, in_python, run_replay
+from aldea.core.engine.scan.replay_kernel import replay_kernel
 from aldea.core.physics.memory_life import ASSUMED_ENDURANCE, SLOTS, memory_years
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.text import plan_text, read_plan
@@ -134,7 +135,7 @@ def replay_files(asked: Asked) -> None:
             cuts=[PowerCut(from_ms=a, to_ms=b) for a, b in cuts],
         ),
         boots=asked.boots,
-        in_python=asked.plain,
+        scans=in_python if asked.plain else replay_kernel,
     )
     _write(asked, run)
     if asked.out is not None:

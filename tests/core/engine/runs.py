@@ -1,17 +1,19 @@
 """Running a small plan by every engine, and what came out."""
 
+from typing import Any
+
 from tests.core.plans import one_band, returning, samples_of
 
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.replay import Run, run_replay
+from aldea.core.engine.replay import Run, in_python, run_replay
 from aldea.core.plan.document import Claim, Plan
 
-ENGINES = {
+ENGINES: dict[str, dict[str, Any]] = {
     "compiled, skipping": {},
     "compiled, every tick": {"skipping": False},
-    "plain, skipping": {"in_python": True},
-    "plain, every tick": {"in_python": True, "skipping": False},
+    "plain, skipping": {"scans": in_python},
+    "plain, every tick": {"scans": in_python, "skipping": False},
 }
 
 

@@ -1,10 +1,11 @@
 """Plans with rules of every kind: skipping is every tick, and the compiler is plain Python."""
 
+from benchmarks.scan_in_c import kernel_in_c
 from hypothesis import HealthCheck, Phase, given, settings
 from tests.core.engine.rule_trials import START_MS, rule_trials
 
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.replay import run_replay
+from aldea.core.engine.replay import in_python, run_replay
 from aldea.core.plan.check_rules import rule_problems
 
 QUICK = (Phase.explicit, Phase.reuse, Phase.generate)  # a shrunk plan of this size takes minutes
@@ -32,7 +33,15 @@ def test_skipping_is_every_tick(trial):
 @settings(max_examples=8, suppress_health_check=list(HealthCheck), phases=QUICK)
 @given(rule_trials())
 def test_the_compiler_runs_what_the_interpreter_runs(trial):
-    first, second = ways(trial, {}, {"in_python": True})
+    first, second = ways(trial, {}, {"scans": in_python})
+    assert first == second
+
+
+@settings(max_examples=60, suppress_health_check=list(HealthCheck), phases=QUICK)
+@given(rule_trials())
+def test_the_compiler_runs_what_c_runs(trial):
+    """The same source written out in C, which owes nothing to the compiler's tables."""
+    first, second = ways(trial, {}, {"scans": kernel_in_c()})
     assert first == second
 
 

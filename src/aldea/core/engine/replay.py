@@ -1,6 +1,6 @@
 """Running a compiled plan over what comes in: allocates, calls the kernel, names what came out."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -56,6 +56,7 @@ from aldea.core.engine.tables.probes import (
 )
 from aldea.core.readings.samples import Samples
 
+Scans = Callable[..., None]
 # Untouched room costs nothing; a run that needs more is made twice.
 FIRST_ROOM_FOR_EVENTS = 1 << 17
 FIRST_ROOM_FOR_WRITES = 1 << 12
@@ -161,16 +162,16 @@ def run_replay(
     in_service: bool = True,
     traced: bool = False,
     skipping: bool = True,
-    in_python: bool = False,
+    scans: Scans = replay_kernel,
 ) -> Run:
     """Run a compiled plan over recorded samples and all else that comes in.
 
     Times are UTC epoch milliseconds. `cuts` are plain power cuts [from, to), beside those of
     `inputs`; one that is over before the start is no cut of this run. With `boots` the start is a
     boot, that finds `memory`; else the run begins in the middle, and `in_service` lets what its
-    first scan finds stand in memory, as it does on a board that has run for long. With `in_python`
-    the same source is run by the interpreter. Raises `InputError` where span or cuts are out of
-    order.
+    first scan finds stand in memory, as it does on a board that has run for long. `scans` is
+    what runs them: the compiled source, or `in_python`, the same source by the interpreter. Raises
+    `InputError` where span or cuts are out of order.
     """
     if not start_ms < end_ms:
         raise InputError("replay", got=f"end {end_ms}", allowed=f"after the start {start_ms}")
@@ -180,13 +181,12 @@ def run_replay(
     brought = compile_inputs(compiled, samples, inputs, start_ms)
     plan = as_run(compiled, brought)
     times = calendar_of(compiled, start_ms, end_ms) if calendar is None else calendar
-    kernel: Any = plain(replay_kernel) if in_python else replay_kernel
     room = [FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_WRITES]
     while True:
         out = out_room(room, cells_of(plan.memory), len(brought.arrays.sample_ms) if traced else 0)
         state = fresh_state(compiled, plan, times, brought, memory, seeds=in_service and not boots)
         tables = packed(plan, state, times, brought.arrays, out)
-        kernel(
+        scans(
             tables.ctypes.data,
             np.zeros((len(plan.loads.ints), 2), dtype=np.int64),
             np.zeros(5, dtype=np.int64),
@@ -215,6 +215,11 @@ def run_replay(
         trace=out.trace,
         qualities=out.qualities,
     )
+
+
+def in_python(*given: Any) -> None:
+    """The scans by the interpreter: slow, and nothing between it and the source."""
+    plain(replay_kernel)(*given)
 
 
 def out_room(room: list[int], cells: int, traced: int) -> OutArrays:

@@ -11,7 +11,7 @@ from aldea.core.readings.samples import Samples
 def warm_up() -> None:
     """Run an empty house for a second, so that the kernels are ready.
 
-    Takes about ten seconds where nothing is compiled yet, under half a second from the cache.
+    Takes about twenty seconds where nothing is compiled yet, under half a second from the cache.
     """
     empty = Plan(
         format="aldea-plan/1",

@@ -32,7 +32,7 @@ class EngineStartingError(AldeaError):
         super().__init__(
             "engine",
             got="an engine that still compiles itself",
-            allowed="one that is ready, about ten seconds after the first start",
+            allowed="one that is ready, about twenty seconds after the first start",
             mend="Ask again in a moment.",
         )
 
