@@ -37,7 +37,7 @@ MS_PER_DAY = 86_400_000
 def first_after(instants: IntArray, first: int, end: int, at_ms: int) -> int:
     """The first row of a sorted span whose instant lies after `at_ms`; the end where none does."""
     while first < end:
-        half = (first + end) // 2
+        half = (first + end) >> 1  # // costs as much as the rest
         if instants[half, 0] <= at_ms:
             first = half + 1
         else:

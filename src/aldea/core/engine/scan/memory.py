@@ -1,7 +1,7 @@
 """What is retained: the fields as they are, when they are written, what a boot finds."""
 
 from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
+from aldea.core.base.jit import inlined, kernel
 from aldea.core.engine.layout import FOREVER, NONE
 from aldea.core.engine.scan.arrays import (
     COUNT_WRITES,
@@ -91,43 +91,59 @@ from aldea.core.engine.tables.memory import (
 from aldea.core.engine.tables.people import D_COUNT, H_HELD
 
 
+@inlined
+def put_cell(now: IntArray, cell: int, value: int) -> int:
+    """Write a cell; 1 where it was another."""
+    changed = 1 if now[cell] != value else 0
+    now[cell] = value
+    return changed
+
+
 @kernel
-def gather(run: int, now: IntArray) -> None:
-    """Every field as it is now, into its cells."""
+def gather(run: int, now: IntArray) -> bool:
+    """Every field as it is now, into its cells; whether one is not as it was a scan ago."""
     oi, claims = int_table(run, LOADS_NOW_INTS), int_table(run, LOADS_NOW_CLAIMS)
     fields = int_table(run, MEMORY_FIELDS)
+    changed = 0
     for f in range(fields.shape[0]):
         kind, who, cell = fields[f, F_KIND], fields[f, F_WHO], fields[f, F_CELL]
         if kind == FIELD_LOAD:
-            now[cell] = oi[who, O_STATE]
+            changed |= put_cell(now, cell, oi[who, O_STATE])
         elif kind == FIELD_MODE:
-            now[cell] = int_row(run, PEOPLE_NOW_MODES)[who]
+            changed |= put_cell(now, cell, int_row(run, PEOPLE_NOW_MODES)[who])
         elif kind == FIELD_COUNT:
-            now[cell] = int_table(run, PEOPLE_NOW_DOORWAYS)[who, D_COUNT]
+            changed |= put_cell(now, cell, int_table(run, PEOPLE_NOW_DOORWAYS)[who, D_COUNT])
         elif kind == FIELD_BAND:
-            now[cell] = int_table(run, RUN_CONDITIONS)[who, C_NOW]
+            changed |= put_cell(now, cell, int_table(run, RUN_CONDITIONS)[who, C_NOW])
         elif kind == FIELD_TRIP:
-            now[cell] = claims[who, Q_TRIPPED]
+            changed |= put_cell(now, cell, claims[who, Q_TRIPPED])
         elif kind == FIELD_HAND:
             there = oi[who, O_HAND] != NONE
-            now[cell + HAND_THERE] = 1 if there else 0
-            now[cell + HAND_WANT] = oi[who, O_HAND] if there else 0
-            now[cell + HAND_AUTHOR] = oi[who, O_HAND_AUTHOR] if there else 0
-            now[cell + HAND_SCHOOL] = oi[who, O_HAND_SCHOOL] if there else 0
-            now[cell + HAND_END] = oi[who, O_HAND_STORED_MS] if there else 0
+            changed |= put_cell(now, cell + HAND_THERE, 1 if there else 0)
+            changed |= put_cell(now, cell + HAND_WANT, oi[who, O_HAND] if there else 0)
+            changed |= put_cell(now, cell + HAND_AUTHOR, oi[who, O_HAND_AUTHOR] if there else 0)
+            changed |= put_cell(now, cell + HAND_SCHOOL, oi[who, O_HAND_SCHOOL] if there else 0)
+            changed |= put_cell(now, cell + HAND_END, oi[who, O_HAND_STORED_MS] if there else 0)
         elif kind == FIELD_LOCK:
             locked = oi[who, O_LOCKED]
-            now[cell + LOCK_THERE] = locked
-            now[cell + LOCK_AUTHOR] = oi[who, O_LOCK_AUTHOR] if locked == 1 else 0
+            changed |= put_cell(now, cell + LOCK_THERE, locked)
+            changed |= put_cell(
+                now, cell + LOCK_AUTHOR, oi[who, O_LOCK_AUTHOR] if locked == 1 else 0
+            )
             first = int_table(run, LOADS_INTS)[who, L_FIRST]
             for at in range(cell + LOCK_FIRST, fields[f, F_END]):
-                now[at] = claims[first + at - cell - LOCK_FIRST, Q_NOTED] if locked == 1 else 0
+                changed |= put_cell(
+                    now, at, claims[first + at - cell - LOCK_FIRST, Q_NOTED] if locked == 1 else 0
+                )
         elif kind == FIELD_MOMENTS:
             held = int_table(run, CALENDAR_NOW_SCHEDULES)[who, H_HELD]
-            now[cell + MOMENTS_HELD] = held
+            changed |= put_cell(now, cell + MOMENTS_HELD, held)
             for at in range(cell + MOMENTS_FIRST, fields[f, F_END]):
                 i = at - cell - MOMENTS_FIRST
-                now[at] = int_table(run, CALENDAR_NOW_BEGUN)[who, i] if i < held else 0
+                changed |= put_cell(
+                    now, at, int_table(run, CALENDAR_NOW_BEGUN)[who, i] if i < held else 0
+                )
+    return changed != 0
 
 
 @kernel
@@ -264,7 +280,9 @@ def remember(run: int, t_ms: int) -> None:
     heads = int_row(run, MEMORY_NOW_HEADS)
     if int_row(run, MEMORY_NOW_NOW).shape[0] == 0 or policy[Y_ON] == 0:
         return
-    gather(run, int_row(run, MEMORY_NOW_NOW))
+    changed = gather(run, int_row(run, MEMORY_NOW_NOW))
+    if heads[Z_KNOWN] == 1 and not changed and heads[Z_FIRST_MS] == NONE:
+        return  # as it was a scan ago, and written then
     if heads[Z_KNOWN] == 0:  # what was found is the base; a boot alone writes nothing
         heads[Z_KNOWN] = 1
         for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
