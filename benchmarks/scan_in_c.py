@@ -99,6 +99,8 @@ class Written:
     def do_assign(self, stmt: ast.Assign) -> list[str]:
         """Names or cells take values."""
         target, value = stmt.targets[0], stmt.value
+        if len(stmt.targets) > 1:
+            return [line for name in stmt.targets for line in self.assign(name, value)]
         if isinstance(target, ast.Tuple) and isinstance(value, ast.Tuple):
             pairs = zip(target.elts, value.elts, strict=True)
             return [line for name, part in pairs for line in self.assign(name, part)]
@@ -365,7 +367,7 @@ def source() -> str:
         "void replay(i64 *run, i64 *deciders, i64 loads, i64 *at, i64 start_ms, i64 end_ms,",
         "            i64 period_ms, int running, int goes_on, int skipping) {",
         *binds,
-        "  Ints d = {deciders, loads, 2}, a = {at, 5, 1};",
+        "  Ints d = {deciders, loads, 2}, a = {at, 6, 1};",
         "  replay_kernel(d, a, start_ms, end_ms, period_ms, running, goes_on, skipping);",
         "}",
     ]

@@ -33,7 +33,7 @@ from aldea.core.engine.scan.arrays import (
     PlanArrays,
     StateArrays,
 )
-from aldea.core.engine.scan.replay_kernel import replay_kernel
+from aldea.core.engine.scan.replay_kernel import AT_INTS, replay_kernel
 from aldea.core.engine.scan.views import packed
 from aldea.core.engine.tables.conditions import fresh_conditions
 from aldea.core.engine.tables.loads import (
@@ -189,7 +189,7 @@ def run_replay(
         scans(
             tables.ctypes.data,
             np.zeros((len(plan.loads.ints), 2), dtype=np.int64),
-            np.zeros(5, dtype=np.int64),
+            np.zeros(AT_INTS, dtype=np.int64),
             start_ms,
             end_ms,
             compiled.period_ms,

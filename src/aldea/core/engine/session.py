@@ -22,7 +22,7 @@ from aldea.core.engine.replay import (
     out_room,
 )
 from aldea.core.engine.scan.arrays import StateArrays
-from aldea.core.engine.scan.replay_kernel import replay_kernel
+from aldea.core.engine.scan.replay_kernel import AT_INTS, replay_kernel
 from aldea.core.engine.scan.views import packed
 from aldea.core.engine.tables.loads import O_STATE
 from aldea.core.engine.tables.memory import cells_of
@@ -104,7 +104,7 @@ class Session:
         self._held = (plan, times)  # the packed row says where they lie
         self._run = packed(plan, self._state, times, arrays, self._out)
         self._deciders = np.zeros((len(plan.loads.ints), 2), dtype=np.int64)
-        self._at = np.zeros(5, dtype=np.int64)
+        self._at = np.zeros(AT_INTS, dtype=np.int64)
         self._rows = {name: row for row, name in enumerate(compiled.input_ids)}
 
     def sample(self, t_ms: int, probe: int, value: float) -> None:

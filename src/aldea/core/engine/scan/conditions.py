@@ -74,7 +74,7 @@ from aldea.core.engine.tables.conditions import (
 )
 from aldea.core.engine.tables.loads import L_POSITION, O_BLOCKED, O_STATE
 from aldea.core.engine.tables.people import D_COUNT, H_ACTIVE
-from aldea.core.engine.tables.probes import S_QUALITY
+from aldea.core.engine.tables.probes import S_QUALITY, U_FEEDS, U_HIGH, U_LOW
 
 UNSEEN = -1  # of a member before the first scan after a boot
 
@@ -201,10 +201,12 @@ def read_other(run: int, n: int, kind: int, t_ms: int) -> bool:
 
 
 @kernel
-def judge_conditions(run: int, t_ms: int) -> None:
-    """What every condition says in this scan, and whether it has let go."""
+def judge_conditions(run: int, t_ms: int) -> bool:
+    """What every condition says in this scan, and whether it has let go; whether one is new."""
     at = int_table(run, RUN_CONDITIONS)
+    changed = False
     for n in range(at.shape[0]):
+        now, good, lets_go, dark = at[n, C_NOW], at[n, C_GOOD], at[n, C_LET_GO], at[n, C_DARK]
         kind = int_table(run, CONDITIONS_INTS)[n, N_KIND]
         if kind <= NODE_WITHIN:
             judge_value(run, at, n, kind)
@@ -213,13 +215,18 @@ def judge_conditions(run: int, t_ms: int) -> None:
         elif kind in (NODE_ALL, NODE_ANY, NODE_NOT, NODE_PULSE):
             judge_members(run, at, n, kind, t_ms)
         else:
-            now = 1 if read_other(run, n, kind, t_ms) else 0
-            at[n, C_NOW] = now
+            holds = 1 if read_other(run, n, kind, t_ms) else 0
+            at[n, C_NOW] = holds
             at[n, C_GOOD] = 1
-            at[n, C_LET_GO] = 1 - now
+            at[n, C_LET_GO] = 1 - holds
         if int_table(run, CONDITIONS_INTS)[n, N_NAMED] == 1 and at[n, C_NOW] != at[n, C_SEEN]:
             put_event(run, t_ms, EVENT_CONDITION, n, at[n, C_SEEN], at[n, C_NOW], 0, NOBODY, 0.0)
             at[n, C_SEEN] = at[n, C_NOW]
+        if now != at[n, C_NOW] or good != at[n, C_GOOD]:
+            changed = True
+        elif lets_go != at[n, C_LET_GO] or dark != at[n, C_DARK]:
+            changed = True
+    return changed
 
 
 @kernel
@@ -247,23 +254,24 @@ def next_of_conditions(run: int, t_ms: int) -> int:
 def quiet_bounds(run: int) -> None:
     """Per probe the open interval (low, high) inside which no condition on it can change.
 
-    A probe that a derived signal reads has none: each of its readings may change something. While
+    Of a probe that a derived signal reads each reading may change something: that is noted. While
     somebody listens for a condition to let go, that counts as a change.
     """
     listens = int_row(run, RUN_HEAD)[H_LISTENS] == 1
     at, quiet = int_table(run, RUN_CONDITIONS), float_table(run, PROBES_NOW_QUIET)
     probes = quiet.shape[0]
     for p in range(probes):
-        quiet[p, 0] = -math.inf
-        quiet[p, 1] = math.inf
+        quiet[p, U_LOW] = -math.inf
+        quiet[p, U_HIGH] = math.inf
+        quiet[p, U_FEEDS] = 0.0
     for index in range(int_row(run, PROBES_MEMBERS).shape[0]):
         p = int_row(run, PROBES_MEMBERS)[index]
         if p < probes:
-            quiet[p, 0] = math.inf
+            quiet[p, U_FEEDS] = 1.0
     for load in range(int_table(run, LOADS_INTS).shape[0]):
         p = int_table(run, LOADS_INTS)[load, L_POSITION]
         if 0 <= p < probes:
-            quiet[p, 0] = math.inf
+            quiet[p, U_LOW] = math.inf
     for n in range(at.shape[0]):
         kind, p = (
             int_table(run, CONDITIONS_INTS)[n, N_KIND],
@@ -294,8 +302,8 @@ def quiet_bounds(run: int) -> None:
                 high = off
             if at[n, C_NOW] == 0:
                 low = off if listens and at[n, C_LET_GO] == 1 else on
-        quiet[p, 0] = max(quiet[p, 0], low)
-        quiet[p, 1] = min(quiet[p, 1], high)
+        quiet[p, U_LOW] = max(quiet[p, U_LOW], low)
+        quiet[p, U_HIGH] = min(quiet[p, U_HIGH], high)
 
 
 @kernel

@@ -6,8 +6,8 @@ Skipping is exact against visiting every tick.
 
 import math
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import entry, kernel
+from aldea.core.base.arrays import FloatArray, IntArray
+from aldea.core.base.jit import entry, inlined, kernel
 from aldea.core.engine.layout import (
     EVENT_LOAD,
     EVENT_POWER,
@@ -39,7 +39,7 @@ from aldea.core.engine.scan.arrays import (
     Y_TORN,
 )
 from aldea.core.engine.scan.boot import boot
-from aldea.core.engine.scan.conditions import quiet_bounds
+from aldea.core.engine.scan.conditions import judge_conditions, quiet_bounds
 from aldea.core.engine.scan.events import put_line, put_row
 from aldea.core.engine.scan.memory import tear
 from aldea.core.engine.scan.one_scan import decide, next_instant, trust
@@ -74,10 +74,19 @@ from aldea.core.engine.scan.views import (
 )
 from aldea.core.engine.tables.loads import L_UNPOWERED, O_STATE, R_BOOT, W_SHOWN
 from aldea.core.engine.tables.memory import Y_BYTES
-from aldea.core.engine.tables.probes import S_QUALITY, S_RUN, S_SEEN_QUALITY, S_VALUE
+from aldea.core.engine.tables.probes import (
+    S_QUALITY,
+    S_RUN,
+    S_SEEN_QUALITY,
+    S_VALUE,
+    U_FEEDS,
+    U_HIGH,
+    U_LOW,
+)
 
-# where each kind of input has been read up to
-AT_SAMPLE, AT_LEVEL, AT_MESSAGE, AT_CLOCK, AT_CUT = range(5)
+# where each kind of input has been read up to; whether the next scan is only for derived signals
+AT_SAMPLE, AT_LEVEL, AT_MESSAGE, AT_CLOCK, AT_CUT, AT_FEEDS = range(6)
+AT_INTS = 6
 
 
 @kernel
@@ -260,6 +269,26 @@ def next_input(run: int, at: IntArray, end_ms: int) -> int:
     return first
 
 
+@inlined
+def stirred(sf: FloatArray, si: IntArray, quiet: FloatArray, p: int) -> bool:
+    """Whether what was read of a probe may change more than a derived signal."""
+    good = si[p, S_QUALITY] == GOOD
+    beyond = good and not (quiet[p, U_LOW] < sf[p, S_VALUE] < quiet[p, U_HIGH])
+    recovers = not good and si[p, S_RUN] > 0  # a run that a silence would break
+    return si[p, S_QUALITY] != si[p, S_SEEN_QUALITY] or beyond or recovers
+
+
+@kernel
+def only_feeds(run: int) -> bool:
+    """Whether what came in since the last scan can change derived signals alone."""
+    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
+    quiet = float_table(run, PROBES_NOW_QUIET)
+    for p in range(si.shape[0]):
+        if stirred(sf, si, quiet, p):
+            return False
+    return True
+
+
 @kernel
 def skip_samples(
     run: int,
@@ -284,6 +313,7 @@ def skip_samples(
     stale_ms = next_judgement(run, t_ms, booted_ms)
     samples, traced = sample_ms.shape[0], trace.shape[0]
     i = at[AT_SAMPLE]
+    at[AT_FEEDS] = 0
     while True:
         at_ms = min(stale_ms, timer_ms)
         last_ms = at_ms - period_ms
@@ -294,11 +324,10 @@ def skip_samples(
                 trace[i] = latest
                 qualities[i] = si[p, S_QUALITY]
             i += 1
-            good = si[p, S_QUALITY] == GOOD
-            beyond = good and not (quiet[p, 0] < sf[p, S_VALUE] < quiet[p, 1])
-            recovers = not good and si[p, S_RUN] > 0  # a run that a silence would break
-            if si[p, S_QUALITY] != si[p, S_SEEN_QUALITY] or beyond or recovers:
+            stirs = stirred(sf, si, quiet, p)
+            if stirs or (quiet[p, U_FEEDS] > 0.0 and si[p, S_QUALITY] == GOOD):
                 at[AT_SAMPLE] = i
+                at[AT_FEEDS] = 0 if stirs else 1
                 return sample_ms[i - 1]
         if at_ms < timer_ms:
             stale_ms = next_judgement(run, t_ms, booted_ms)
@@ -333,7 +362,8 @@ def replay_kernel(
     unpowered = cuts.shape[0] > 0 and cuts[0, Y_FROM_MS] <= start_ms
     if not goes_on:
         boot(run, start_ms, running or unpowered)
-    t_ms = start_ms
+    t_ms = timer_ms = start_ms
+    at[AT_FEEDS] = 0
     while t_ms < end_ms:
         # --- power: every cut that has begun by now, also those that passed between two scans
         back = NONE
@@ -362,16 +392,19 @@ def replay_kernel(
             boot(run, booted_ms, False)
         # --- what comes in, and the scan
         take_inputs(run, at, t_ms)
+        lightly = at[AT_FEEDS] == 1 and back == NONE and only_feeds(run)
         trust(run, t_ms)
-        hear_messages(run, at, t_ms)
-        decide(run, t_ms, period_ms, deciders)
-        if not skipping:
-            t_ms += period_ms
-            continue
-        # --- on to the next tick at which something can change
-        quiet_bounds(run)
-        timer_ms = next_instant(run, t_ms, period_ms)
-        timer_ms = min(timer_ms, next_input(run, at, end_ms))
+        # Nothing is due, and where no condition says anything new, nobody decides anew.
+        if not (lightly and not judge_conditions(run, t_ms)):
+            hear_messages(run, at, t_ms)
+            decide(run, t_ms, period_ms, deciders)
+            if not skipping:
+                t_ms += period_ms
+                continue
+            # --- on to the next tick at which something can change
+            quiet_bounds(run)
+            timer_ms = next_instant(run, t_ms, period_ms)
+            timer_ms = min(timer_ms, next_input(run, at, end_ms))
         at_ms = skip_samples(run, at, timer_ms, t_ms, period_ms)
         at_ms = start_ms + ((at_ms - start_ms + period_ms - 1) // period_ms) * period_ms
         t_ms = max(t_ms + period_ms, at_ms)

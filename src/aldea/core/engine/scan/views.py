@@ -17,7 +17,7 @@ from aldea.core.engine.layout import E_INTS
 from aldea.core.engine.scan.table import ROW_INTS, view_of
 from aldea.core.engine.tables.conditions import C_INTS, N_FLOATS, N_INTS
 from aldea.core.engine.tables.loads import K_INTS, L_INTS, O_INTS, Q_INTS, R_INTS, W_INTS
-from aldea.core.engine.tables.probes import P_FLOATS, P_INTS, S_FLOATS, S_INTS
+from aldea.core.engine.tables.probes import P_FLOATS, P_INTS, S_FLOATS, S_INTS, U_FLOATS
 
 (
     PROBES_FLOATS,
@@ -126,7 +126,7 @@ WIDTHS = {
     PROBES_INTS: P_INTS,
     PROBES_NOW_FLOATS: S_FLOATS,
     PROBES_NOW_INTS: S_INTS,
-    PROBES_NOW_QUIET: 2,
+    PROBES_NOW_QUIET: U_FLOATS,
     CONDITIONS_INTS: N_INTS,
     CONDITIONS_FLOATS: N_FLOATS,
     RUN_CONDITIONS: C_INTS,

@@ -64,6 +64,9 @@ S_FLOATS = 5
     S_BEEN_GOOD,
 ) = range(14)
 S_INTS = 14
+# for skipping: bounds in which no condition on a probe changes; whether a derived signal reads it
+U_LOW, U_HIGH, U_FEEDS = range(3)
+U_FLOATS = 3
 # what a scan reads of a probe or a derived signal
 V_GOOD, V_NOW = range(2)
 # state of a rate's ring: where the pair to compare with lies, how many are held
@@ -108,7 +111,7 @@ def fresh_probes(plan: ProbePlan, rate_room: int) -> ProbeState:
         scratch=np.zeros(int(takes.max(initial=0))),
         values=np.full(rows, np.nan),
         good=np.zeros(rows, dtype=np.int64),
-        quiet=np.zeros((probes, 2)),
+        quiet=np.zeros((probes, U_FLOATS)),
         rate_ms=np.zeros((derived, rate_room), dtype=np.int64),
         rate_values=np.zeros((derived, rate_room)),
         rates=np.zeros((derived, 2), dtype=np.int64),
