@@ -17,7 +17,8 @@ from aldea.core.engine.replay import Scans, run_replay
 from aldea.core.engine.scan.replay_kernel import replay_kernel
 from aldea.core.plan.document import Claim, Plan, Smoothing
 from aldea.core.readings.samples import Samples
-from aldea.core.rehearse.rehearsal import as_recorded, levels_of, merged_samples
+from aldea.core.rehearse.faults import levels_of, merged_samples
+from aldea.core.rehearse.rehearsal import as_recorded
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, recorded_days
 from benchmarks.said import said

@@ -249,13 +249,19 @@ def test_the_answer_comes_while_typing_and_nothing_is_kept(page, base):
 def test_each_fault_is_rehearsed_by_one_press(page, base):
     sign_in(page, base, "guest")
     page.goto(f"{base}{HOUSE}/rule/failsafe?load=panel_heater")
-    page.get_by_role("button", name="Rehearse it").first.click()
-    said = page.locator("#said-1")
+    page.get_by_role("button", name="Studio thermistor: falls silent").click()
+    said = page.locator(".trial", has=page.get_by_text("Studio thermistor", exact=True)).locator(
+        ".serif"
+    )
     expect(said).to_contain_text("Studio thermistor silent for 2 h")
     expect(said).to_contain_text("Off from")
     expect(said).to_contain_text("(fault)")
-    page.get_by_role("button", name="Rehearse it").last.click()
-    expect(page.locator("#said-2")).to_contain_text("no power for 4 min: Dark at first, Off from")
+    page.get_by_role("button", name="Power cut of 4 min: clock kept").click()
+    cut = page.locator(".trial", has_text="Power cut").locator(".serif")
+    expect(cut).to_contain_text("no power for 4 min: Dark at first, Off from")
+    page.get_by_role("button", name="The network is gone").click()
+    gone = page.locator(".trial", has_text="The network is gone").locator(".serif")
+    expect(gone).to_contain_text("silent, for the network is gone for 2 h")
 
 
 def test_the_stack_follows_the_scrubber(page, base):

@@ -117,6 +117,19 @@ def replay(
     silent: Annotated[
         list[str] | None, typer.Option(help="A probe gone silent, PROBE/FROM/TO, ISO.")
     ] = None,
+    stuck: Annotated[
+        list[str] | None, typer.Option(help="A probe held at its reading, PROBE/FROM/TO, ISO.")
+    ] = None,
+    beyond: Annotated[
+        list[str] | None, typer.Option(help="A probe out of its range, PROBE/FROM/TO, ISO.")
+    ] = None,
+    contact: Annotated[
+        list[str] | None,
+        typer.Option(help="A contact that stands still, PROBE=open/FROM/TO or =closed/."),
+    ] = None,
+    clock_unknown: Annotated[
+        list[str] | None, typer.Option(help="The clock is not known, FROM/TO, ISO.")
+    ] = None,
     boots: Annotated[bool, typer.Option(help="The start is a boot of the board.")] = False,
     lines: Annotated[Path | None, typer.Option(help="Where the relay lines go, CSV.")] = None,
     retained: Annotated[
@@ -137,6 +150,10 @@ def replay(
             last=last,
             cuts=tuple(cut or ()),
             silences=tuple(silent or ()),
+            stuck=tuple(stuck or ()),
+            beyond=tuple(beyond or ()),
+            contacts=tuple(contact or ()),
+            clocks=tuple(clock_unknown or ()),
             boots=boots,
             lines=lines,
             retained=retained,

@@ -11,15 +11,14 @@ from aldea.core.base.figures import figure, years
 from aldea.core.base.instants import MS_PER_DAY, ms_of
 from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
-from aldea.core.engine.inputs import Inputs, PowerCut
 from aldea.core.engine.replay import Run, in_python, run_replay
 from aldea.core.engine.scan.replay_kernel import replay_kernel
 from aldea.core.physics.memory_life import ASSUMED_ENDURANCE, SLOTS, memory_years
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.text import plan_text, read_plan
-from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.rehearsal import as_recorded, levels_of, merged_samples
+from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
+from aldea.core.rehearse.rehearsal import as_recorded
 from aldea.core.wiring.findings import findings
 from aldea.formats.calendar_ics import dates_of_ics, ics_of
 from aldea.formats.csv_log import read_csv_log
@@ -27,6 +26,7 @@ from aldea.formats.events_csv import events_csv, lines_csv, retained_lines
 from aldea.formats.log_options import HEAD_BYTES, guess_options
 
 WRONG, RIGHT = 1, 0
+LEVELS = {"open": 0, "closed": 1}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,6 +42,10 @@ class Asked:
     last: str
     cuts: tuple[str, ...]
     silences: tuple[str, ...]
+    stuck: tuple[str, ...]
+    beyond: tuple[str, ...]
+    contacts: tuple[str, ...]
+    clocks: tuple[str, ...]
     boots: bool
     lines: Path | None
     retained: Path | None
@@ -103,16 +107,34 @@ def _traces(asked: Asked, plan: Plan, compiled: CompiledPlan) -> dict[str, Trace
     return found
 
 
-def _silenced(asked: Asked, compiled: CompiledPlan, samples: Samples) -> Samples:
-    for text in asked.silences:
-        name, _, span = text.partition("/")
-        if name not in compiled.probe_ids:
-            raise InputError(
-                "--silent", got=repr(name), allowed=" or ".join(compiled.probe_ids) or "a probe"
-            )
-        row = compiled.probe_ids.index(name)
-        samples = samples.without([_span(span, "--silent")], row)
-    return samples
+def _faults(asked: Asked, compiled: CompiledPlan) -> Faults:
+    known = _read_by(compiled)
+
+    def of_probes(texts: tuple[str, ...], where: str) -> list[tuple[str, int, int]]:
+        found = []
+        for text in texts:
+            name, _, span = text.partition("/")
+            if name not in known:
+                raise InputError(where, got=repr(name), allowed=" or ".join(known) or "a probe")
+            found.append((name, *_span(span, where)))
+        return found
+
+    contacts = []
+    for text in asked.contacts:
+        name, _, rest = text.partition("=")
+        level, _, span = rest.partition("/")
+        if level not in LEVELS:
+            raise InputError("--contact", got=repr(text), allowed="PROBE=open/FROM/TO, or =closed/")
+        rows = of_probes((f"{name}/{span}",), "--contact")
+        contacts += [(*row, LEVELS[level]) for row in rows]
+    return Faults(
+        silences=tuple(of_probes(asked.silences, "--silent")),
+        stuck=tuple(of_probes(asked.stuck, "--stuck")),
+        beyond=tuple(of_probes(asked.beyond, "--beyond")),
+        contacts=tuple(contacts),
+        clocks=tuple(_span(text, "--clock-unknown") for text in asked.clocks),
+        cuts=tuple(_span(text, "--cut") for text in asked.cuts),
+    )
 
 
 def replay_files(asked: Asked) -> None:
@@ -124,16 +146,13 @@ def replay_files(asked: Asked) -> None:
     last_ms = max(int(trace.t_ms[-1]) for trace in traces.values())
     start_ms = first_ms - first_ms % plan.scan_period_ms
     end_ms = _instant_ms(asked.last, "--last") if asked.last else last_ms
-    cuts = [_span(text, "--cut") for text in asked.cuts]
+    faults = _faults(asked, compiled)
     run = run_replay(
         compiled,
-        _silenced(asked, compiled, merged_samples(compiled, traces)),
+        as_sampled(compiled, traces, faults),
         start_ms=start_ms,
         end_ms=max(end_ms, start_ms + plan.scan_period_ms),
-        inputs=Inputs(
-            levels=levels_of(compiled, traces),
-            cuts=[PowerCut(from_ms=a, to_ms=b) for a, b in cuts],
-        ),
+        inputs=as_brought(compiled, traces, faults),
         boots=asked.boots,
         scans=in_python if asked.plain else replay_kernel,
     )

@@ -10,8 +10,9 @@ from tests.core.engine.trials import trials
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.by_load import LoadPart, faults_of_load, load_parts, run_of_all
-from aldea.core.rehearse.rehearsal import Faults, Rehearsal, rehearse
+from aldea.core.rehearse.by_load import LoadPart, load_parts, run_of_all
+from aldea.core.rehearse.faults import Faults
+from aldea.core.rehearse.rehearsal import Rehearsal, rehearse
 
 
 def traces_of(plan, samples) -> dict[str, Trace]:
@@ -31,7 +32,7 @@ def by_load(plan, traces, end_ms: int, faults: Faults) -> dict[str, Rehearsal]:
             {probe: traces[probe] for probe in part.probes if probe in traces},
             start_ms=0,
             end_ms=end_ms,
-            faults=faults_of_load(faults, part.probes),
+            faults=faults.seen_by(part.reads),
         )
         for load, part in load_parts(plan).items()
     }
@@ -104,7 +105,7 @@ def test_a_part_has_one_load_its_rules_and_their_probes_and_nothing_else():
     assert [claim.id for claim in part.plan.claims] == ["c1", "c2"]
     assert part.probes == ("p1", "p2")
     faults = Faults(silences=(("p0", 0, 1), ("p2", 2, 3)), cuts=((5, 6),))
-    assert faults_of_load(faults, part.probes) == Faults(silences=(("p2", 2, 3),), cuts=((5, 6),))
+    assert faults.seen_by(part.reads) == Faults(silences=(("p2", 2, 3),), cuts=((5, 6),))
 
 
 def test_a_board_in_service_without_power_from_the_first_instant_holds_the_defaults():

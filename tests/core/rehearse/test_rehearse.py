@@ -10,8 +10,8 @@ from tests.core.plans import one_band
 from aldea.core.plan.document import Calibration
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
+from aldea.core.rehearse.faults import Faults
 from aldea.core.rehearse.rehearsal import (
-    Faults,
     beyond_limit,
     load_consequence,
     quality_spans,

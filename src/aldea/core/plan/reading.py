@@ -133,6 +133,12 @@ def by_the_clock(plan: Plan, claim: Claim) -> bool:
     return all(isinstance(part, CLOCKS) for part in expanded(plan, claim.condition))
 
 
+def reads_the_clock(plan: Plan, claim: Claim) -> bool:
+    """Whether a claim looks at a schedule or the sun."""
+    parts = expanded(plan, claim.condition) if claim.condition is not None else ()
+    return any(isinstance(part, (InWindow, Sun)) for part in parts)
+
+
 def working_claims(plan: Plan, load_id: str) -> tuple[Claim, ...]:
     """The claims on a load that say anything."""
     return tuple(claim for claim in plan.claims_of(load_id) if not claim.off_for_now)

@@ -35,7 +35,7 @@ from aldea.core.plan.reading import (
     probes_of_claim,
     working_claims,
 )
-from aldea.core.rehearse.rehearsal import Faults, Rehearsal
+from aldea.core.rehearse.rehearsal import Rehearsal
 
 # Of one instant, as a scan goes through them; a load that missed is told with its own changes.
 ORDER = {
@@ -232,12 +232,6 @@ def _with_places(plan: Plan) -> Plan:
         place += load.stage == "working"
         loads.append(load.model_copy(update={"stagger_place": given}))
     return plan.model_copy(update={"loads": tuple(loads)})
-
-
-def faults_of_load(faults: Faults, probes: tuple[str, ...]) -> Faults:
-    """The faults that a load sees: silences of its probes, and every power cut."""
-    silences = tuple(silence for silence in faults.silences if silence[0] in probes)
-    return Faults(silences=silences, cuts=faults.cuts)
 
 
 def run_of_all(plan: Plan, parts: Mapping[str, Rehearsal]) -> Run | None:

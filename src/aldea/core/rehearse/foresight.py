@@ -16,7 +16,7 @@ from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.base.instants import MS_PER_DAY, MS_PER_MINUTE
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan, compile_plan
-from aldea.core.engine.inputs import Inputs, PowerCut
+from aldea.core.engine.inputs import Inputs
 from aldea.core.engine.session import Session
 from aldea.core.engine.tables.conditions import C_NOW
 from aldea.core.engine.tables.loads import (
@@ -33,7 +33,7 @@ from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.reading import by_the_clock, working_claims
 from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.rehearsal import Faults, levels_of, merged_samples
+from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
 
 HORIZON_MS = MS_PER_DAY
 USUAL_DAYS = 7
@@ -113,16 +113,17 @@ def standing(
     compiled = compile_plan(plan)
     period_ms = compiled.period_ms
     at_ms = start_ms + max(0, at_ms - start_ms) // period_ms * period_ms
-    samples = merged_samples(compiled, traces)
-    for probe, from_ms, to_ms in faults.silences:
-        if probe in compiled.probe_ids:
-            samples = samples.without([(from_ms, to_ms)], compiled.probe_ids.index(probe))
+    samples = as_sampled(compiled, traces, faults)
     upto = int(np.searchsorted(samples.t_ms, at_ms, side="right"))
     past = Samples(t_ms=samples.t_ms[:upto], probe=samples.probe[:upto], value=samples.value[:upto])
     held = _held(compiled, past, at_ms, horizon_ms)
     usual = _usual(compiled, traces, held, at_ms)
-    cuts = tuple(PowerCut(from_ms=a, to_ms=b) for a, b in faults.cuts if a <= at_ms)
-    levels = [row for row in levels_of(compiled, traces) if row[0] <= at_ms]
+    brought = as_brought(compiled, traces, faults)
+    known = Inputs(
+        levels=[row for row in brought.levels if row[0] <= at_ms],
+        clock=[row for row in brought.clock if row[0] <= at_ms],
+        cuts=[cut for cut in brought.cuts if cut.from_ms <= at_ms],
+    )
     session = Session(
         compiled,
         start_ms=start_ms,
@@ -130,7 +131,7 @@ def standing(
         samples=len(held.t_ms),
         levels=0,
         known=past,
-        inputs=Inputs(levels=levels, cuts=cuts),
+        inputs=known,
     )
     session.advance(at_ms + period_ms)
     moment = session.moment()

@@ -9,28 +9,13 @@ from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.base.memo import per_plan
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
-from aldea.core.engine.inputs import Inputs
 from aldea.core.engine.replay import Run, run_replay
 from aldea.core.plan.document import Claim, Plan
-from aldea.core.plan.reading import own_contacts
-from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.consequence import Consequence, consequence, on_spans
+from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
 from aldea.core.rehearse.stretches import Stretch, stretches
-
-HALF = 0.5  # a contact's reading is 1 or 0
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Faults:
-    """What is put into a replay on purpose: probes gone silent, power cuts; spans [from, to) ms."""
-
-    silences: tuple[tuple[str, int, int], ...] = ()
-    cuts: tuple[tuple[int, int], ...] = ()
-
-    def __bool__(self) -> bool:
-        return bool(self.silences or self.cuts)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,67 +41,22 @@ def as_recorded(plan: Plan) -> Plan:
     return plan.model_copy(update={"controls": (), "groups": ()})
 
 
-def merged_samples(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> Samples:
-    """The samples of all probes of a compiled plan in one order of time."""
-    parts = [
-        (traces[probe], row) for row, probe in enumerate(compiled.probe_ids) if probe in traces
-    ]
-    if len(parts) == 1 and parts[0][1] == 0:
-        return parts[0][0].samples()
-    t_ms = np.concatenate([trace.t_ms for trace, _ in parts] or [np.zeros(0, dtype=np.int64)])
-    probe = np.concatenate(
-        [np.full(len(trace), row, dtype=np.int64) for trace, row in parts]
-        or [np.zeros(0, dtype=np.int64)]
-    )
-    value = np.concatenate([trace.raw for trace, _ in parts] or [np.zeros(0)])
-    order = np.argsort(t_ms, kind="stable")
-    return Samples(t_ms=t_ms[order], probe=probe[order], value=value[order])
-
-
-def levels_of(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> list[tuple[int, str, int]]:
-    """What is recorded of contacts and motion, as changes of the inputs that rules read.
-
-    What senses a load itself is left out: it tells what the rules of that day did, and would
-    contradict any other. In a rehearsal each load does as it is told.
-    """
-    found: list[tuple[int, str, int]] = []
-    own = own_contacts(compiled.plan.loads)
-    for name in compiled.input_ids:
-        kind, _, probe = name.partition(":")
-        trace = traces.get(probe) if kind == "probe" and probe not in own else None
-        if trace is None or not len(trace):
-            continue
-        level = (trace.raw >= HALF).astype(np.int64)
-        changes = np.flatnonzero(np.concatenate(([True], level[1:] != level[:-1])))
-        found += [
-            (int(t_ms), name, int(now))
-            for t_ms, now in zip(trace.t_ms[changes], level[changes], strict=True)
-        ]
-    found.sort(key=lambda row: row[0])
-    return found
-
-
 def rehearse(
     plan: Plan,
     traces: Mapping[str, Trace],
     *,
     start_ms: int,
     end_ms: int,
-    faults: Faults = Faults(),
+    faults: Faults = Faults(),  # noqa: B008  frozen
 ) -> Rehearsal:
     """Replay a plan on recorded readings of its probes, open loop, with faults put in."""
     compiled = compile_plan(as_recorded(plan))
-    samples = merged_samples(compiled, traces)
-    for probe, from_ms, to_ms in faults.silences:
-        if probe in compiled.probe_ids:
-            samples = samples.without([(from_ms, to_ms)], compiled.probe_ids.index(probe))
     run = run_replay(
         compiled,
-        samples,
+        as_sampled(compiled, traces, faults),
         start_ms=start_ms,
         end_ms=end_ms,
-        cuts=faults.cuts,
-        inputs=Inputs(levels=levels_of(compiled, traces)),
+        inputs=as_brought(compiled, traces, faults),
     )
     timelines = {load: stretches(run, index) for index, load in enumerate(compiled.load_ids)}
     return Rehearsal(plan=plan, run=run, timelines=timelines)

@@ -1,39 +1,58 @@
 """One fault rehearsed by itself: what a load does from its begin until two hours after its end."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 from aldea.core.base.instants import MS_PER_MINUTE
-from aldea.core.rehearse.rehearsal import Faults
+from aldea.core.rehearse.faults import Faults
 from aldea.core.rehearse.stretches import Stretch
 
-SILENT_MS = 120 * MS_PER_MINUTE
-CUT_MS = 4 * MS_PER_MINUTE
+Failing = Literal[
+    "silent", "stuck", "beyond", "open", "closed", "network", "clock", "power", "dark"
+]
+LENGTHS_MS = {"power": 4 * MS_PER_MINUTE, "dark": 4 * MS_PER_MINUTE}
+USUAL_MS = 120 * MS_PER_MINUTE
 AFTER_MS = 120 * MS_PER_MINUTE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Trial:
-    """A fault [from, to) of a probe, or of the power where `probe` is empty."""
+    """What fails in [from, to), and of which probes; `dark` is a cut that loses the clock too."""
 
-    probe: str
+    what: Failing
+    probes: tuple[str, ...]
     from_ms: int
     to_ms: int
 
     @property
     def faults(self) -> Faults:
         """As it is put into a replay."""
-        if self.probe:
-            return Faults(silences=((self.probe, self.from_ms, self.to_ms),))
-        return Faults(cuts=((self.from_ms, self.to_ms),))
+        span = (self.from_ms, self.to_ms)
+        rows = tuple((probe, *span) for probe in self.probes)
+        levels = tuple((*row, int(self.what == "closed")) for row in rows)
+        made = {
+            "silent": Faults(silences=rows),
+            "network": Faults(silences=rows),
+            "stuck": Faults(stuck=rows),
+            "beyond": Faults(beyond=rows),
+            "open": Faults(contacts=levels),
+            "closed": Faults(contacts=levels),
+            "clock": Faults(clocks=(span,)),
+            "power": Faults(cuts=(span,)),
+            "dark": Faults(cuts=(span,), clocks=((self.from_ms, self.to_ms + USUAL_MS),)),
+        }
+        return made[self.what]
 
 
-def trial_at(timeline: list[Stretch], probe: str, at_ms: int, end_ms: int) -> Trial:
+def trial_at(
+    timeline: list[Stretch], what: Failing, probes: tuple[str, ...], *, at_ms: int, end_ms: int
+) -> Trial:
     """A fault that begins at an instant while the load is on, or the last time before that it was.
 
     So much of the record follows it that its end is seen too. A load that was never on is tried as
     it is.
     """
-    length_ms = SILENT_MS if probe else CUT_MS
+    length_ms = LENGTHS_MS.get(what, USUAL_MS)
     latest_ms = min(at_ms, end_ms - length_ms - AFTER_MS)
     running = [s for s in timeline if s.state and s.start_ms < latest_ms]
     from_ms = latest_ms
@@ -41,7 +60,7 @@ def trial_at(timeline: list[Stretch], probe: str, at_ms: int, end_ms: int) -> Tr
         last = running[-1]
         from_ms = (last.start_ms + last.end_ms) // 2
     from_ms -= from_ms % 1000
-    return Trial(probe=probe, from_ms=from_ms, to_ms=from_ms + length_ms)
+    return Trial(what=what, probes=probes, from_ms=from_ms, to_ms=from_ms + length_ms)
 
 
 def changes_in(timeline: list[Stretch], trial: Trial) -> list[Stretch]:

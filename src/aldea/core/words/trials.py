@@ -4,18 +4,30 @@ from aldea.core.base.instants import day_clock, near, span
 from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Load, Plan
 from aldea.core.rehearse.stretches import Stretch
-from aldea.core.rehearse.trial import Trial
+from aldea.core.rehearse.trial import Failing, Trial
 from aldea.core.words.conditions import reading_name
 from aldea.core.words.reasons import state_word
 
 MOST_SAID = 6
+FAILS: dict[Failing, str] = {
+    "silent": "silent",
+    "stuck": "held at its reading",
+    "beyond": "out of its range",
+    "open": "standing open",
+    "closed": "standing closed",
+    "network": "silent, for the network is gone",
+    "clock": "the clock not known",
+    "power": "no power",
+    "dark": "no power, and the clock not known for two hours after it",
+}
 
 
 def trial_sentence(plan: Plan, load: Load, trial: Trial, rows: list[Stretch]) -> str:
     """From when, what fails for how long, and each change of state that follows."""
     zone = plan.house.time_zone
     lasts = span((trial.to_ms - trial.from_ms) / 1000)
-    what = f"{reading_name(plan, trial.probe)} silent" if trial.probe else "no power"
+    names = " and ".join(reading_name(plan, probe) for probe in trial.probes)
+    what = f"{names} {FAILS[trial.what]}".strip()
     text = f"{day_clock(trial.from_ms, zone)}, {what} for {lasts}: "
     if not rows:
         return f"{text}nothing is known of {load.name} then."

@@ -13,9 +13,10 @@ from aldea.core.engine.replay import Run
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
-from aldea.core.rehearse.by_load import LoadPart, faults_of_load, load_parts, run_of_all
+from aldea.core.rehearse.by_load import LoadPart, load_parts, run_of_all
+from aldea.core.rehearse.faults import Faults
 from aldea.core.rehearse.foresight import Standing, standing
-from aldea.core.rehearse.rehearsal import Faults, Rehearsal, beyond_limit, rehearse
+from aldea.core.rehearse.rehearsal import Rehearsal, beyond_limit, rehearse
 from aldea.core.rehearse.stretches import Stretch
 from aldea.store.reading_cache import ReadingCache, Series, first_since, series_of
 
@@ -147,7 +148,7 @@ class ReplayCache:
         done: dict[str, LoadReplay] = {}
         missing: dict[LoadPart, tuple[Faults, object]] = {}
         for load_id, part in parts.items():
-            seen = faults_of_load(faults, part.probes)
+            seen = faults.seen_by(part.reads)
             versions = tuple((wanted[p].id, wanted[p].version) for p in part.reads if p in heard)
             key = (house_id, part, versions, start_ms, end_ms // MS_PER_MINUTE, seen)
             found = self._kept.get(key)
@@ -227,7 +228,7 @@ class ReplayCache:
             own,
             start_ms=replayed.start_ms,
             end_ms=replayed.end_ms,
-            faults=faults_of_load(faults, part.probes),
+            faults=faults.seen_by(part.reads),
         )
 
     def _first_since(

@@ -238,9 +238,21 @@ def test_failsafe_is_kept_and_refused_at_its_field(signed, module_database):
     load = plan_of(module_database).load("store_fan")
     assert load is not None
     assert (load.max_on_s, load.silent.after_s, load.starts_per_hour) == (7200.0, 600.0, 3)
-    said = client.post(f"{RULE}/trial", data={"load": "store_fan", "fault": "cellar_rh"}).text
+    said = client.post(
+        f"{RULE}/trial", data={"load": "store_fan", "fault": "silent:cellar_rh"}
+    ).text
     assert "Cellar RH silent for 2 h" in said
     assert client.post(f"{RULE}/trial", data={"load": "x", "fault": "y"}).status_code == 404
+    page = client.get(f"{RULE}/failsafe?load=panel_heater").text
+    assert re.search("<b>Studio solvent hint</b>.*No rule to it", page)
+    assert re.search("<b>Studio thermistor</b>.*Off after 30 s, by a claim of its own", page)
+    keys = re.findall(r'name="fault" value="([^"]+)"', page)
+    assert {"network", "clock", "power", "dark", "stuck:studio_temp", "beyond:studio_air"} <= {
+        *keys
+    }
+    for key in keys:
+        said = client.post(f"{RULE}/trial", data={"load": "panel_heater", "fault": key}).text
+        assert " at first" in said, key
 
 
 @pytest.mark.parametrize(

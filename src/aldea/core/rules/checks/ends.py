@@ -1,15 +1,14 @@
 """Checks of what ends a load: no fallback, no off, no longest run, a return that is unsafe."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 from aldea.core.base.instants import span
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import LOAD_CLASSES, must_rest
-from aldea.core.plan.board_types import board_types
 from aldea.core.plan.conditions import Always, Dark
 from aldea.core.plan.document import Claim, Load, Plan, Silent
 from aldea.core.plan.reading import expanded, probes_of_load, working_claims
-from aldea.core.wiring.candidates import root_of
+from aldea.core.rules.network import probes_away
 
 USUAL_MOST_S = {"heat": 10_800.0, "water": 43_200.0, "motion": 14_400.0}
 USUAL_SILENCE_S = 900.0
@@ -124,27 +123,10 @@ def lights_itself(plan: Plan) -> Iterator[Finding]:
 
 def over_the_network(plan: Plan) -> Iterator[Finding]:
     """A claim that reads a probe of another board: without the network it knows nothing."""
-    at = {row.signal.partition(".")[0]: row.board for row in plan.assignments}
-    boards = {board.id: board for board in plan.boards}
-    types = board_types(plan)
-
-    def controller(owner: str) -> str | None:
-        board = boards.get(at.get(owner, ""))
-        if board is None or board.board_type not in types:
-            return None
-        return root_of(board)
-
     for load in _working(plan):
-        mine = {controller(f"relay:{relay.id}") for relay in plan.relays_of(load.id)} - {None}
-        if not mine:
-            continue
-        away = [
-            name
-            for claim in working_claims(plan, load.id)
-            for name in _probes_away(plan, claim, mine, controller)
-        ]
+        away = probes_away(plan, load)
         if away:
-            names = " and ".join(dict.fromkeys(away))
+            names = " and ".join(probe.name for probe in away)
             yield Finding(
                 key=f"network-{load.id}",
                 weight="open",
@@ -154,23 +136,6 @@ def over_the_network(plan: Plan) -> Iterator[Finding]:
                 mend="Say at Failsafe what holds then, or bring the probe to the same board.",
                 at=f"load:{load.id}",
             )
-
-
-def _probes_away(
-    plan: Plan, claim: Claim, mine: set[str | None], controller: Callable[[str], str | None]
-) -> list[str]:
-    found: list[str] = []
-    if claim.condition is None:
-        return found
-    for part in expanded(plan, claim.condition):
-        name = getattr(part, "probe", None)
-        probe = plan.probe(name) if name else None
-        if probe is None:
-            continue
-        board = controller(f"probe:{probe.part_with or probe.id}")
-        if board is not None and board not in mine:
-            found.append(probe.name)
-    return found
 
 
 END_CHECKS: tuple[Check, ...] = (

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from aldea.core.base.errors import AldeaError, InputError, NotFoundError
 from aldea.core.base.figures import figure, years
-from aldea.core.base.instants import MS_PER_DAY, span
+from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.devices.loads.classes import LOAD_CLASSES
 from aldea.core.physics.memory_life import (
     ASSUMED_ENDURANCE,
@@ -21,13 +21,12 @@ from aldea.core.physics.memory_life import (
 from aldea.core.plan.document import Load, Plan, PowerReturn, Silent
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.house_rules import HandRule
-from aldea.core.plan.reading import probes_of_load, working_claims
 from aldea.core.rehearse.trial import changes_in, trial_at
-from aldea.core.words.claims import load_sentences, over_a_hand, want_words
-from aldea.core.words.conditions import reading_name
+from aldea.core.words.claims import load_sentences, over_a_hand
 from aldea.core.words.hands import ways_of
 from aldea.core.words.trials import trial_sentence
 from aldea.store.plans import DraftMovedError
+from aldea.web.benches.rule.trials import failing_of, trial_rows
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
 from aldea.web.shell.form_fields import Field, Group, Options, choice, number, text
@@ -60,15 +59,6 @@ FIELD_WORDS = {
     "lock_out": "that it is locked out, and by which claims",
     "trip": "that it is tripped",
 }
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TrialRow:
-    """A fault that can be rehearsed by itself: what is said of it, and its key."""
-
-    key: str
-    name: str
-    rule: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -117,35 +107,6 @@ def groups_of_load(load: Load) -> tuple[Group, ...]:
             ),
         ),
     )
-
-
-def _trials(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
-    claims = working_claims(plan, load.id)
-    probes = dict.fromkeys(
-        (*probes_of_load(plan, load), *(c.probe for c in claims if c.probe is not None))
-    )
-    rows = [
-        TrialRow(
-            key=probe,
-            name=f"{reading_name(plan, probe)} falls silent",
-            rule=_fault_rule(plan, load, probe),
-        )
-        for probe in probes
-    ]
-    policy = dict(POLICIES)[load.power_return.policy]
-    return (*rows, TrialRow(key="power", name="Power cut of 4 min", rule=f"It {policy}."))
-
-
-def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
-    claim = next(
-        (c for c in working_claims(plan, load.id) if c.rank == "fault" and c.probe == probe), None
-    )
-    if claim is not None:
-        after = span(claim.after_s)
-        return f"{want_words(claim, load)} after {after}, by a claim of its own."
-    if load.silent.state == "keep":
-        return "No rule of its own."
-    return f"{load.silent.state.capitalize()} after {span(load.silent.after_s)}."
 
 
 def _memory(state: AppState, opened: OpenHouse, load: Load) -> MemoryView | None:
@@ -208,7 +169,7 @@ def failsafe_page(
         load=load,
         loads=plan.loads,
         groups=groups,
-        trials=_trials(plan, load),
+        trials=trial_rows(plan, load),
         memory=_memory(state, opened, load),
         endurance=ASSUMED_ENDURANCE,
         facts=LOAD_CLASSES[load.load_class],
@@ -322,7 +283,7 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
 
 
 @router.post("/rule/trial")
-def trial(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
+def rehearse_fault(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
     """One fault rehearsed by itself on the record, as a sentence; stores nothing."""
     state.engine.check()
     typed = typed_of(form)
@@ -331,16 +292,16 @@ def trial(request: Request, state: State, access: MemberAccess, form: Sent) -> R
         opened = open_house(connection, access)
         plan, house, now_ms = opened.plan, access.house.id, access.now_ms
         load = plan.load(load_id)
-        if load is None or fault not in {row.key for row in _trials(plan, load)}:
+        tried = failing_of(plan, load, fault) if load else None
+        if load is None or tried is None:
             raise NotFoundError("fault", got=repr(fault)[:80], allowed="one of this load’s")
         replayed = state.replays.replay(connection, house, plan, now_ms=now_ms)
         timeline = replayed.timeline(load_id) if replayed else []
         if replayed is None or not timeline:
             return render(request, "rule/trial.html", said="Nothing is recorded to rehearse on.")
-        probe = "" if fault == "power" else fault
-        tried = trial_at(timeline, probe, now_ms, replayed.end_ms)
+        trial = trial_at(timeline, *tried, at_ms=now_ms, end_ms=replayed.end_ms)
         done = state.replays.trial(
-            connection, house, plan, load_id, replayed=replayed, faults=tried.faults
+            connection, house, plan, load_id, replayed=replayed, faults=trial.faults
         )
-    rows = changes_in(done.timelines[load_id], tried) if done else []
-    return render(request, "rule/trial.html", said=trial_sentence(plan, load, tried, rows))
+    rows = changes_in(done.timelines[load_id], trial) if done else []
+    return render(request, "rule/trial.html", said=trial_sentence(plan, load, trial, rows))

@@ -10,7 +10,8 @@ from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.tuning import Tuning
 from aldea.core.rehearse.consequence import Consequence
-from aldea.core.rehearse.rehearsal import Faults, Rehearsal, quality_spans
+from aldea.core.rehearse.faults import Faults
+from aldea.core.rehearse.rehearsal import Rehearsal, quality_spans
 from aldea.core.words.verdicts import Verdict, tune_verdict
 from aldea.web.shell.lanes import Block, lane_blocks
 from aldea.web.shell.replay_cache import Replayed

@@ -9,7 +9,7 @@ from aldea.core.base.instants import MS_PER_MINUTE, local
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Silent
 from aldea.core.plan.tuning import Tuning, tuned
-from aldea.core.rehearse.rehearsal import Faults
+from aldea.core.rehearse.faults import Faults
 from aldea.web.shell.forms import Fields
 from aldea.web.shell.window import Window
 

@@ -14,7 +14,8 @@ from aldea.core.devices.loads.classes import must_rest
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.plan.tuning import Tuning
-from aldea.core.rehearse.rehearsal import Faults, load_consequence
+from aldea.core.rehearse.faults import Faults
+from aldea.core.rehearse.rehearsal import load_consequence
 from aldea.core.words.verdicts import Verdict
 from aldea.formats.events_csv import events_csv
 from aldea.store.plans import DraftMovedError

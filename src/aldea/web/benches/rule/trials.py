@@ -1,0 +1,125 @@
+"""The faults that a load can be rehearsed under, and what its rules say to each."""
+
+from dataclasses import dataclass
+from typing import cast
+
+from aldea.core.base.instants import span
+from aldea.core.plan.document import Load, Plan, Probe
+from aldea.core.plan.reading import (
+    contacts_of,
+    own_contacts,
+    probes_of_claim,
+    probes_of_load,
+    reads_the_clock,
+    working_claims,
+)
+from aldea.core.rehearse.trial import Failing
+from aldea.core.rules.network import probes_away
+from aldea.core.words.claims import want_words
+from aldea.core.words.conditions import reading_name
+
+POLICY_WORDS = {
+    "decide": "It follows its rules again.",
+    "off": "It waits for a new ask.",
+    "last": "It is as it was before.",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrialRow:
+    """What can fail, what the rules say to it, and each way as a key and a word on a button."""
+
+    name: str
+    rule: str
+    ways: tuple[tuple[str, str], ...]
+
+
+def trial_rows(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
+    """Each probe and contact of its rules; the network, the clock and the power."""
+    rows = [_of_probe(plan, load, probe) for probe in _probes(plan, load)]
+    rows += [
+        TrialRow(
+            name=reading_name(plan, probe),
+            rule="A contact says what it says: no fault is seen.",
+            ways=((f"open:{probe}", "Stands open"), (f"closed:{probe}", "Stands closed")),
+        )
+        for probe in _contacts(plan, load)
+    ]
+    away = probes_away(plan, load)
+    if away:
+        names = " and ".join(probe.name for probe in away)
+        rows.append(
+            TrialRow(
+                name="The network is gone",
+                rule=f"{names}: nothing is read.",
+                ways=(("network", "Rehearse it"),),
+            )
+        )
+    timed = any(reads_the_clock(plan, claim) for claim in working_claims(plan, load.id))
+    if timed:
+        rows.append(
+            TrialRow(
+                name="The clock is not known",
+                rule="Each schedule says what holds then.",
+                ways=(("clock", "Rehearse it"),),
+            )
+        )
+    ways = [("power", "Clock kept")] + ([("dark", "Clock lost")] if timed else [])
+    rule = POLICY_WORDS[load.power_return.policy]
+    rows.append(TrialRow(name="Power cut of 4 min", rule=rule, ways=tuple(ways)))
+    return tuple(rows)
+
+
+def failing_of(plan: Plan, load: Load, key: str) -> tuple[Failing, tuple[str, ...]] | None:
+    """What fails by the key of a button, and of which probes; None where the load has none such."""
+    if key not in {way for row in trial_rows(plan, load) for way, _ in row.ways}:
+        return None
+    what, _, probe = key.partition(":")
+    probes = tuple(p.id for p in probes_away(plan, load)) if what == "network" else (probe,)
+    return cast(Failing, what), tuple(p for p in probes if p)
+
+
+def _probes(plan: Plan, load: Load) -> tuple[str, ...]:
+    claims = working_claims(plan, load.id)
+    return tuple(dict.fromkeys(probe for claim in claims for probe in probes_of_claim(plan, claim)))
+
+
+def _contacts(plan: Plan, load: Load) -> tuple[str, ...]:
+    own = own_contacts(plan.loads)
+    found = (
+        probe
+        for claim in working_claims(plan, load.id)
+        if claim.condition is not None
+        for probe in contacts_of(plan, claim.condition)
+    )
+    return tuple(dict.fromkeys(probe for probe in found if probe not in own))
+
+
+def _of_probe(plan: Plan, load: Load, probe: str) -> TrialRow:
+    known = plan.probe(probe)
+    return TrialRow(
+        name=reading_name(plan, probe),
+        rule=" ".join(filter(None, (_fault_rule(plan, load, probe), _unwatched(known)))),
+        ways=(
+            (f"silent:{probe}", "Falls silent"),
+            (f"stuck:{probe}", "Stuck"),
+            (f"beyond:{probe}", "Out of range"),
+        ),
+    )
+
+
+def _unwatched(probe: Probe | None) -> str:
+    return "Nothing watches whether it is stuck." if probe and probe.stuck is None else ""
+
+
+def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
+    claim = next(
+        (c for c in working_claims(plan, load.id) if c.rank == "fault" and c.probe == probe), None
+    )
+    if claim is not None:
+        after = f"after {span(claim.after_s)}" if claim.after_s else "at once"
+        return f"{want_words(claim, load)} {after}, by a claim of its own."
+    if probe not in probes_of_load(plan, load) or load.silent.state == "keep":
+        return "No rule to it: what stands on it keeps what it said."
+    after = f"after {span(load.silent.after_s)}" if load.silent.after_s else "at once"
+    return f"{load.silent.state.capitalize()} {after}."
