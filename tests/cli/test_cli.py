@@ -428,6 +428,36 @@ def test_a_whole_plan_is_replayed_with_several_logs_a_cut_and_a_boot(tmp_path, t
     assert "writes into memory" in said
 
 
+def test_faults_of_every_kind_are_put_in_at_the_terminal(tmp_path, terminal):
+    plan, rh, door = tmp_path / "plan.json", tmp_path / "rh.csv", tmp_path / "door.csv"
+    plan.write_text(TWO_LOADS)
+    at = "2026-01-01T00:{:02d}:00Z"
+    span = f"{at.format(2)}/{at.format(6)}"
+    rh.write_text("time,rh\n" + "".join(f"{at.format(m)},{70 - m}\n" for m in range(9)))
+    door.write_text("time,door\n" + "".join(f"{at.format(m)},{m % 2}\n" for m in range(9)))
+
+    def told(*faults: str) -> list[tuple[str, str, str]]:
+        code, out, said = terminal("replay", str(plan), f"rh={rh}", f"door={door}", *faults)
+        assert code == 0, said
+        rows = [line.split(",") for line in out.splitlines()[1:]]
+        return [(r[0][14:16], r[2], r[4]) for r in rows if r[1] != "condition" and r[3] != r[4]]
+
+    assert ("02", "rh", "range") in told("--beyond", f"rh/{span}")
+    assert not [row for row in told() if row[1] == "rh" and row[2] == "range"]
+    lamps = [row for row in told("--contact", f"door=open/{span}") if row[1] == "lamp"]
+    assert not [row for row in lamps if "03" <= row[0] < "06"], "the door does not move"
+    assert [row for row in told() if row[1] == "lamp" and row[0] == "03"]
+    assert told("--stuck", f"rh/{span}", "--clock-unknown", span)
+    for wrong, said in (
+        (("--contact", f"door=ajar/{span}"), "PROBE=open"),
+        (("--stuck", f"gate/{span}"), "rh or door"),
+        (("--clock-unknown", "noon"), "FROM/TO"),
+    ):
+        code, _, refusal = terminal("replay", str(plan), f"rh={rh}", f"door={door}", *wrong)
+        assert code
+        assert said in refusal
+
+
 def test_a_plan_is_checked_at_the_terminal(tmp_path, terminal):
     plan = tmp_path / "plan.json"
     plan.write_text(TWO_LOADS.replace('"probe": "door"', '"probe": "gate"'))

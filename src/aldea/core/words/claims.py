@@ -5,8 +5,9 @@ from aldea.core.base.instants import span
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine.layout import RANK_CODES, RANK_NAMES
 from aldea.core.plan.document import Claim, Load, Plan, Wanted
+from aldea.core.plan.naming import reading_name
 from aldea.core.plan.reading import probes_of_load, working_claims
-from aldea.core.words.conditions import condition_words, reading_name
+from aldea.core.words.conditions import condition_words
 from aldea.core.words.hands import ways_of
 
 FAULT_WORDS = {

@@ -11,11 +11,12 @@ from aldea.core.engine import layout as lay
 from aldea.core.engine.tables import conditions as con
 from aldea.core.plan import conditions as doc
 from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.naming import reading_name, reading_unit
 from aldea.core.plan.reading import named_conditions
 from aldea.core.rehearse.foresight import Standing
 from aldea.core.rules.edges import next_edge_ms, next_sun_ms
 from aldea.core.words.claims import FAULT_WORDS
-from aldea.core.words.conditions import condition_words, reading_name, reading_unit
+from aldea.core.words.conditions import condition_words
 
 ON_VALUES = (doc.Band, doc.Beyond, doc.Difference, doc.Rate, doc.Dark, doc.Gas)
 

@@ -3,9 +3,9 @@
 from aldea.core.base.instants import day_clock, near, span
 from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.naming import reading_name
 from aldea.core.rehearse.stretches import Stretch
 from aldea.core.rehearse.trial import Failing, Trial
-from aldea.core.words.conditions import reading_name
 from aldea.core.words.reasons import state_word
 
 MOST_SAID = 6

@@ -8,13 +8,15 @@ from aldea.core.base.quantities import unit_of
 from aldea.core.devices.finding import Check, Finding, Mend
 from aldea.core.plan.claim_edits import put_claim
 from aldea.core.plan.conditions import Within
-from aldea.core.plan.document import Claim, Plan, Probe
+from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.naming import reading_name, reading_unit
 from aldea.core.plan.reading import expanded
+from aldea.core.rules.uncertainty import expanded_uncertainty
 
 
-def can_tell(probe: Probe) -> float:
-    """How far apart two values must be for a probe to tell them apart: 2 U, in its unit."""
-    return 2 * probe.calibration.expanded_uncertainty
+def can_tell(plan: Plan, name: str) -> float:
+    """How far apart two values must be to be told apart: 2 U of a reading, in its unit."""
+    return 2 * (expanded_uncertainty(plan, name) or 0.0)
 
 
 def _with_band(claim: Claim, **marks: float) -> Mend:
@@ -43,22 +45,22 @@ def reversed_marks(plan: Plan) -> Iterator[Finding]:
 
 
 def close_marks(plan: Plan) -> Iterator[Finding]:
-    """Marks closer to each other than the probe can tell."""
+    """Marks closer to each other than the reading can tell."""
     for claim in plan.bands:
-        band, load, probe = claim.band, plan.load(claim.load), plan.probe(claim.band.probe)
+        band, load, least = claim.band, plan.load(claim.load), can_tell(plan, claim.band.probe)
         rising = band.direction == "rising"
         gap = round(band.on - band.off if rising else band.off - band.on, 6)
-        if load is None or probe is None or gap < 0 or gap >= can_tell(probe):
+        if load is None or gap < 0 or gap >= least:
             continue
-        unit, least = unit_of(probe.quantity), can_tell(probe)
+        unit = reading_unit(plan, band.probe)
         off = round(band.on - least if rising else band.on + least, 6)
         yield Finding(
             key=f"close-{claim.id}",
             weight="warning",
-            head=f"{load.name}: its marks are {short(gap)} {unit} apart.",
-            why=f"{probe.name} can tell {short(least)} {unit} apart (twice "
-            f"±{short(probe.calibration.expanded_uncertainty)}).",
-            mend=f"Calibrate it, let it end at {short(off)} {unit}, or try wider marks at Tune.",
+            head=f"{load.name}: its marks are {short(gap)}{unit} apart.",
+            why=f"{reading_name(plan, band.probe)} can tell {short(least)}{unit} apart (twice "
+            f"±{short(least / 2)}).",
+            mend=f"Calibrate it, let it end at {short(off)}{unit}, or try wider marks at Tune.",
             at=f"claim:{claim.id}",
             press=f"End at {short(off)}",
             apply=_with_band(claim, off=off),

@@ -11,7 +11,7 @@ from aldea.core.base.figures import short
 from aldea.core.base.quantities import Quantity
 from aldea.core.plan.conditions import Condition
 from aldea.core.plan.document import Plan
-from aldea.core.words.conditions import reading_unit
+from aldea.core.plan.naming import reading_unit
 from aldea.web.shell.form_fields import Field, Options, choice
 from aldea.web.shell.forms import Fields
 

@@ -7,13 +7,15 @@ from typing import Any
 from pydantic import ValidationError
 
 from aldea.core.base.errors import InputError, NotFoundError
-from aldea.core.base.figures import short
+from aldea.core.base.figures import figure, short
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.derived import Derived
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id
 from aldea.core.plan.house_rules import BootRule, Doorway, Memory, Mode
-from aldea.core.words.conditions import condition_words, reading_name
+from aldea.core.plan.naming import reading_name, reading_unit
+from aldea.core.rules.uncertainty import expanded_uncertainty, where_taken
+from aldea.core.words.conditions import condition_words
 from aldea.web.benches.rule.condition_form import (
     YES_NO,
     condition_fields,
@@ -76,7 +78,7 @@ def parts_of(plan: Plan) -> dict[str, tuple[PartRow, ...]]:
             for d in plan.doorways
         ),
         "signal": tuple(
-            PartRow(key=f"signal:{s.id}", name=s.name, says=dict(SIGNAL_KINDS).get(s.made.kind, ""))
+            PartRow(key=f"signal:{s.id}", name=s.name, says=_signal_words(plan, s))
             for s in plan.derived
         ),
         "condition": tuple(
@@ -158,6 +160,18 @@ def _readings(plan: Plan, mine: str = "") -> Options:
     return (
         *((p.id, p.name) for p in plan.probes if p.stage == "working"),
         *((s.id, s.name) for s in plan.derived if s.id != mine),
+    )
+
+
+def _signal_words(plan: Plan, signal: Derived) -> str:
+    """What it is, and how well it is known where its members are independent."""
+    kind = dict(SIGNAL_KINDS).get(signal.made.kind, "")
+    expanded = expanded_uncertainty(plan, signal.id)
+    if expanded is None:
+        return kind
+    where = where_taken(signal)
+    return (
+        f"{kind}, ±{figure(expanded)}{reading_unit(plan, signal.id)}{' ' + where if where else ''}"
     )
 
 

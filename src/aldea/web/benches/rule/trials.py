@@ -5,6 +5,7 @@ from typing import cast
 
 from aldea.core.base.instants import span
 from aldea.core.plan.document import Load, Plan, Probe
+from aldea.core.plan.naming import reading_name
 from aldea.core.plan.reading import (
     contacts_of,
     own_contacts,
@@ -16,7 +17,6 @@ from aldea.core.plan.reading import (
 from aldea.core.rehearse.trial import Failing
 from aldea.core.rules.network import probes_away
 from aldea.core.words.claims import want_words
-from aldea.core.words.conditions import reading_name
 
 POLICY_WORDS = {
     "decide": "It follows its rules again.",

@@ -10,6 +10,7 @@ from aldea.core.devices.finding import Finding
 from aldea.core.engine import layout as lay
 from aldea.core.engine.layout import RANK_CODES, RANK_NAMES
 from aldea.core.plan.document import Claim, Load, Plan, Wanted
+from aldea.core.plan.naming import reading_name
 from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
 from aldea.core.rehearse.foresight import ClaimStand, HangsOn, Standing
 from aldea.core.rehearse.stretches import Stretch, stretch_at
@@ -21,7 +22,6 @@ from aldea.core.words.claims import (
     return_words,
     want_words,
 )
-from aldea.core.words.conditions import reading_name
 from aldea.core.words.distance import claim_distance
 from aldea.core.words.reasons import load_words
 from aldea.web.shell.replay_cache import Replayed

@@ -1,0 +1,99 @@
+"""What the uncertainty of a derived signal is: that of its members, carried through what it is.
+
+First order, members independent (JCGM 100:2008, 5.1.2): U² = Σ (∂f/∂x)² U². Probes that owe the
+same reference share an error, which a difference would not see and a mean would not lose: so a mean
+of such probes is promised too little and their difference too much. Where a slope depends on where
+the members stand, it is taken at 20 °C and 50 %RH, at an echo over a metre and at ten lux.
+"""
+
+import math
+from collections.abc import Callable, Sequence
+
+from aldea.core.physics.moist_air import absolute_humidity_g_per_m3, dew_point_degc
+from aldea.core.physics.sound import sound_m_per_s
+from aldea.core.plan.derived import (
+    Derived,
+    EchoDistance,
+    LessThan,
+    Lux,
+    MoistAir,
+    RateOf,
+    Statistic,
+    read_by,
+)
+from aldea.core.plan.document import Plan
+from aldea.core.plan.reading import derived_of
+
+AT_DEGC, AT_RH_PCT, AT_M, AT_LX = 20.0, 50.0, 1.0, 10.0
+STEP = 1e-4
+
+
+def expanded_uncertainty(plan: Plan, name: str) -> float | None:
+    """U (k = 2) of a probe or a derived signal, in its unit; None where there is none of that id.
+
+    A rate is in its unit a minute, and what is constant in the probe's error is not in it: it is an
+    upper bound.
+    """
+    probe = plan.probe(name)
+    if probe is not None:
+        return probe.calibration.expanded_uncertainty
+    signal = derived_of(plan, name)
+    if signal is None:
+        return None
+    members = [expanded_uncertainty(plan, member) for member in read_by(signal.made)]
+    if any(member is None for member in members):
+        return None
+    return _carried(signal, [member for member in members if member is not None])
+
+
+def where_taken(signal: Derived) -> str:
+    """Where the members stand for the slope, in words; empty where it is the same everywhere."""
+    if isinstance(signal.made, MoistAir):
+        return f"at {AT_DEGC:g} °C and {AT_RH_PCT:g} %RH"
+    if isinstance(signal.made, EchoDistance):
+        return f"at {AT_M:g} m and {AT_DEGC:g} °C"
+    return f"at {AT_LX:g} lx" if isinstance(signal.made, Lux) else ""
+
+
+def _carried(signal: Derived, of: Sequence[float]) -> float:
+    made = signal.made
+    if isinstance(made, Statistic):
+        return math.hypot(*of) / len(of) if made.kind == "mean" else max(of)
+    if isinstance(made, LessThan):
+        return math.hypot(*of)
+    if isinstance(made, RateOf):
+        return math.sqrt(2) * of[0] / (made.over_s / 60)
+    if isinstance(made, MoistAir):
+        law = dew_point_degc if made.kind == "dew_point" else absolute_humidity_g_per_m3
+        return _through(law, (AT_DEGC, AT_RH_PCT), of)
+    if isinstance(made, EchoDistance):
+        assumed = made.assumed_degc
+
+        def distance(measured: float, temp_degc: float) -> float:
+            return measured * sound_m_per_s(temp_degc) / sound_m_per_s(assumed)
+
+        return _through(distance, (AT_M, AT_DEGC), of)
+    return _of_light(made, of[0])
+
+
+def _of_light(made: Lux, of: float) -> float:
+    """Of ten lux by a share of the supply."""
+    sensor_high = made.side == "sensor_high"
+    fixed, other = made.fixed_ohm, made.r10_ohm
+    share = (fixed if sensor_high else other) / (fixed + other)
+
+    def lux(at: float) -> float:
+        ohms = fixed * (1 - at) / at if sensor_high else fixed * at / (1 - at)
+        return AT_LX * float((ohms / other) ** (-1 / made.gamma_1))
+
+    return _through(lux, (share,), (of,))
+
+
+def _through(law: Callable[..., float], at: Sequence[float], of: Sequence[float]) -> float:
+    parts = []
+    for i, uncertainty in enumerate(of):
+        step = STEP * max(1.0, abs(at[i]))
+        up = [x + step * (j == i) for j, x in enumerate(at)]
+        down = [x - step * (j == i) for j, x in enumerate(at)]
+        parts.append((law(*up) - law(*down)) / (2 * step) * uncertainty)
+    return math.hypot(*parts)
