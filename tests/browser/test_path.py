@@ -238,8 +238,8 @@ def test_answers_come_while_a_fast_pointer_still_moves(page, base):
           let answered = 0;
           document.body.addEventListener("htmx:afterOnLoad", () => { answered += 1; });
           const field = document.querySelector("[name=on]");
-          const until = performance.now() + 1500;
-          while (performance.now() < until) {
+          const until = performance.now() + 20000;  // a slow machine: only never is too late
+          while (answered < 3 && performance.now() < until) {
             field.value = (62 + Math.random()).toFixed(1);
             field.dispatchEvent(new Event("input", { bubbles: true }));
             await new Promise((done) => setTimeout(done, 4));

@@ -4,10 +4,18 @@ import math
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from aldea.core.calibrate.calibration_line import fit_line
 from aldea.core.calibrate.fit import Pair, scatter
+from aldea.core.calibrate.humidity import (
+    SINGLE_DIRECTION_HYSTERESIS_RH_PCT,
+    Conditions,
+    fit_humidity,
+)
 from aldea.core.calibrate.thermometer import ThermometerConditions, fit_thermometer
+from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
 
 
 def point(reference: float, reading: float, approach: str = "point", expanded: float = 0.1) -> Pair:
@@ -27,18 +35,114 @@ def test_the_scatter_about_a_line_is_that_of_readings_and_not_of_values():
     off = np.array([1.0, -1.0, -1.0, 1.0])
     line = fit_line(readings, 0.5 * readings + off)
     assert line.slope == pytest.approx(0.5)
-    sd, dof = scatter([], line, assumed=9.0)
-    assert sd == pytest.approx(math.sqrt(4 / 2) / 0.5)
-    assert dof == 2
+    points = list(zip(readings.tolist(), (0.5 * readings + off).tolist(), strict=True))
+    found = scatter([], points, line, assumed=9.0)
+    assert found.sd == pytest.approx(math.sqrt(4 / 2) / 0.5)
+    assert (found.degrees_of_freedom, found.told_by) == (2, "misfit")
 
 
 def test_what_was_repeated_tells_its_own_scatter():
     """Two groups, pooled by hand: (0.5² + 0.5² + 1² + 1²) / 2 degrees of freedom."""
     line = fit_line(np.array([0.0, 10.0]), np.array([0.0, 10.0]))
-    sd, dof = scatter([[1.0, 2.0], [3.0, 5.0], []], line, assumed=9.0)
-    assert sd == pytest.approx(math.sqrt((0.5 + 2.0) / 2))
-    assert dof == 2
-    assert scatter([[1.0], [2.0]], line, assumed=9.0) == (9.0, math.inf)
+    points = [(0.0, 0.0), (10.0, 10.0)]
+    found = scatter([[1.0, 2.0], [3.0, 5.0], []], points, line, assumed=9.0)
+    assert found.sd == pytest.approx(math.sqrt((0.5 + 2.0) / 2))
+    assert (found.degrees_of_freedom, found.told_by) == (2, "repeats")
+    alone = scatter([[1.0], [2.0]], points, line, assumed=9.0)
+    assert (alone.sd, alone.degrees_of_freedom, alone.told_by) == (9.0, math.inf, "assumed")
+
+
+SALT_AT = {"MgCl2": 33.0, "Mg(NO3)2": 54.0, "NaCl": 75.5, "KCl": 85.0}
+ROOM = Conditions(gradient_k=0.1, drift_rh_pct_per_year=0.0)
+
+
+def salt(medium: str, off: float, approach: str = "wetter", reference: float | None = None) -> Pair:
+    """A pair of a probe that reads `off` too much."""
+    at = SALT_AT[medium] if reference is None else reference
+    return Pair(
+        reference=at,
+        reading=at + off,
+        approach=approach,  # type: ignore[arg-type]
+        temp_degc=22.0,
+        reference_expanded=0.3,
+        medium=medium,
+    )
+
+
+def rows_of(fit) -> dict[str, float]:
+    return {row.label: row.standard_uncertainty for row in fit.budget.rows}
+
+
+def test_one_repeated_pair_does_not_hide_what_the_line_does_not_go_through():
+    """Residuals of some %RH were signed at ±1.7, for one pair was repeated well."""
+    bent = [salt("MgCl2", 0.0), salt("Mg(NO3)2", -4.0), salt("NaCl", 0.0)]
+    again = [*bent, salt("NaCl", 0.0)]
+    for pairs in (bent, again):
+        fit = fit_humidity(pairs, ROOM)
+        worst = max(abs(result.residual) for result in fit.fitted)
+        assert worst > 2
+        assert fit.expanded > worst
+        assert "Points beside the line" in rows_of(fit)
+    first, second = fit_humidity(bent, ROOM), fit_humidity(again, ROOM)
+    assert second.expanded > first.expanded / math.sqrt(2)
+
+
+def test_hysteresis_is_counted_once():
+    """Both approaches 2 %RH apart at each salt, on one line: no misfit is left, only half of it."""
+    pairs = [
+        salt(medium, sign * 1.0, approach)
+        for medium in ("MgCl2", "NaCl")
+        for approach, sign in (("drier", 1), ("wetter", -1))
+    ]
+    fit = fit_humidity(pairs, ROOM)
+    found = rows_of(fit)
+    assert found["Hysteresis, drier to wetter"] == pytest.approx(1 / math.sqrt(3), rel=0.01)
+    rest = math.sqrt(fit.budget.combined**2 - found["Hysteresis, drier to wetter"] ** 2)
+    plain = fit_humidity([salt("MgCl2", 0.0), salt("NaCl", 0.0)], ROOM)
+    own = SINGLE_DIRECTION_HYSTERESIS_RH_PCT / math.sqrt(3)
+    assert rest < math.sqrt(plain.budget.combined**2 - own**2) + 1e-9
+
+
+@pytest.mark.parametrize(("nu", "factor"), [(3.6, 2.90), (1.0, 12.71), (10.0, 2.23), (30.0, 2.04)])
+def test_the_factor_is_that_of_95_per_cent(nu, factor):
+    """Student's t at 0.975, from tables; for so many degrees of freedom as make no odds, 2."""
+    row = BudgetRow(label="one", value=1.0, distribution="standard", degrees_of_freedom=nu)
+    budget = combine((row,))
+    assert budget.factor_95 == pytest.approx(factor, abs=0.005)
+    assert budget.factor == (budget.factor_95 if factor > 2.05 else 2.0)
+    assert budget.expanded == budget.factor * budget.combined
+    endless = combine((BudgetRow(label="one", value=1.0, distribution="standard"),))
+    assert endless.factor_95 == pytest.approx(1.96, abs=5e-4)
+    assert endless.factor == 2.0
+
+
+OFFS = st.lists(st.floats(-3, 3), min_size=3, max_size=4)
+
+
+@given(OFFS, st.sampled_from(["drier", "wetter"]))
+def test_repeating_every_pair_never_does_more_than_its_root(offs, approach):
+    pairs = [salt(m, off, approach) for m, off in zip(SALT_AT, offs, strict=False)]
+    once, twice = fit_humidity(pairs, ROOM), fit_humidity([*pairs, *pairs], ROOM)
+    assert twice.budget.combined >= once.budget.combined / math.sqrt(2) - 1e-9
+
+
+@given(OFFS, st.floats(4, 10), st.sampled_from([-1, 1]))
+def test_a_pair_that_contradicts_the_others_never_narrows(offs, far, sign):
+    """Another at the last salt, further off than all others are."""
+    pairs = [salt(m, off) for m, off in zip(SALT_AT, offs, strict=False)]
+    contrary = salt(list(SALT_AT)[len(offs) - 1], offs[-1] + sign * far)
+    one, two = fit_humidity(pairs, ROOM), fit_humidity([*pairs, contrary], ROOM)
+    assert two.budget.combined >= min(one.budget.combined, far / math.sqrt(2)) - 1e-9
+
+
+@given(OFFS, st.randoms())
+def test_the_order_of_pairs_changes_nothing(offs, chance):
+    pairs = [salt(m, off) for m, off in zip(SALT_AT, offs, strict=False)]
+    mixed = pairs[:]
+    chance.shuffle(mixed)
+    one, two = fit_humidity(pairs, ROOM), fit_humidity(mixed, ROOM)
+    assert two.expanded == pytest.approx(one.expanded, rel=1e-9)
+    assert two.line.slope == pytest.approx(one.line.slope, rel=1e-9)
 
 
 def test_a_check_may_lie_off_by_both_doubts_combined_and_not_by_their_sum():

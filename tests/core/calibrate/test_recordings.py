@@ -18,7 +18,10 @@ from aldea.core.calibrate.addresses import (
 from aldea.core.calibrate.contact import bounce_of, means_of
 from aldea.core.calibrate.distance import geometry_of
 from aldea.core.calibrate.doorway import (
+    Beam,
+    Count,
     Pulse,
+    by_beams,
     by_pulses,
     in_order,
     try_gaps,
@@ -48,6 +51,29 @@ def test_the_count_is_never_negative_and_turning_the_pair_round_changes_in_and_o
     assert count.inside >= 0
     assert (count.entries, count.exits) == (other.exits, other.entries)
     assert 2 * (count.entries + count.exits) <= len(pulses)
+
+
+@drawn(
+    st.lists(st.tuples(st.integers(0, 6), st.sampled_from(["A", "B"])), max_size=30), st.randoms()
+)
+def test_the_order_of_lines_of_one_instant_decides_nothing(rows, chance):
+    mixed = rows[:]
+    chance.shuffle(mixed)
+    first, second = ([(float(t), side) for t, side in sorted(some, key=lambda row: row[0])]
+                     for some in (rows, mixed))  # fmt: skip
+    assert by_pulses(first, longest_gap_s=2.0) == by_pulses(second, longest_gap_s=2.0)
+
+
+def test_both_sides_at_one_instant_count_nothing():
+    assert by_pulses([(1.0, "A"), (1.0, "B")], longest_gap_s=3.0) == Count(
+        entries=0, exits=0, inside=0
+    )
+    whole: list[Beam] = [(0.0, "A", 1), (1.0, "B", 1), (2.0, "A", 0), (3.0, "B", 0)]
+    assert by_beams(whole).entries == 1
+    at_once: list[Beam] = [(0.0, "A", 1), (0.0, "B", 1), (2.0, "A", 0), (3.0, "B", 0)]
+    for lines in (at_once, [at_once[1], at_once[0], *at_once[2:]]):
+        assert by_beams(lines) == Count(entries=0, exits=0, inside=0)
+    assert by_beams([*at_once, *[(t + 10, s, v) for t, s, v in whole]]).entries == 1
 
 
 def test_the_middle_of_the_gaps_that_count_right_is_taken():

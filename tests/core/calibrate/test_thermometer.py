@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from aldea.core.base.errors import CalibrationError, InputError
 from aldea.core.calibrate.fit import Pair
+from aldea.core.calibrate.probe_pair import compare_pair
 from aldea.core.calibrate.thermometer import ThermometerConditions, between, fit_thermometer
 from aldea.core.calibrate.uncertainty_budget import BudgetRow
 from aldea.core.physics.water import boiling_degc, pressure_at_pa
@@ -148,3 +149,23 @@ def test_an_outlier_is_flagged_and_stays():
     assert len(fit.results) == 6
     assert fit.line.n == 6
     assert all(number == 3 for number in fit.outliers)
+
+
+def test_a_weather_report_is_reduced_by_heights_and_not_by_a_factor():
+    """ICAO: the height of the station above the level where p0 would lie, by hand for 985 hPa.
+
+    QNH lies (1 − (985/1013.25)^(1/5.25588)) · 288.15 / 0.0065 = 239 m above p0; the station 1450 m
+    above that: p0 (1 − 0.0065 · 1689 / 288.15)^5.25588.
+    """
+    above_m = (1 - (985 / 1013.25) ** (1 / 5.25588)) * 288.15 / 0.0065
+    by_hand = 101_325 * (1 - 0.0065 * (above_m + 1450) / 288.15) ** 5.25588
+    assert pressure_at_pa(1450.0, 98_500.0) == pytest.approx(by_hand, rel=1e-9)
+    assert pressure_at_pa(1450.0) == pytest.approx(85_100, abs=80)
+
+
+def test_the_mean_of_a_difference_has_its_own_scatter():
+    """Of readings that differ by 0.0 and 0.6 K in turn: s = 0.3464, s / √3 = 0.2."""
+    pairs = [(20.0, 20.0), (20.0, 20.6), (20.0, 20.0)]
+    found = compare_pair(pairs, expanded_common_k=0.5, expanded_own_1_k=0.0, expanded_own_2_k=0.0)
+    assert found.u_k == pytest.approx(0.2, abs=1e-4)
+    assert found.u_k == pytest.approx(found.u_mean_k)

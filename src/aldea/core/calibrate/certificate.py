@@ -48,7 +48,7 @@ def certificate_document(
         "unit": unit,
         "line": {"slope": fit.line.slope, "intercept": fit.line.intercept},
         "expanded_uncertainty": fit.expanded,
-        "coverage_factor": 2,
+        "coverage_factor": fit.budget.factor,
         "factor_95": fit.budget.factor_95,
         "effective_degrees_of_freedom": fit.budget.effective_degrees_of_freedom
         if math.isfinite(fit.budget.effective_degrees_of_freedom)

@@ -37,10 +37,18 @@ class Tried:
 
 
 def by_pulses(pulses: Sequence[Pulse], *, longest_gap_s: float, inside: int = 0) -> Count:
-    """Count from two sensors that give one pulse each; the later of two on one side stands."""
+    """Count from two sensors that give one pulse each; the later of two on one side stands.
+
+    Both sides at one instant tell no order: they count nothing, whichever line they stand on.
+    """
     entries = exits = 0
     waiting: Pulse | None = None
-    for at_s, side in pulses:
+    for at_s, together in itertools.groupby(pulses, key=lambda pulse: pulse[0]):
+        sides = {side for _, side in together}
+        if len(sides) > 1:
+            waiting = None
+            continue
+        side = sides.pop()
         if waiting is not None and side != waiting[1] and at_s - waiting[0] <= longest_gap_s:
             if side == "B":
                 entries, inside = entries + 1, inside + 1
@@ -53,20 +61,26 @@ def by_pulses(pulses: Sequence[Pulse], *, longest_gap_s: float, inside: int = 0)
 
 
 def by_beams(beams: Sequence[Beam], *, inside: int = 0) -> Count:
-    """Count from two beams (1 = interrupted): a whole turn of the cycle is one person."""
+    """Count from two beams (1 = interrupted): a whole turn of the cycle is one person.
+
+    Both beams that change at one instant tell no way: such a passage counts nothing.
+    """
     entries = exits = turned = 0
-    state = (0, 0)
-    for _at, side, level in beams:
-        after = (level, state[1]) if side == "A" else (state[0], level)
+    state, lost = (0, 0), False
+    for _at, together in itertools.groupby(beams, key=lambda beam: beam[0]):
+        after = state
+        for _, side, level in together:
+            after = (level, after[1]) if side == "A" else (after[0], level)
         step = (CYCLE.index(after) - CYCLE.index(state)) % 4
+        lost = lost or step == 2
         turned += {0: 0, 1: 1, 3: -1}.get(step, 0)
         state = after
         if state == (0, 0):
-            if turned == 4:
+            if turned == 4 and not lost:
                 entries, inside = entries + 1, inside + 1
-            elif turned == -4:
+            elif turned == -4 and not lost:
                 exits, inside = exits + 1, max(0, inside - 1)
-            turned = 0
+            turned, lost = 0, False
     return Count(entries=entries, exits=exits, inside=inside)
 
 

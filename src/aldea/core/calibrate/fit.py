@@ -49,30 +49,35 @@ class PairResult:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fit:
-    """The line of a probe and what it rests on; `low` to `high` is where it holds."""
+    """The line of a probe and what it rests on; `low` to `high` is where it holds.
+
+    `scatter_sd` is the scatter of one reading that the budget counts with.
+    """
 
     line: CalibrationLine
     budget: Budget
     results: tuple[PairResult, ...]
     low: float
     high: float
-    repeat_sd: float = 0.0
+    scatter_sd: float = 0.0
 
     @property
     def expanded(self) -> float:
-        """U (k = 2) of a corrected reading inside the range, in the probe's unit."""
+        """U of a corrected reading inside the range, in the probe's unit, with its budget's k."""
         return self.budget.expanded
 
     def expanded_at(self, reading: float) -> float:
-        """U (k = 2) of a corrected reading, in the probe's unit.
+        """U of a corrected reading, in the probe's unit, with the budget's k.
 
         The budget takes the line's doubt where it is largest inside the range; here it is taken at
         the reading itself: s √(1/n + (x − x̄)²/Sxx), times the slope.
         """
         widest = max(self.line.leverage_1(p.pair.reading) for p in self.fitted)
-        at_most = self.line.slope * self.repeat_sd * widest
-        here = self.line.slope * self.repeat_sd * self.line.leverage_1(reading)
-        return 2 * math.sqrt(max(0.0, self.budget.combined**2 - at_most**2 + here**2))
+        at_most = self.line.slope * self.scatter_sd * widest
+        here = self.line.slope * self.scatter_sd * self.line.leverage_1(reading)
+        return self.budget.factor * math.sqrt(
+            max(0.0, self.budget.combined**2 - at_most**2 + here**2)
+        )
 
     def with_rows(self, rows: Sequence[BudgetRow]) -> "Fit":
         """The same fit with further causes of doubt in its budget."""
@@ -127,43 +132,75 @@ def fit_of(
     budget: Budget,
     low: float,
     high: float,
-    repeat_sd: float,
+    scatter_sd: float,
 ) -> Fit:
     """The fit that a line makes of all pairs, check pairs included."""
     results = tuple(PairResult(pair=pair, fitted=line.at(pair.reading)) for pair in pairs)
-    return Fit(line=line, budget=budget, results=results, low=low, high=high, repeat_sd=repeat_sd)
+    return Fit(line=line, budget=budget, results=results, low=low, high=high, scatter_sd=scatter_sd)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scatter:
+    """Standard deviation of one reading, its degrees of freedom, and what told it.
+
+    `repeats`: the same point taken again; `misfit`: points that the line does not go through;
+    `assumed`: nothing was left over to tell it.
+    """
+
+    sd: float
+    degrees_of_freedom: float
+    told_by: Literal["repeats", "misfit", "assumed"]
 
 
 def scatter(
-    groups: Iterable[Sequence[float]], line: CalibrationLine, assumed: float
-) -> tuple[float, float]:
-    """Standard deviation of one reading, and its degrees of freedom.
+    groups: Iterable[Sequence[float]],
+    points: Sequence[tuple[float, float]],
+    line: CalibrationLine,
+    assumed: float,
+) -> Scatter:
+    """The scatter of one reading: by repeats or by misfit, whichever is larger.
 
-    Pooled inside groups of errors that were repeated under one condition; where nothing was
-    repeated, the scatter about the line; with nothing left over, `assumed` and infinite.
+    `groups` are errors that were repeated under one condition, pooled (JCGM 100, H.3.4: s of
+    repeated observations). `points` are distinct points, reading and reference, each the mean of
+    what was taken there, with what has a row of its own (hysteresis) evened out: what the line
+    leaves at them is lack of fit, s² = Σ r² / (points − 2) over the slope (Draper and Smith,
+    Applied Regression Analysis, 2.1). A pair that contradicts the others so never hides behind one
+    that was repeated well. With nothing left over it is `assumed`, and infinitely sure.
     """
     kept = [group for group in groups if group]
     dof = sum(len(group) - 1 for group in kept)
+    found = Scatter(sd=assumed, degrees_of_freedom=math.inf, told_by="assumed")
     if dof > 0:
         rss = sum((x - sum(g) / len(g)) ** 2 for g in kept for x in g)
-        return math.sqrt(rss / dof), float(dof)
-    if line.n > 2 and math.isfinite(line.sxx):
-        return line.residual_sd / line.slope, float(line.n - 2)
-    return assumed, math.inf
+        found = Scatter(sd=math.sqrt(rss / dof), degrees_of_freedom=float(dof), told_by="repeats")
+    left = len(points) - 2 if math.isfinite(line.sxx) else len(points) - 1
+    if left > 0:
+        rss = sum((reference - line.at(reading)) ** 2 for reading, reference in points)
+        misfit = math.sqrt(rss / left) / line.slope
+        if found.told_by == "assumed" or misfit > found.sd:
+            found = Scatter(sd=misfit, degrees_of_freedom=float(left), told_by="misfit")
+    return found
+
+
+LABELS = {
+    "repeats": "One reading's scatter",
+    "misfit": "Points beside the line",
+    "assumed": "One reading's scatter",
+}
 
 
 def line_rows(
-    line: CalibrationLine, fitted: Sequence[Pair], repeat: tuple[float, float], resolution: float
+    line: CalibrationLine, fitted: Sequence[Pair], found: Scatter, resolution: float
 ) -> tuple[BudgetRow, ...]:
     """Rows that every line has: one reading's scatter, the line's own doubt, the resolution."""
-    sd, dof = repeat
+    sd, dof = found.sd, found.degrees_of_freedom
     readings = [pair.reading for pair in fitted]
     leverage = max(line.leverage_1(min(readings)), line.leverage_1(max(readings)))
-    ground: Literal["measured", "stated"] = "measured" if math.isfinite(dof) else "stated"
+    ground: Literal["measured", "stated"] = "stated" if found.told_by == "assumed" else "measured"
     several = "pair" if line.n == 1 else "pairs"
     return (
         BudgetRow(
-            label="One reading's scatter",
+            label=LABELS[found.told_by],
             value=sd,
             distribution="standard",
             sensitivity=line.slope,

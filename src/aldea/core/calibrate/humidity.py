@@ -8,7 +8,7 @@ import numpy as np
 
 from aldea.core.base.errors import CalibrationError
 from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
-from aldea.core.calibrate.fit import Fit, Pair, fit_of, line_rows, scatter
+from aldea.core.calibrate.fit import Fit, Pair, Scatter, fit_of, line_rows, scatter
 from aldea.core.calibrate.salts import SALTS
 from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
 from aldea.core.physics.moist_air import rh_slope_pct_per_k
@@ -59,13 +59,13 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
             mend="A reading stands beside the wrong salt, or the probe is dead.",
         )
     low, high = float(references.min()), float(references.max())
-    repeat = scatter(_groups(fitted).values(), line, ASSUMED_REPEAT_RH_PCT)
-    budget = combine(_rows(fitted, line, conditions, repeat))
-    return fit_of(pairs, line, budget, low, high, repeat[0])
+    found = scatter(_groups(fitted).values(), _points(fitted), line, ASSUMED_REPEAT_RH_PCT)
+    budget = combine(_rows(fitted, line, conditions, found))
+    return fit_of(pairs, line, budget, low, high, found.sd)
 
 
 def _rows(
-    fitted: list[Pair], line: CalibrationLine, conditions: Conditions, repeat: tuple[float, float]
+    fitted: list[Pair], line: CalibrationLine, conditions: Conditions, found: Scatter
 ) -> tuple[BudgetRow, ...]:
     slope = line.slope
     hysteresis = _hysteresis(fitted)
@@ -100,7 +100,7 @@ def _rows(
         *line_rows(
             line,
             fitted,
-            repeat,
+            found,
             conditions.resolution_rh_pct,
         ),
     )
@@ -112,6 +112,23 @@ def _groups(fitted: list[Pair]) -> dict[tuple[str | None, str], list[float]]:
         # A jar at another temperature stands at another humidity: compare errors, not readings.
         groups[pair.medium, pair.approach].append(pair.reading - pair.reference)
     return groups
+
+
+def _points(fitted: list[Pair]) -> list[tuple[float, float]]:
+    """Reading and reference at each salt, its two approaches weighing the same.
+
+    So that hysteresis, which has a row of its own, is no misfit of the line.
+    """
+    points = []
+    for salt in dict.fromkeys(pair.medium for pair in fitted):
+        ways: dict[str, list[Pair]] = defaultdict(list)
+        for pair in fitted:
+            if pair.medium == salt:
+                ways[pair.approach].append(pair)
+        readings = [_mean([pair.reading for pair in way]) for way in ways.values()]
+        references = [_mean([pair.reference for pair in way]) for way in ways.values()]
+        points.append((_mean(readings), _mean(references)))
+    return points
 
 
 def _hysteresis(fitted: list[Pair]) -> float | None:

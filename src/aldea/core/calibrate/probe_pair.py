@@ -55,7 +55,8 @@ def compare_pair(
     """Compare readings (first, second) taken at one moment in one bath, °C, calibrated.
 
     Uncertainties are expanded (k = 2). What the reference is off by is common to both and leaves
-    nothing in a difference. Raises `CalibrationError` under three pairs.
+    nothing in a difference; the mean's own scatter does. Raises `CalibrationError` under three
+    pairs.
     """
     if len(pairs) < FEWEST or not np.isfinite(np.array(pairs)).all():
         raise CalibrationError(
@@ -70,12 +71,13 @@ def compare_pair(
     u_1, u_2 = math.hypot(common, own_1), math.hypot(common, own_2)
     correlation = correlation_of(common, own_1, own_2)
     sd = float(differences.std(ddof=1))
+    u_mean = sd / math.sqrt(len(pairs))
     return ProbePair(
         count=len(pairs),
         mean_k=float(differences.mean()),
         sd_k=sd,
-        u_mean_k=sd / math.sqrt(len(pairs)),
+        u_mean_k=u_mean,
         correlation_1=correlation,
-        u_k=u_difference(u_1, u_2, correlation),
-        u_uncorrelated_k=u_difference(u_1, u_2, 0.0),
+        u_k=math.hypot(u_difference(u_1, u_2, correlation), u_mean),
+        u_uncorrelated_k=math.hypot(u_difference(u_1, u_2, 0.0), u_mean),
     )

@@ -9,7 +9,7 @@ import numpy as np
 
 from aldea.core.base.errors import CalibrationError, InputError
 from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
-from aldea.core.calibrate.fit import Fit, Pair, fit_of, line_rows, scatter
+from aldea.core.calibrate.fit import Fit, Pair, Scatter, fit_of, line_rows, scatter
 from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
 
 WAYS = {
@@ -110,9 +110,12 @@ def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) ->
             mend="A reading stands beside the wrong point, is in °F, or the probe’s conversion is "
             "wrong: ask the supply detective.",
         )
-    repeat = scatter(_groups(fitted), line, ASSUMED_REPEAT_K)
-    budget = combine(_rows(fitted, line, conditions, repeat))
-    return fit_of(pairs, line, budget, low, high, repeat[0])
+    groups = _groups(fitted)
+    errors = [[pair.reading - pair.reference for pair in group] for group in groups]
+    points = [_middle(group) for group in groups]
+    found = scatter(errors, points, line, ASSUMED_REPEAT_K)
+    budget = combine(_rows(fitted, line, conditions, found))
+    return fit_of(pairs, line, budget, low, high, found.sd)
 
 
 def _offset(references: np.ndarray, readings: np.ndarray) -> CalibrationLine:
@@ -133,7 +136,7 @@ def _rows(
     fitted: list[Pair],
     line: CalibrationLine,
     conditions: ThermometerConditions,
-    repeat: tuple[float, float],
+    found: Scatter,
 ) -> tuple[BudgetRow, ...]:
     stated = [
         (f"Contact ±{conditions.contact_k:g} K", conditions.contact_k),
@@ -159,17 +162,22 @@ def _rows(
         *line_rows(
             line,
             fitted,
-            repeat,
+            found,
             conditions.resolution_k,
         ),
     )
 
 
-def _groups(fitted: list[Pair]) -> list[list[float]]:
-    """Errors of points that were repeated: the same way, at the same temperature."""
-    groups: dict[tuple[str | None, int], list[float]] = defaultdict(list)
+def _groups(fitted: list[Pair]) -> list[list[Pair]]:
+    """Points that were repeated: the same way, at the same temperature."""
+    groups: dict[tuple[str | None, int], list[Pair]] = defaultdict(list)
     for pair in fitted:
-        groups[pair.medium, round(pair.reference / SAME_TEMPERATURE_K)].append(
-            pair.reading - pair.reference
-        )
+        groups[pair.medium, round(pair.reference / SAME_TEMPERATURE_K)].append(pair)
     return list(groups.values())
+
+
+def _middle(group: list[Pair]) -> tuple[float, float]:
+    """Mean reading and mean reference of a point that was repeated."""
+    count = len(group)
+    readings, references = (p.reading for p in group), (p.reference for p in group)
+    return sum(readings) / count, sum(references) / count

@@ -8,6 +8,7 @@ from aldea.core.base.errors import CalibrationError
 
 Distribution = Literal["standard", "expanded_k2", "rectangular", "triangular", "resolution"]
 
+CLEARLY_MORE = 2.05  # below it k = 2 is 95 % for every purpose of a house
 DIVISOR: dict[Distribution, float] = {
     "standard": 1.0,
     "expanded_k2": 2.0,
@@ -44,17 +45,20 @@ class Budget:
 
     @property
     def expanded(self) -> float:
-        """U for k = 2, in the unit of the rows."""
-        return 2 * self.combined
+        """U with the factor `factor`, in the unit of the rows."""
+        return self.factor * self.combined
+
+    @property
+    def factor(self) -> float:
+        """The k of U: 2, or that of 95 % where few degrees of freedom ask for clearly more."""
+        return self.factor_95 if self.factor_95 > CLEARLY_MORE else 2.0
 
     @property
     def factor_95(self) -> float:
-        """Student's factor for 95.45 % with the effective degrees of freedom (GUM annex G)."""
-        if math.isinf(self.effective_degrees_of_freedom):
-            return 2.0
+        """Student's factor for 95 % with the effective degrees of freedom (GUM annex G)."""
         from scipy.special import stdtrit  # noqa: PLC0415  a quarter second, for this line alone
 
-        return float(stdtrit(self.effective_degrees_of_freedom, 0.5 + 0.9545 / 2))
+        return float(stdtrit(self.effective_degrees_of_freedom, 0.975))
 
 
 def combine(rows: tuple[BudgetRow, ...]) -> Budget:

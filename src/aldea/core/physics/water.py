@@ -47,11 +47,15 @@ def boiling_degc(pressure_pa: float) -> float:
 def pressure_at_pa(altitude_m: float, sea_level_pa: float = SEA_LEVEL_PA) -> float:
     """Pressure at an altitude, Pa: ISO 2533, p = p0 (1 − 0.0065 h / 288.15)^5.25588; to 11 km.
 
-    With a weather report's sea-level pressure (QNH) as `sea_level_pa` it gives the local one.
+    With a weather report's sea-level pressure (QNH) as `sea_level_pa` it gives the local one, by
+    the standard atmosphere in which QNH lies at sea level (ICAO Doc 7488): heights add, pressures
+    do not scale, p^(1/n) = QNH^(1/n) − p0^(1/n) · 0.0065 h / 288.15.
     """
     if not -500 <= altitude_m <= HIGHEST_M:
         raise InputError("altitude", got=f"{altitude_m:g} m", allowed="−500 to 11 000 m")
-    return sea_level_pa * math.pow(1 - LAPSE_K_PER_M * altitude_m / SEA_LEVEL_K, EXPONENT)
+    root = 1 / EXPONENT
+    lost = math.pow(SEA_LEVEL_PA, root) * LAPSE_K_PER_M * altitude_m / SEA_LEVEL_K
+    return math.pow(math.pow(sea_level_pa, root) - lost, EXPONENT)
 
 
 def salt_lowering_k(salt_g_per_kg: float) -> float:

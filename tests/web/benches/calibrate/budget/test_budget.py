@@ -21,7 +21,7 @@ def test_a_row_of_ones_own_widens_the_budget_and_is_signed(signed):
     assert together(page) == pytest.approx((before**2 + (2 * 0.6 / 3**0.5) ** 2) ** 0.5, abs=0.002)
     assert "Bath not stirred" in page
     freedom = client.get(f"{STUDIO}/budget", params={**OWN, "own_freedom_1": "3"}).text
-    k95 = float(found_in(r"95 % needs k = ([\d.]+)", freedom))
+    k95 = float(found_in(r"95 % is k = (\d+\.\d+)", freedom))
     assert k95 > 2.05, "few degrees of freedom ask for a wider factor"
     bench = client.get(STUDIO, params=OWN).text
     assert 'name="own_value_1" value="0.6"' in bench, "carried to where it is signed"

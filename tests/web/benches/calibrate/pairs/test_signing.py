@@ -108,11 +108,11 @@ def test_two_people_signing_at_once_make_one_certificate(bench):
 
 
 def test_pairs_beyond_what_is_promised_want_a_written_reason_that_stands_on_it(signed):
-    """One repeated pair makes ±U small; the other pairs then lie outside it."""
+    """Of many repeats one lies far from the others."""
     client = signed("jon")
     url = f"{H}/calibrate/courtyard_rh"
-    salts = [("magnesium_chloride", "29.0"), ("magnesium_chloride", "29.1"),
-             ("sodium_chloride", "77.5"), ("potassium_carbonate", "45.5")]  # fmt: skip
+    salts = [("magnesium_chloride", reading) for reading in ("33.1", "33.0", "33.2") * 6]
+    salts += [("magnesium_chloride", "45.0"), ("sodium_chloride", "75.5")]
     for medium, reading in salts:
         pair = {"approach": "drier", "medium": medium, "temp_degc": "20", "reading": reading}
         assert client.post(f"{url}/pairs", data=pair).status_code == 303

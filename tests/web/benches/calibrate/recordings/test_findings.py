@@ -131,7 +131,7 @@ def test_the_common_part_leaves_nothing_in_a_difference(signed):
         ).text
         assert "Studio thermistor reads +0.305 K" in page
         known[common] = {row[0]: row[1] for row in table_of(page, "table-1")}
-    assert known["0"]["In a ΔT, correlated"] == known["0.6"]["In a ΔT, correlated"] == "±0.156 K"
+    assert known["0"]["In a ΔT, correlated"] == known["0.6"]["In a ΔT, correlated"] == "±0.157 K"
     assert known["0.6"]["In a ΔT, if it were not"] != known["0"]["In a ΔT, if it were not"]
 
 

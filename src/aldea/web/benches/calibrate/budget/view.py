@@ -11,6 +11,8 @@ from aldea.web.shell.sketch import Sketch, make_sketch
 
 STEPS = 40
 
+MANY_DEGREES, FEW_DEGREES = 1000, 30
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BudgetLine:
@@ -36,7 +38,7 @@ class BudgetView:
     freedom: str
     expanded: str
     factor_95: str
-    expanded_95: str
+    coverage: str
     along: Sketch
 
 
@@ -45,7 +47,7 @@ def _freedom(value: float) -> str:
 
 
 def make_budget_view(fit: Fit, unit: str, difference: str) -> BudgetView:
-    """Finish every figure; the drawing is U (k = 2) of a corrected reading over the true value."""
+    """Finish every figure; the drawing is U of a corrected reading over the true value."""
     budget = fit.budget
     variance = budget.combined**2 or 1.0
     span = fit.high - fit.low
@@ -68,16 +70,14 @@ def make_budget_view(fit: Fit, unit: str, difference: str) -> BudgetView:
             for row in sorted(budget.rows, key=lambda row: -row.standard_uncertainty)
         ),
         combined=figure(budget.combined, 3),
-        freedom=_freedom(round(budget.effective_degrees_of_freedom, 1))
-        if math.isfinite(budget.effective_degrees_of_freedom)
-        else "∞",
+        freedom=_effective(budget.effective_degrees_of_freedom),
         expanded=figure(budget.expanded, 3),
         factor_95=figure(budget.factor_95, 2),
-        expanded_95=figure(budget.factor_95 * budget.combined, 3),
+        coverage=f"k = {short(round(budget.factor, 2))}",
         along=make_sketch(
             "What is promised along the range, and how far each pair lies off",
             x_words=f"true value, {unit}",
-            y_words=f"± {difference}, k = 2",
+            y_words=f"± {difference}, k = {short(round(budget.factor, 2))}",
             points=[
                 ("line", trues, [fit.expanded_at(reading) for reading in readings]),
                 ("dots", [x for x, _ in pairs], [y for _, y in pairs]),
@@ -86,3 +86,10 @@ def make_budget_view(fit: Fit, unit: str, difference: str) -> BudgetView:
             from_zero=True,
         ),
     )
+
+
+def _effective(dof: float) -> str:
+    """Effective degrees of freedom, no finer than they are worth."""
+    if dof > MANY_DEGREES:
+        return f"over {MANY_DEGREES:,}"
+    return figure(dof, 1 if dof < FEW_DEGREES else 0)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from aldea.core.base.figures import figure, signed
+from aldea.core.base.figures import figure, short, signed
 from aldea.core.base.instants import stamp
 from aldea.core.calibrate.calibration_line import line_words
 from aldea.core.calibrate.methods.registry import METHODS
@@ -27,7 +27,7 @@ class CertificateView:
     stands: str
     where: str
     range_words: str
-    factor_95: str
+    coverage: str
     unit: str
     tested: str
     despite: str
@@ -53,7 +53,7 @@ def certificate_view(certificate: Certificate, zone: str) -> CertificateView:
         stands=f"±{figure(document['expanded_uncertainty'], 2)} {unit}",
         where=f"from {figure(low)} to {figure(high)} {unit}{_temperature(document)}",
         range_words=f"{figure(low, 0)}–{figure(high, 0)} {unit}",
-        factor_95=figure(document["factor_95"], 2),
+        coverage=f"k = {short(round(document['coverage_factor'], 2))}",
         unit=unit,
         tested=TESTED[document["verdict"]],
         despite=_despite(document),

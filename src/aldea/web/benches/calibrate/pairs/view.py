@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import figure, signed
+from aldea.core.base.figures import figure, short, signed
 from aldea.core.calibrate.calibration_line import line_words
 from aldea.core.calibrate.certificate import new_calibration
 from aldea.core.calibrate.fit import Fit, PairResult, TakenPair
@@ -23,7 +23,6 @@ from aldea.web.shell.plot import GridLine
 
 MOST_BARS = 4
 UNSIGNED = 1  # a certificate's number for a rehearsal, before there is one
-WIDER_FACTOR = 2.05  # below it k = 2 is 95 % for every purpose of a house
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -155,8 +154,7 @@ def make_calibrate_view(
 
 
 def _coverage(fit: Fit) -> str:
-    factor = fit.budget.factor_95
-    return f"k=2; 95 % needs k={figure(factor, 2)}" if factor > WIDER_FACTOR else "k=2"
+    return f"k = {short(round(fit.budget.factor, 2))}"
 
 
 def _stands(probe: Probe, method: Method) -> Verdict:
