@@ -18,7 +18,7 @@ POINTS = [
     (
         {"medium": "boiling", "sea_level_hpa": "1023", "altitude_m": "300", "reading": "99.9"},
         99.246,
-        "987.1 hPa here",
+        "987.2 hPa here",
     ),
     (
         {"medium": "beside", "reference": "21.3", "reference_expanded": "0.2", "reading": "21.9"},

@@ -55,8 +55,11 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
     signed, module_database, key, subject
 ):
     client = signed("jon")
-    blank = client.get(bench_at(key, subject)).text
+    blank = client.get(f"{bench_at(key, subject)}?anew=1").text
     assert RECORDINGS_BENCHES[key].nothing in blank
+    newest = client.get(bench_at(key, subject)).text
+    assert RECORDINGS_BENCHES[key].nothing not in newest
+    assert "This is what was recorded last." in newest
     link = found_in(r'<ul id="recordings">\s*<li[^>]*>\s*<a href="([^"]+)"', blank)
     page = client.get(link).text
     said, facts = SAID[key]

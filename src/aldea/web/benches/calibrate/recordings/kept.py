@@ -19,13 +19,22 @@ def listed(state: AppState, access: HouseAccess, bench: str, subject: str) -> tu
 
 
 def opened_again(
-    request: Request, state: AppState, access: HouseAccess, bench: str, subject: str
+    request: Request,
+    state: AppState,
+    access: HouseAccess,
+    bench: str,
+    subject: str,
+    *,
+    newest: bool,
 ) -> dict[str, str]:
-    """The fields of the recording that the address asks for; none where there is no such one."""
+    """The fields of the recording that the address asks for, or of the newest; else none."""
     number = whole_of(request.query_params.get("recording", ""))
-    if number is None:
-        return {}
     with state.database.begin() as connection:
+        if newest:
+            rows = recordings_of(connection, access.house.id, bench, subject)
+            number = rows[0].id if rows else None
+        if number is None:
+            return {}
         return read_recording(connection, access.house.id, bench, subject, number) or {}
 
 

@@ -10,6 +10,7 @@ from aldea.core.base.figures import figure, short
 from aldea.core.base.instants import span
 from aldea.core.calibrate.presence_hold import PresenceHold, hold_of
 from aldea.core.calibrate.radar import Gates, gates_of
+from aldea.core.calibrate.share import Share
 from aldea.core.devices.sensors.serial.model import SerialSensor
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.words.verdicts import Verdict
@@ -128,8 +129,8 @@ def _work(given: Given) -> Found:
                         str(i),
                         f"{figure(i * gate_m, 2)} to {figure((i + 1) * gate_m, 2)} m",
                         figure(gate.threshold, 1),
-                        _share(gate.false_1),
-                        _share(gate.missed_1),
+                        _share(gate.false),
+                        _share(gate.missed),
                     )
                     for i, gate in enumerate(found.gates)
                 ),
@@ -172,23 +173,28 @@ def _hold_facts(hold: PresenceHold) -> tuple[tuple[str, str], ...]:
     )
 
 
-def _share(value: float) -> str:
-    return f"{figure(100 * value, 1)} %"
+def _share(share: Share) -> str:
+    """What was counted, and up to how much that may be."""
+    most = f"under {figure(100 * share.at_most_1, 1)} %"
+    return f"{figure(100 * share.counted_1, 1)} %, {most}" if share.count else most
 
 
 def _verdict(name: str, found: Gates, rows: tuple[int, int]) -> Verdict:
     head = (
-        f"{name}: misses {_share(found.missed_1)} of the occupied room, "
-        f"mistakes {_share(found.false_1)} of the empty one."
+        f"{name}: misses {_share(found.missed)} of the occupied room, "
+        f"mistakes {_share(found.false)} of the empty one."
     )
-    rest = f"From {rows[0]} rows empty and {rows[1]} occupied."
-    if found.missed_1 > MOST_MISSED_1:
+    rest = (
+        f"From {rows[0]} rows empty and {rows[1]} occupied; “under” with 95 %. Each half of the "
+        "empty room was tried by the thresholds of the other."
+    )
+    if found.missed.counted_1 > MOST_MISSED_1:
         return Verdict(
             mark="fails",
             sentence=head,
             rest="A smaller margin or quantile, or another place for the radar. " + rest,
         )
-    if found.false_1 > MOST_FALSE_1:
+    if found.false.counted_1 > MOST_FALSE_1:
         return Verdict(
             mark="owed", sentence=head, rest="A wider margin; or what moved in there? " + rest
         )

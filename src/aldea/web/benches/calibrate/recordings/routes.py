@@ -82,6 +82,7 @@ def _page(
     *,
     refusal: str = "",
     status: int = 200,
+    newest: bool = False,
 ) -> Response:
     key, subject = where
     bench, name = _bench(key, opened.plan, subject)
@@ -120,6 +121,7 @@ def _page(
         circuit=circuit_digest(opened.plan, probe) if (probe := opened.plan.probe(subject)) else "",
         verdict_words=found.verdict if found else _nothing_found(bench, name, errors),
         refusal=refusal,
+        newest=newest,
         rail_query=_rail_query(request),
         version=opened.draft.version,
     )
@@ -160,9 +162,14 @@ def benches_page(request: Request, state: State, access: MemberAccess) -> Respon
 def recording_page(
     request: Request, state: State, access: MemberAccess, key: str, subject: str
 ) -> Response:
-    """A bench with what the address types, or with a recording opened again."""
-    sent = {**request.query_params, **opened_again(request, state, access, key, subject)}
-    return _page(request, state, open_house_of(state, access), (key, subject), sent)
+    """A bench with what the address types, or with a recording: that asked for, or the newest."""
+    opened = open_house_of(state, access)
+    bench, _ = _bench(key, opened.plan, subject)
+    asked = {"recording", "anew", *(ask.name for ask in bench.asks(opened.plan, subject))}
+    newest = not asked & set(request.query_params)
+    again = opened_again(request, state, access, key, subject, newest=newest)
+    sent = {**request.query_params, **again}
+    return _page(request, state, opened, (key, subject), sent, newest=newest and bool(again))
 
 
 @router.post("/recordings/{key}/{subject}/work")
