@@ -13,6 +13,7 @@ from aldea.core.plan.house_rules import Doorway, Exclusive, Memory, Mode
 from aldea.core.plan.reading import readers_of, stand_on_load
 from aldea.core.plan.schedules import DateSpan, Schedule, Window
 from aldea.core.plan.text import plan_text, read_plan
+from aldea.demo.mill import mill_plan
 
 BASE = one_band()
 ALWAYS = con.Always()
@@ -131,3 +132,15 @@ def test_who_reads_a_probe_and_who_stands_on_a_load():
     )
     assert readers_of(plan, "rh") == ["band", "fault", "seen", "bad", "m", "d"]
     assert stand_on_load(plan, "fan") == ["runs"]
+
+
+def test_ten_thousand_claims_on_one_load_are_refused_with_the_mend():
+    plan = mill_plan()
+    one = plan.claims_of("dehumidifier")[0]
+    many = tuple(one.model_copy(update={"id": f"c{i}"}) for i in range(10_000))
+    (problem,) = plan_problems(plan.model_copy(update={"claims": many}))
+    assert problem.where == "/claims"
+    assert "10,000 claims on dehumidifier" in problem.got
+    assert "named condition" in problem.mend
+    few = plan.model_copy(update={"claims": many[:200]})
+    assert not list(plan_problems(few))

@@ -1,5 +1,6 @@
 """How the rules of a plan must fit its parts: claims, conditions, signals and schedules."""
 
+from collections import Counter
 from collections.abc import Iterator
 from typing import Any
 
@@ -42,12 +43,16 @@ def follows_sun(schedule: Schedule) -> bool:
     return any(isinstance(edge, SunEdge) for edge in edges)
 
 
+MOST_CLAIMS = 200  # of one load: more nobody can read, and each is held against each
+
+
 def rule_problems(plan: Plan) -> Iterator[PlanError]:
     """Every rule that does not fit the parts of its plan."""
     for index, row in enumerate(plan.conditions):
         yield from _condition_problems(f"/conditions/{index}/condition", row.condition, plan)
     for index, claim in enumerate(plan.claims):
         yield from _claim_problems(f"/claims/{index}", claim, plan)
+    yield from _too_many(plan)
     for index, signal in enumerate(plan.derived):
         yield from _signal_problems(f"/derived/{index}", signal, plan)
     for index, schedule in enumerate(plan.schedules):
@@ -70,6 +75,17 @@ def rule_problems(plan: Plan) -> Iterator[PlanError]:
     for index, probe in enumerate(plan.probes):
         yield from _filter_problems(f"/probes/{index}", probe)
     yield from _memory_problems(plan)
+
+
+def _too_many(plan: Plan) -> Iterator[PlanError]:
+    for load, count in Counter(claim.load for claim in plan.claims).items():
+        if count > MOST_CLAIMS:
+            yield PlanError(
+                "/claims",
+                got=f"{count:,} claims on {load}",
+                allowed=f"{MOST_CLAIMS} on one load",
+                mend="Put what they have in common into a named condition.",
+            )
 
 
 def _signal_problems(path: str, signal: Derived, plan: Plan) -> Iterator[PlanError]:
