@@ -14,6 +14,7 @@ from aldea.core.engine.calendar import calendar_of
 from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan
 from aldea.core.engine.inputs import CompiledInputs, Inputs, PowerCut, compile_inputs
 from aldea.core.engine.scan.arrays import (
+    AT_INTS,
     COUNT_EVENTS,
     COUNT_LINES,
     COUNT_WRITES,
@@ -33,7 +34,7 @@ from aldea.core.engine.scan.arrays import (
     PlanArrays,
     StateArrays,
 )
-from aldea.core.engine.scan.replay_kernel import AT_INTS, replay_kernel
+from aldea.core.engine.scan.replay_kernel import replay_kernel
 from aldea.core.engine.scan.views import packed
 from aldea.core.engine.tables.conditions import fresh_conditions
 from aldea.core.engine.tables.loads import (

@@ -21,8 +21,8 @@ from aldea.core.engine.replay import (
     fresh_state,
     out_room,
 )
-from aldea.core.engine.scan.arrays import StateArrays
-from aldea.core.engine.scan.replay_kernel import AT_INTS, replay_kernel
+from aldea.core.engine.scan.arrays import AT_INTS, StateArrays
+from aldea.core.engine.scan.replay_kernel import replay_kernel
 from aldea.core.engine.scan.views import packed
 from aldea.core.engine.tables.loads import O_STATE
 from aldea.core.engine.tables.memory import cells_of

@@ -88,3 +88,6 @@ class OutArrays(NamedTuple):
 I_MS, I_WHO, I_TO = range(3)
 J_MS, J_CODE, J_FIRST, J_END, J_AUTHOR = range(5)
 Y_FROM_MS, Y_TO_MS, Y_BOOT_MS, Y_KEPT, Y_TORN = range(5)
+# where each kind of input has been read up to; whether the next scan is only for derived signals
+AT_SAMPLE, AT_LEVEL, AT_MESSAGE, AT_CLOCK, AT_CUT, AT_FEEDS = range(6)
+AT_INTS = 6

@@ -1,14 +1,11 @@
 """Conditions: every one of them in every scan, members before what is made of them."""
 
-import math
-
 from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import EVENT_CONDITION, FOREVER, NEVER, NOBODY
 from aldea.core.engine.scan.arrays import (
     H_CLOCK_BASE,
     H_CLOCK_KNOWN,
-    H_LISTENS,
 )
 from aldea.core.engine.scan.calendar import next_sun, sun_is_up
 from aldea.core.engine.scan.events import put_event
@@ -17,15 +14,12 @@ from aldea.core.engine.scan.views import (
     CONDITIONS_FLOATS,
     CONDITIONS_INTS,
     CONDITIONS_MEMBERS,
-    LOADS_INTS,
     LOADS_NOW_INTS,
     PEOPLE_NOW_DOORWAYS,
     PEOPLE_NOW_INPUTS,
     PEOPLE_NOW_MODES,
-    PROBES_MEMBERS,
     PROBES_NOW_GOOD,
     PROBES_NOW_INTS,
-    PROBES_NOW_QUIET,
     PROBES_NOW_VALUES,
     RUN_CONDITIONS,
     RUN_HEAD,
@@ -71,12 +65,11 @@ from aldea.core.engine.tables.conditions import (
     NODE_SCHEDULE,
     NODE_SUN,
     NODE_WITHIN,
+    UNSEEN,
 )
-from aldea.core.engine.tables.loads import L_POSITION, O_BLOCKED, O_STATE
+from aldea.core.engine.tables.loads import O_BLOCKED, O_STATE
 from aldea.core.engine.tables.people import D_COUNT, H_ACTIVE
-from aldea.core.engine.tables.probes import S_QUALITY, U_FEEDS, U_HIGH, U_LOW
-
-UNSEEN = -1  # of a member before the first scan after a boot
+from aldea.core.engine.tables.probes import S_QUALITY
 
 
 @kernel
@@ -248,72 +241,3 @@ def next_of_conditions(run: int, t_ms: int) -> int:
             base_ms = int_row(run, RUN_HEAD)[H_CLOCK_BASE]
             first = min(first, next_sun(run, rows[n, N_A], rows[n, N_ON_MS], base_ms, t_ms))
     return first
-
-
-@kernel
-def quiet_bounds(run: int) -> None:
-    """Per probe the open interval (low, high) inside which no condition on it can change.
-
-    Of a probe that a derived signal reads each reading may change something: that is noted. While
-    somebody listens for a condition to let go, that counts as a change.
-    """
-    listens = int_row(run, RUN_HEAD)[H_LISTENS] == 1
-    at, quiet = int_table(run, RUN_CONDITIONS), float_table(run, PROBES_NOW_QUIET)
-    probes = quiet.shape[0]
-    for p in range(probes):
-        quiet[p, U_LOW] = -math.inf
-        quiet[p, U_HIGH] = math.inf
-        quiet[p, U_FEEDS] = 0.0
-    for index in range(int_row(run, PROBES_MEMBERS).shape[0]):
-        p = int_row(run, PROBES_MEMBERS)[index]
-        if p < probes:
-            quiet[p, U_FEEDS] = 1.0
-    for load in range(int_table(run, LOADS_INTS).shape[0]):
-        p = int_table(run, LOADS_INTS)[load, L_POSITION]
-        if 0 <= p < probes:
-            quiet[p, U_LOW] = math.inf
-    for n in range(at.shape[0]):
-        kind, p = (
-            int_table(run, CONDITIONS_INTS)[n, N_KIND],
-            int_table(run, CONDITIONS_INTS)[n, N_SIGNAL],
-        )
-        if kind > NODE_WITHIN or p >= probes:
-            continue
-        on, off = (
-            float_table(run, CONDITIONS_FLOATS)[n, N_ON],
-            float_table(run, CONDITIONS_FLOATS)[n, N_OFF],
-        )
-        low, high = -math.inf, math.inf
-        if kind == NODE_WITHIN:
-            value = float_row(run, PROBES_NOW_VALUES)[p]
-            if at[n, C_NOW] == 1:
-                low, high = on, off
-            elif value < on:
-                high = on
-            else:
-                low = off
-        elif int_table(run, CONDITIONS_INTS)[n, N_RISING] == 1:
-            if at[n, C_NOW] == 1 or (listens and at[n, C_LET_GO] == 0):
-                low = off
-            if at[n, C_NOW] == 0:
-                high = off if listens and at[n, C_LET_GO] == 1 else on
-        else:
-            if at[n, C_NOW] == 1 or (listens and at[n, C_LET_GO] == 0):
-                high = off
-            if at[n, C_NOW] == 0:
-                low = off if listens and at[n, C_LET_GO] == 1 else on
-        quiet[p, U_LOW] = max(quiet[p, U_LOW], low)
-        quiet[p, U_HIGH] = min(quiet[p, U_HIGH], high)
-
-
-@kernel
-def boot_conditions(run: int, at: IntArray) -> None:
-    """After a boot every condition is off, no delay runs, and what is found is no edge."""
-    for n in range(at.shape[0]):
-        at[n, C_NOW] = 0
-        at[n, C_MEMBER] = UNSEEN
-        at[n, C_SINCE_MS] = NEVER
-        at[n, C_LET_GO] = 0
-        at[n, C_GOOD] = 0
-        at[n, C_DARK] = 0
-        at[n, C_LETTING] = 0

@@ -1,24 +1,19 @@
 """What may hold a wanted change, in the order of ENGINE.md; and what a load takes on."""
 
-import math
-
 from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
-    EVENT_LOAD,
     FOREVER,
     INHIBIT_BOOT_DELAY,
     INHIBIT_MAX_ON,
     INHIBIT_MIN_OFF,
     INHIBIT_MIN_ON,
     INHIBIT_NONE,
-    INHIBIT_RETURN_OFF,
     INHIBIT_STARTS,
     NEVER,
     NOBODY,
     NONE,
     OFF,
-    POLICY_OFF,
     RANK_FAULT,
     RANK_HAND,
     RANK_TRIP,
@@ -29,97 +24,40 @@ from aldea.core.engine.scan.arrays import (
     H_STIRRED,
 )
 from aldea.core.engine.scan.contacts import close_contacts
-from aldea.core.engine.scan.events import put_row
+from aldea.core.engine.scan.lock_out import let_go_of_lock, lock_out, run_out
+from aldea.core.engine.scan.noting import note_change
 from aldea.core.engine.scan.views import (
     LOADS_CLAIMS,
     LOADS_INTS,
-    LOADS_NOW_CLAIMS,
     LOADS_NOW_INTS,
     LOADS_NOW_STARTS_MS,
-    PROBES_NOW_VALUES,
     RUN_HEAD,
-    float_row,
     int_row,
     int_table,
 )
 from aldea.core.engine.tables.loads import (
     K_RANK,
-    K_SIGNAL,
     L_BOOT_MS,
-    L_FIRST,
-    L_HAND,
-    L_LAST,
     L_MAX_ON_MS,
     L_MIN_OFF_MS,
     L_MIN_ON_MS,
-    L_POLICY,
-    L_REST,
     L_REST_MS,
     L_RING,
     L_STARTS,
-    O_ASKED,
-    O_AUTHOR,
-    O_CITED,
-    O_DECIDER,
     O_HAND_AUTHOR,
-    O_INHIBIT,
     O_KEPT,
     O_KEPT_FOR,
-    O_LOCK_AUTHOR,
     O_LOCK_MS,
     O_LOCKED,
     O_OFF_MS,
     O_ON_MS,
     O_PATTERN_MS,
-    O_RELOCK,
     O_STARTS_HELD,
     O_STARTS_NEXT,
     O_STATE,
-    O_WANT,
-    Q_ASKING,
-    Q_FRESH,
-    Q_NOTED,
 )
 
 HOUR_MS = 3_600_000
-
-
-@kernel
-def let_go_of_lock(run: int, load: int, t_ms: int) -> None:
-    """End a lock-out when each claim that was noted has let go, and the rest has passed."""
-    li, oi, claims = (
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-        int_table(run, LOADS_NOW_CLAIMS),
-    )
-    hand = li[load, L_HAND]
-    waits = False
-    for k in range(li[load, L_FIRST], li[load, L_LAST] + 1):
-        if claims[k, Q_NOTED] == 1:
-            other = k == hand and oi[load, O_LOCK_AUTHOR] != oi[load, O_HAND_AUTHOR]
-            if claims[k, Q_ASKING] == 0 or other:
-                claims[k, Q_NOTED] = 0
-            else:
-                waits = True
-    if not waits and t_ms - oi[load, O_LOCK_MS] >= li[load, L_REST_MS]:
-        oi[load, O_LOCKED] = 0
-        oi[load, O_RELOCK] = 0
-
-
-@kernel
-def lock_out(run: int, load: int, t_ms: int) -> None:
-    """Begin a lock-out: every claim that wants the load on now is noted."""
-    li, oi, claims = (
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-        int_table(run, LOADS_NOW_CLAIMS),
-    )
-    for k in range(li[load, L_FIRST], li[load, L_LAST] + 1):
-        claims[k, Q_NOTED] = claims[k, Q_ASKING]
-    oi[load, O_LOCK_AUTHOR] = oi[load, O_HAND_AUTHOR]
-    oi[load, O_LOCKED] = 1
-    oi[load, O_LOCK_MS] = t_ms
-    oi[load, O_RELOCK] = 0
 
 
 @kernel
@@ -160,17 +98,6 @@ def held_back(run: int, load: int, want: int, rank: int, t_ms: int) -> int:
 
 
 @kernel
-def run_out(run: int, load: int, want: int, rank: int, target: int, t_ms: int) -> bool:
-    """Whether its longest run ends the load in this scan: against all but a trip that wants on."""
-    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
-    if li[load, L_MAX_ON_MS] == NONE or oi[load, O_STATE] == OFF or target == OFF:
-        return False
-    if rank == RANK_TRIP and want != OFF:
-        return False
-    return t_ms - oi[load, O_ON_MS] >= li[load, L_MAX_ON_MS]
-
-
-@kernel
 def enter(run: int, load: int, now: int, t_ms: int) -> None:
     """Take on a new state, and begin what is counted from it."""
     li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
@@ -186,91 +113,6 @@ def enter(run: int, load: int, now: int, t_ms: int) -> None:
         oi[load, O_OFF_MS] = t_ms
     oi[load, O_STATE] = now
     oi[load, O_PATTERN_MS] = t_ms
-
-
-@kernel
-def unheard_claim(run: int, load: int) -> int:
-    """The first claim that is not heard since the boot, as its load returns with policy off."""
-    li = int_table(run, LOADS_INTS)
-    if li[load, L_POLICY] == POLICY_OFF and int_row(run, RUN_HEAD)[H_FREE] == 0:
-        for k in range(li[load, L_FIRST], li[load, L_HAND]):
-            below = int_table(run, LOADS_CLAIMS)[k, K_RANK] > RANK_HAND
-            if below and int_table(run, LOADS_NOW_CLAIMS)[k, Q_FRESH] == 0:
-                return k
-    return NOBODY
-
-
-@kernel
-def note_change(
-    run: int,
-    load: int,
-    was: int,
-    now: int,
-    claim: int,
-    author: int,
-    decider: int,
-    want: int,
-    inhibit: int,
-    kept: int,
-    t_ms: int,
-) -> None:
-    """Write a row where the state, who decides, what is wanted, what delays or the cause changed.
-
-    The cause (`cited`) is the claim that decides. Where nobody asks it is the one that matters: the
-    first that is not heard since the power cut, else the one that asked last.
-    """
-    li, oi, ki = (
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-        int_table(run, LOADS_CLAIMS),
-    )
-    decided_by = oi[load, O_HAND_AUTHOR] if decider == li[load, L_HAND] else NOBODY
-    cited = decider
-    if decider >= li[load, L_REST]:
-        unheard = unheard_claim(run, load)
-        cited = oi[load, O_ASKED]
-        if unheard != NOBODY:
-            cited = unheard
-            if inhibit == INHIBIT_NONE:
-                inhibit = INHIBIT_RETURN_OFF
-    elif ki[decider, K_RANK] > RANK_HAND:
-        oi[load, O_ASKED] = decider
-    if (
-        now == was
-        and decider == oi[load, O_DECIDER]
-        and decided_by == oi[load, O_AUTHOR]
-        and want == oi[load, O_WANT]
-        and inhibit == oi[load, O_INHIBIT]
-        and cited == oi[load, O_CITED]
-    ):
-        return
-    value = math.nan
-    if cited >= 0 and ki[cited, K_SIGNAL] != NONE:
-        value = float_row(run, PROBES_NOW_VALUES)[ki[cited, K_SIGNAL]]
-    put_row(
-        run,
-        t_ms,
-        EVENT_LOAD,
-        load,
-        was,
-        now,
-        claim,
-        author,
-        decider,
-        decided_by,
-        want,
-        inhibit,
-        kept,
-        cited,
-        value,
-    )
-    oi[load, O_DECIDER] = decider
-    oi[load, O_AUTHOR] = decided_by
-    oi[load, O_WANT] = want
-    oi[load, O_INHIBIT] = inhibit
-    oi[load, O_CITED] = cited
-    if now != was:
-        int_row(run, RUN_HEAD)[H_STIRRED] = 1
 
 
 @kernel

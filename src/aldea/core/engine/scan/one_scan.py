@@ -28,7 +28,8 @@ from aldea.core.engine.scan.drive import hold_drive, next_of_drives
 from aldea.core.engine.scan.holds import hold_steady, next_of_holds
 from aldea.core.engine.scan.memory import next_write, remember
 from aldea.core.engine.scan.people import next_of_controls, work_controls
-from aldea.core.engine.scan.say import next_of_claims, say, somebody_listens, want_of
+from aldea.core.engine.scan.say import say, want_of
+from aldea.core.engine.scan.say_next import next_of_claims, somebody_listens
 from aldea.core.engine.scan.trust import judge_probes
 from aldea.core.engine.scan.two_way import hold_two_way, next_of_two_way, sense_two_way
 from aldea.core.engine.scan.views import (

@@ -4,63 +4,37 @@ The order inside a scan is that of ENGINE.md. Timers compare instants and never 
 Skipping is exact against visiting every tick.
 """
 
-import math
-
 from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.base.jit import entry, inlined, kernel
 from aldea.core.engine.layout import (
-    EVENT_LOAD,
-    EVENT_POWER,
     GOOD,
-    INHIBIT_NONE,
-    NO_LEVEL,
-    NO_POWER,
-    NOBODY,
     NONE,
 )
-from aldea.core.engine.scan.actions import act
 from aldea.core.engine.scan.arrays import (
+    AT_CUT,
+    AT_FEEDS,
+    AT_SAMPLE,
     H_BOOTED_MS,
-    H_CLOCK_BASE,
     H_CLOCK_KNOWN,
-    H_STIRRED,
-    I_MS,
-    I_TO,
-    I_WHO,
-    J_AUTHOR,
-    J_CODE,
-    J_END,
-    J_FIRST,
-    J_MS,
     Y_BOOT_MS,
     Y_FROM_MS,
     Y_KEPT,
     Y_TO_MS,
-    Y_TORN,
 )
 from aldea.core.engine.scan.boot import boot
-from aldea.core.engine.scan.conditions import judge_conditions, quiet_bounds
-from aldea.core.engine.scan.events import put_line, put_row
-from aldea.core.engine.scan.memory import tear
+from aldea.core.engine.scan.conditions import judge_conditions
+from aldea.core.engine.scan.incoming import hear_messages, lose_inputs, next_input, take_inputs
 from aldea.core.engine.scan.one_scan import decide, next_instant, trust
-from aldea.core.engine.scan.people import hear_code
+from aldea.core.engine.scan.power import power_off, put_power
+from aldea.core.engine.scan.skipping import quiet_bounds
 from aldea.core.engine.scan.trust import next_judgement, take_sample
 from aldea.core.engine.scan.views import (
-    INPUTS_CLOCK,
     INPUTS_CUTS,
-    INPUTS_LEVELS,
-    INPUTS_MESSAGES,
     INPUTS_SAMPLE_MS,
     INPUTS_SAMPLE_PROBE,
     INPUTS_SAMPLE_VALUE,
-    LOADS_INTS,
-    LOADS_LINES,
-    LOADS_NOW_INTS,
-    LOADS_NOW_LINES,
-    MEMORY_POLICY,
     OUT_QUALITIES,
     OUT_TRACE,
-    PEOPLE_NOW_INPUTS,
     PROBES_FLOATS,
     PROBES_INTS,
     PROBES_NOW_FLOATS,
@@ -72,8 +46,6 @@ from aldea.core.engine.scan.views import (
     int_row,
     int_table,
 )
-from aldea.core.engine.tables.loads import L_UNPOWERED, O_STATE, R_BOOT, W_SHOWN
-from aldea.core.engine.tables.memory import Y_BYTES
 from aldea.core.engine.tables.probes import (
     S_QUALITY,
     S_RUN,
@@ -83,190 +55,6 @@ from aldea.core.engine.tables.probes import (
     U_HIGH,
     U_LOW,
 )
-
-# where each kind of input has been read up to; whether the next scan is only for derived signals
-AT_SAMPLE, AT_LEVEL, AT_MESSAGE, AT_CLOCK, AT_CUT, AT_FEEDS = range(6)
-AT_INTS = 6
-
-
-@kernel
-def power_off(
-    run: int,
-    cut: int,
-    start_ms: int,
-) -> None:
-    """The power goes: an event, dark loads, no level on any line, perhaps a torn write."""
-    at_ms = max(int_table(run, INPUTS_CUTS)[cut, Y_FROM_MS], start_ms)
-    put_power(run, at_ms, 1, 0)
-    oi, lines = int_table(run, LOADS_NOW_INTS), int_table(run, LOADS_NOW_LINES)
-    for load in range(oi.shape[0]):
-        was, now = oi[load, O_STATE], int_table(run, LOADS_INTS)[load, L_UNPOWERED]
-        put_row(
-            run,
-            at_ms,
-            EVENT_LOAD,
-            load,
-            was,
-            now,
-            NO_POWER,
-            NOBODY,
-            NO_POWER,
-            NOBODY,
-            now,
-            INHIBIT_NONE,
-            INHIBIT_NONE,
-            NOBODY,
-            math.nan,
-        )
-        oi[load, O_STATE] = now  # the power may go again before anything was scanned
-    for line in range(lines.shape[0]):
-        put_line(run, at_ms, line, NO_LEVEL)
-    for line in range(lines.shape[0]):
-        lines[line, W_SHOWN] = int_table(run, LOADS_LINES)[line, R_BOOT]
-        put_line(
-            run,
-            int_table(run, INPUTS_CUTS)[cut, Y_TO_MS],
-            line,
-            int_table(run, LOADS_LINES)[line, R_BOOT],
-        )
-    if int_table(run, INPUTS_CUTS)[cut, Y_TORN] != NONE:
-        tear(run, int_table(run, INPUTS_CUTS)[cut, Y_TORN], int_row(run, MEMORY_POLICY)[Y_BYTES])
-
-
-@kernel
-def put_power(run: int, at_ms: int, was: int, now: int) -> None:
-    """Write that the power went or came back."""
-    put_row(
-        run,
-        at_ms,
-        EVENT_POWER,
-        0,
-        was,
-        now,
-        NO_POWER,
-        NOBODY,
-        NO_POWER,
-        NOBODY,
-        0,
-        INHIBIT_NONE,
-        INHIBIT_NONE,
-        NOBODY,
-        math.nan,
-    )
-
-
-@kernel
-def take_inputs(
-    run: int,
-    at: IntArray,
-    t_ms: int,
-) -> None:
-    """The clock, then samples, then the level that every digital input has now."""
-    head = int_row(run, RUN_HEAD)
-    while (
-        at[AT_CLOCK] < int_table(run, INPUTS_CLOCK).shape[0]
-        and int_table(run, INPUTS_CLOCK)[at[AT_CLOCK], 0] <= t_ms
-    ):
-        row = at[AT_CLOCK]
-        head[H_CLOCK_KNOWN] = int_table(run, INPUTS_CLOCK)[row, 2]
-        head[H_CLOCK_BASE] = (
-            int_table(run, INPUTS_CLOCK)[row, 1] - int_table(run, INPUTS_CLOCK)[row, 0]
-        )
-        at[AT_CLOCK] += 1
-    while at[AT_SAMPLE] < int_row(run, INPUTS_SAMPLE_MS).shape[0]:
-        row = at[AT_SAMPLE]
-        if int_row(run, INPUTS_SAMPLE_MS)[row] > t_ms:
-            break
-        one_sample(run, row)
-        at[AT_SAMPLE] += 1
-    while (
-        at[AT_LEVEL] < int_table(run, INPUTS_LEVELS).shape[0]
-        and int_table(run, INPUTS_LEVELS)[at[AT_LEVEL], I_MS] <= t_ms
-    ):
-        row = at[AT_LEVEL]
-        int_row(run, PEOPLE_NOW_INPUTS)[int_table(run, INPUTS_LEVELS)[row, I_WHO]] = int_table(
-            run, INPUTS_LEVELS
-        )[row, I_TO]
-        at[AT_LEVEL] += 1
-
-
-@kernel
-def one_sample(run: int, row: int) -> None:
-    """Take one sample, and trace what it came to where somebody asked."""
-    p = int_row(run, INPUTS_SAMPLE_PROBE)[row]
-    latest = take_sample(
-        run,
-        float_table(run, PROBES_FLOATS),
-        int_table(run, PROBES_INTS),
-        float_table(run, PROBES_NOW_FLOATS),
-        int_table(run, PROBES_NOW_INTS),
-        p,
-        int_row(run, INPUTS_SAMPLE_MS)[row],
-        float_row(run, INPUTS_SAMPLE_VALUE)[row],
-        int_row(run, RUN_HEAD)[H_BOOTED_MS],
-    )
-    if row < float_row(run, OUT_TRACE).shape[0]:
-        float_row(run, OUT_TRACE)[row] = latest
-        int_row(run, OUT_QUALITIES)[row] = int_table(run, PROBES_NOW_INTS)[p, S_QUALITY]
-
-
-@kernel
-def hear_messages(
-    run: int,
-    at: IntArray,
-    t_ms: int,
-) -> None:
-    """Pages and codes, in order of time."""
-    messages = int_table(run, INPUTS_MESSAGES)
-    while at[AT_MESSAGE] < messages.shape[0] and messages[at[AT_MESSAGE], J_MS] <= t_ms:
-        row = at[AT_MESSAGE]
-        if messages[row, J_CODE] >= 0:
-            hear_code(run, t_ms, messages[row, J_CODE], messages[row, J_MS])
-        else:
-            act(
-                run,
-                t_ms,
-                messages[row, J_FIRST],
-                messages[row, J_END],
-                messages[row, J_AUTHOR],
-            )
-        at[AT_MESSAGE] += 1
-
-
-@kernel
-def lose_inputs(run: int, at: IntArray, before_ms: int) -> None:
-    """What came while there was no power is lost; levels are what they are."""
-    while (
-        at[AT_SAMPLE] < int_row(run, INPUTS_SAMPLE_MS).shape[0]
-        and int_row(run, INPUTS_SAMPLE_MS)[at[AT_SAMPLE]] < before_ms
-    ):
-        at[AT_SAMPLE] += 1
-    while (
-        at[AT_MESSAGE] < int_table(run, INPUTS_MESSAGES).shape[0]
-        and int_table(run, INPUTS_MESSAGES)[at[AT_MESSAGE], J_MS] < before_ms
-    ):
-        at[AT_MESSAGE] += 1
-    while (
-        at[AT_CLOCK] < int_table(run, INPUTS_CLOCK).shape[0]
-        and int_table(run, INPUTS_CLOCK)[at[AT_CLOCK], 0] < before_ms
-    ):
-        at[AT_CLOCK] += 1
-    int_row(run, RUN_HEAD)[H_STIRRED] = 1
-
-
-@kernel
-def next_input(run: int, at: IntArray, end_ms: int) -> int:
-    """The first instant at which a level, a message, the clock or the power changes."""
-    first = end_ms
-    if at[AT_LEVEL] < int_table(run, INPUTS_LEVELS).shape[0]:
-        first = min(first, int_table(run, INPUTS_LEVELS)[at[AT_LEVEL], I_MS])
-    if at[AT_MESSAGE] < int_table(run, INPUTS_MESSAGES).shape[0]:
-        first = min(first, int_table(run, INPUTS_MESSAGES)[at[AT_MESSAGE], J_MS])
-    if at[AT_CLOCK] < int_table(run, INPUTS_CLOCK).shape[0]:
-        first = min(first, int_table(run, INPUTS_CLOCK)[at[AT_CLOCK], 0])
-    if at[AT_CUT] < int_table(run, INPUTS_CUTS).shape[0]:
-        first = min(first, int_table(run, INPUTS_CUTS)[at[AT_CUT], Y_FROM_MS])
-    return first
 
 
 @inlined

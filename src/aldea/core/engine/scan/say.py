@@ -1,19 +1,12 @@
 """Who has the say over each load: trips, claims by rank, hands, and what is at idle."""
 
-from aldea.core.base.arrays import IntArray
 from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_TRIP,
     FOREVER,
-    GOOD,
-    KIND_DRIVE,
-    NEVER,
-    NO_WISH,
     NOBODY,
     NONE,
     OFF,
-    ON,
-    OPEN,
     POLICY_DECIDE,
     POLICY_OFF,
     RANK_DEMAND,
@@ -21,20 +14,13 @@ from aldea.core.engine.layout import (
     RANK_HAND,
     RANK_SCHEDULE,
     RANK_TRIP,
-    SCHOOL_AGREEMENT,
-    SCHOOL_TIME,
-    SHUT,
-    WANT_LEVEL,
-    WANT_ON,
-    WANT_OPEN,
-    WANT_SHUT,
 )
 from aldea.core.engine.scan.arrays import (
-    H_CLOCK_BASE,
     H_CLOCK_KNOWN,
     H_FREE,
 )
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.hand import hand_asks, judge_hand, state_of_want
 from aldea.core.engine.scan.views import (
     LOADS_CLAIMS,
     LOADS_INTS,
@@ -57,18 +43,12 @@ from aldea.core.engine.tables.loads import (
     K_WANT,
     L_FIRST,
     L_HAND,
-    L_KIND,
     L_LAST,
-    L_LOWEST,
     L_POLICY,
     L_REST,
-    O_BELOW,
     O_DECIDED,
     O_HAND,
     O_HAND_ASLEEP,
-    O_HAND_END_MS,
-    O_HAND_SCHOOL,
-    O_HAND_UNTIL_MS,
     O_LAST,
     O_RELOCK,
     Q_ACTIVE,
@@ -81,20 +61,6 @@ from aldea.core.engine.tables.loads import (
     Q_WAS,
 )
 from aldea.core.engine.tables.probes import S_BEEN_GOOD, S_GOOD_MS, S_QUALITY
-
-
-@kernel
-def state_of_want(li: IntArray, load: int, want: int) -> int:
-    """The state of a load that a want means; of a drive NO_WISH where it means no movement."""
-    if want > WANT_LEVEL:
-        return want - WANT_LEVEL
-    if li[load, L_KIND] == KIND_DRIVE:
-        if want == WANT_OPEN or want == WANT_ON:
-            return OPEN
-        return SHUT if want == WANT_SHUT else NO_WISH
-    if want == WANT_ON:
-        return li[load, L_LOWEST]
-    return ON if want == WANT_OPEN else OFF
 
 
 @kernel
@@ -163,29 +129,6 @@ def judge_decided(run: int, load: int) -> None:
 
 
 @kernel
-def judge_hand(
-    li: IntArray, oi: IntArray, head: IntArray, load: int, under: int, t_ms: int
-) -> None:
-    """End a hand claim as its school says; wake one that waited for the clock."""
-    known = head[H_CLOCK_KNOWN] == 1
-    if oi[load, O_HAND_ASLEEP] == 1 and known:
-        oi[load, O_HAND_ASLEEP] = 0
-    school = oi[load, O_HAND_SCHOOL]
-    if school == SCHOOL_TIME and oi[load, O_HAND_ASLEEP] == 0:
-        if oi[load, O_HAND_END_MS] != FOREVER:
-            if t_ms >= oi[load, O_HAND_END_MS]:
-                oi[load, O_HAND] = NONE
-        elif known and t_ms + head[H_CLOCK_BASE] >= oi[load, O_HAND_UNTIL_MS]:
-            oi[load, O_HAND] = NONE
-    elif school == SCHOOL_AGREEMENT:
-        mine = state_of_want(li, load, oi[load, O_HAND])
-        before = oi[load, O_BELOW]
-        oi[load, O_BELOW] = under
-        if before != NEVER and before != under and under == mine:
-            oi[load, O_HAND] = NONE
-
-
-@kernel
 def say(run: int, load: int, t_ms: int) -> int:
     """The claim that decides over a load, as a row; which claims ask for it to be on is noted."""
     ki, li, oi = (
@@ -246,64 +189,3 @@ def want_of(run: int, load: int, k: int) -> int:
     if k == li[load, L_LAST]:
         return oi[load, O_LAST]
     return state_of_want(li, load, int_table(run, LOADS_CLAIMS)[k, K_WANT])
-
-
-@kernel
-def hand_asks(run: int, load: int) -> bool:
-    """Whether the hand claim, heard or not, wants the load to be on."""
-    oi = int_table(run, LOADS_NOW_INTS)
-    if oi[load, O_HAND] == NONE:
-        return False
-    if oi[load, O_HAND_ASLEEP] == 1 and oi[load, O_RELOCK] == 0:
-        return False
-    return state_of_want(int_table(run, LOADS_INTS), load, oi[load, O_HAND]) > OFF
-
-
-@kernel
-def somebody_listens(run: int) -> bool:
-    """Whether a claim, or a lock-out that a boot brought back, waits for a condition to let go."""
-    ki, li, oi = (
-        int_table(run, LOADS_CLAIMS),
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-    )
-    for load in range(li.shape[0]):
-        if oi[load, O_RELOCK] == 1:
-            return True
-        if li[load, L_POLICY] == POLICY_OFF and int_row(run, RUN_HEAD)[H_FREE] == 0:
-            for k in range(li[load, L_FIRST], li[load, L_HAND]):
-                below = ki[k, K_RANK] > RANK_HAND
-                if below and int_table(run, LOADS_NOW_CLAIMS)[k, Q_FRESH] == 0:
-                    return True
-    return False
-
-
-@kernel
-def next_of_claims(run: int, t_ms: int) -> int:
-    """The first instant after `t_ms` at which a fault counts, a pulse or a hand claim ends."""
-    ki, li, oi = (
-        int_table(run, LOADS_CLAIMS),
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-    )
-    first = FOREVER
-    for k in range(ki.shape[0]):
-        if ki[k, K_RANK] == RANK_FAULT and ki[k, K_NODE] == NONE:
-            p = ki[k, K_PROBE]
-            if int_table(run, PROBES_NOW_INTS)[p, S_QUALITY] != GOOD:
-                at = int_table(run, PROBES_NOW_INTS)[p, S_GOOD_MS] + ki[k, K_AFTER_MS]
-                if at > t_ms:
-                    first = min(first, at)
-        if ki[k, K_PULSE_MS] != NONE and int_table(run, LOADS_NOW_CLAIMS)[k, Q_BEGAN_MS] != FOREVER:
-            at = int_table(run, LOADS_NOW_CLAIMS)[k, Q_BEGAN_MS] + ki[k, K_PULSE_MS]
-            if at > t_ms:
-                first = min(first, at)
-    for load in range(li.shape[0]):
-        if oi[load, O_HAND] != NONE:
-            first = min(first, oi[load, O_HAND_END_MS])
-            if oi[load, O_HAND_SCHOOL] == SCHOOL_TIME and oi[load, O_HAND_END_MS] == FOREVER:
-                if int_row(run, RUN_HEAD)[H_CLOCK_KNOWN] == 1:
-                    first = min(
-                        first, oi[load, O_HAND_UNTIL_MS] - int_row(run, RUN_HEAD)[H_CLOCK_BASE]
-                    )
-    return first

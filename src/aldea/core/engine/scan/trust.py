@@ -17,6 +17,7 @@ from aldea.core.engine.layout import (
     WARMING,
 )
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.filters import of_the_last
 from aldea.core.engine.scan.views import (
     PROBES_DERIVED,
     PROBES_FLOATS,
@@ -27,8 +28,6 @@ from aldea.core.engine.scan.views import (
     PROBES_NOW_RATE_MS,
     PROBES_NOW_RATE_VALUES,
     PROBES_NOW_RATES,
-    PROBES_NOW_RING,
-    PROBES_NOW_SCRATCH,
     PROBES_NOW_VALUES,
     PROBES_RATES,
     float_row,
@@ -39,7 +38,6 @@ from aldea.core.engine.scan.views import (
 from aldea.core.engine.tables.probes import (
     D_OVER_MS,
     FILTER_MEAN,
-    FILTER_MEDIAN,
     FILTER_TIME,
     P_FILTER,
     P_GOOD_RUN,
@@ -50,12 +48,10 @@ from aldea.core.engine.tables.probes import (
     P_LOW,
     P_RATES,
     P_RATES_END,
-    P_RING,
     P_SLOPE,
     P_STALE_MS,
     P_STUCK_BAND,
     P_STUCK_MS,
-    P_TAKES,
     P_TAU_S,
     P_WARM_MS,
     R_FIRST,
@@ -68,53 +64,15 @@ from aldea.core.engine.tables.probes import (
     S_ENTERED_MS,
     S_FILTERED,
     S_GOOD_MS,
-    S_HELD,
     S_JUMPED,
     S_JUMPED_COUNT,
     S_JUMPED_MS,
     S_LAST_MS,
-    S_NEXT,
     S_QUALITY,
     S_RUN,
     S_SEEN_QUALITY,
     S_VALUE,
 )
-
-
-@kernel
-def middle(run: int, first: int, held: int) -> float:
-    """The middle one of the readings held, or the mean of the middle two."""
-    scratch, ring = float_row(run, PROBES_NOW_SCRATCH), float_row(run, PROBES_NOW_RING)
-    for i in range(held):
-        value = ring[first + i]
-        j = i
-        while j > 0 and scratch[j - 1] > value:
-            scratch[j] = scratch[j - 1]
-            j -= 1
-        scratch[j] = value
-    half = held // 2
-    if held % 2 == 1:
-        return scratch[half]
-    return (scratch[half - 1] + scratch[half]) / 2.0
-
-
-@kernel
-def of_the_last(run: int, p: int, raw: float) -> float:
-    """The mean or the median of the last readings, with one more among them."""
-    pi, si = int_table(run, PROBES_INTS), int_table(run, PROBES_NOW_INTS)
-    ring = float_row(run, PROBES_NOW_RING)
-    first, takes = pi[p, P_RING], pi[p, P_TAKES]
-    ring[first + si[p, S_NEXT]] = raw
-    si[p, S_NEXT] = (si[p, S_NEXT] + 1) % takes
-    held = min(si[p, S_HELD] + 1, takes)
-    si[p, S_HELD] = held
-    if pi[p, P_FILTER] == FILTER_MEDIAN:
-        return middle(run, first, held)
-    oldest = si[p, S_NEXT] if held == takes else 0
-    total = 0.0
-    for i in range(held):
-        total += ring[first + (oldest + i) % takes]
-    return total / held
 
 
 @kernel

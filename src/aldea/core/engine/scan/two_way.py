@@ -23,15 +23,9 @@ from aldea.core.engine.scan.arrays import (
     H_STIRRED,
 )
 from aldea.core.engine.scan.events import put_event
-from aldea.core.engine.scan.holds import (
-    enter,
-    held_back,
-    kept_back,
-    let_go_of_lock,
-    lock_out,
-    note_change,
-    run_out,
-)
+from aldea.core.engine.scan.holds import enter, held_back, kept_back
+from aldea.core.engine.scan.lock_out import let_go_of_lock, lock_out, run_out
+from aldea.core.engine.scan.noting import note_change
 from aldea.core.engine.scan.views import (
     LOADS_CLAIMS,
     LOADS_INTS,

@@ -48,6 +48,7 @@ LOAD_ANY_ON, LOAD_MISSED = 100, 101
 # it reads is good; whether its own value is dark.
 C_NOW, C_MEMBER, C_SINCE_MS, C_LET_GO, C_GOOD, C_DARK, C_SEEN, C_LETTING = range(8)
 C_INTS = 8
+UNSEEN = -1  # of a member before the first scan after a boot
 
 
 class ConditionPlan(NamedTuple):
