@@ -65,7 +65,7 @@ def energy_rests_on(load: Load) -> str:
     if not load.power_w:
         return "No power is stated for it, so no energy is told."
     steps = ", each step counted as the highest" if load.kind == "stepped" else ""
-    return f"Energy is the stated {figure(load.power_w)} W for the time on{steps}."
+    return f"Energy is the stated {short(load.power_w)} W for the time on{steps}."
 
 
 def _cost(label: str, was: float, now: float, words: tuple[str, str]) -> Cost:
