@@ -24,7 +24,7 @@ from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Assignment, Board
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.candidates import usable
-from aldea.core.wiring.findings import findings
+from aldea.core.wiring.findings import could_not_avoid, findings
 from aldea.core.wiring.signals import signals
 
 SENSORS = (
@@ -215,3 +215,18 @@ def test_more_than_the_solver_is_asked_are_dealt_to_the_nearest_clean_pins():
     check_answer(plan)
     assert not [f for f in findings(plan) if f.weight == "severe"]
     assert not [row for row in plan.assignments if row.pin in ("RX0", "TX0", "IO15", "IO0")]
+
+
+def dealt(contacts: int) -> Plan:
+    """One board with a number of contacts, every line on its pin, or none where that cannot be."""
+    plan = built([ContactSensor()] * contacts, 0, ["wifi_38"])
+    return plan.model_copy(update={"assignments": assign_pins(plan).assignments})
+
+
+def test_what_dealing_could_not_avoid_is_told_and_nothing_that_a_hand_did():
+    crowded = next(plan for count in range(30, 0, -1) if (plan := dealt(count)).assignments)
+    told = could_not_avoid(crowded)
+    assert told, "with every pin in use some decide how the board starts"
+    assert could_not_avoid(dealt(3)) == ()
+    by_hand = tuple(row.model_copy(update={"by": "hand"}) for row in crowded.assignments)
+    assert could_not_avoid(crowded.model_copy(update={"assignments": by_hand})) == ()

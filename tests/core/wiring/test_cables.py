@@ -14,9 +14,9 @@ from aldea.core.devices.sensors.serial.model import SerialSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.physics.bus import rise_s
 from aldea.core.plan.check import check_plan
-from aldea.core.plan.document import Cable, Plan
+from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import part_of, put_part, remove_part
-from aldea.core.plan.panel import Board, Supply
+from aldea.core.plan.panel import Board, Cable, Supply
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
@@ -175,3 +175,32 @@ def test_five_sensors_share_one_analog_input_by_a_multiplexer_with_all_its_lines
         update={"boards": (plan.boards[0], mux.model_copy(update={"host": None}))}
     )
     assert assign_pins(nowhere).conflict, "never onto a multiplexer that hangs nowhere"
+
+
+def test_a_relay_away_from_its_board_has_a_cable_of_its_own():
+    """72 mA may lose 0.5 V of 5 V: 6.94 Ω, which 0.75 mm² (2 × 24.5 Ω/km) has at 141.7 m."""
+    base = built([], 1, ["wifi_38"])
+    base = base.model_copy(update={"assignments": assign_pins(base).assignments})
+
+    def reached(cable_m: float, mm2: float = 0.75) -> Plan:
+        relay = part_of(base, "relay", "k0")
+        cable = Cable(cores=3, screened=True)
+        return put_part(
+            base,
+            "relay",
+            relay.model_copy(update={"cable_m": cable_m, "cable_mm2": mm2, "cable": cable}),
+        )
+
+    assert "coil-drop-k0" not in keys(reached(141))
+    assert "coil-drop-k0" in keys(reached(143))
+    taken = pressed(reached(143), "coil-drop-k0")
+    assert part_of(taken, "relay", "k0").cable_mm2 == 1.0, "2 × 18.1 Ω/km"
+    own = [w for w in conductors(taken) if w.owner == "relay:k0"]
+    assert {w.section for w in own} == {"1.0 mm²"}
+    assert next(w.note for w in own if w.signal).endswith("3 cores, screened")
+
+    def bought(plan: Plan, part: str) -> float:
+        return next((line.needed for line in part_lines(plan) if line.part == part), 0)
+
+    assert bought(reached(10), "cable gland") == bought(base, "cable gland") + 1
+    assert bought(reached(10), "wire 0.75 mm²") == bought(base, "wire 0.75 mm²") + 30

@@ -26,6 +26,7 @@ from aldea.core.plan.panel import (
     Assignment,
     Board,
     BoardType,
+    Cable,
     Colours,
     CopiedPart,
     NumberGiven,
@@ -136,21 +137,6 @@ class Calibration(Part):
     def reading_at(self, value: float) -> float:
         """The reading that stands for a true value."""
         return (value - self.intercept) / self.slope
-
-
-class Cable(Part):
-    """A cable as it is named: how many cores (0 where nobody said), twisted in pairs, screened."""
-
-    cores: Annotated[int, Field(ge=0, le=50)] = 0
-    twisted: bool = False
-    screened: bool = False
-
-    @property
-    def words(self) -> str:
-        """As it stands in the schedule."""
-        kinds = [word for word in ("twisted", "screened") if getattr(self, word)]
-        cores = [f"{self.cores} cores"] if self.cores else []
-        return ", ".join([*cores, *kinds])
 
 
 class Probe(Part):

@@ -116,6 +116,21 @@ class Supply(Part):
     margin_1: Annotated[float, Field(ge=0, le=2)] = 0.25
 
 
+class Cable(Part):
+    """A cable as it is named: how many cores (0 where nobody said), twisted in pairs, screened."""
+
+    cores: Annotated[int, Field(ge=0, le=50)] = 0
+    twisted: bool = False
+    screened: bool = False
+
+    @property
+    def words(self) -> str:
+        """As it stands in the schedule."""
+        kinds = [word for word in ("twisted", "screened") if getattr(self, word)]
+        cores = [f"{self.cores} cores"] if self.cores else []
+        return ", ".join([*cores, *kinds])
+
+
 class TransistorSwitch(Part):
     """A transistor that switches a DC load itself, between the load and 0 V.
 
@@ -136,7 +151,7 @@ class RelayOutput(Part):
 
     Mostly a relay; with `transistor` a transistor that has no coil and no contact. `input_v3` says
     that a module's input lets go at its board's own logic volts. It stands in the box of its board
-    unless `place` names another.
+    unless `place` names another; `cable_m`, `cable_mm2` and `cable` say how its coil is reached.
     """
 
     id: Identifier
@@ -152,6 +167,9 @@ class RelayOutput(Part):
     contactor: bool = False
     input_v3: bool = False
     place: Identifier | None = None
+    cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
+    cable_mm2: Annotated[float, Field(ge=0.1, le=2.5)] = 0.75
+    cable: Cable = Cable()
     transistor: TransistorSwitch | None = None
 
 

@@ -30,7 +30,7 @@ from aldea.core.wiring.drivers import GATE_OHM, switched_by
 from aldea.core.wiring.given import FIRST_ELV, numbered
 from aldea.core.wiring.terminals import terminals_by_load
 
-SIGNAL_MM2, RELAY_MM2 = 0.5, 0.75  # a probe's cable has a section of its own
+SIGNAL_MM2, FEED_MM2 = 0.5, 0.75  # a probe's and a relay's cable have sections of their own
 LOW_SECTIONS = ((3.0, 0.75), (6.0, 1.0), (10.0, 1.5), (16.0, 2.5))  # up to A, mm²
 
 
@@ -126,7 +126,7 @@ def _board_feed(board: Board, plan: Plan) -> Iterator[Conductor]:
     supply = None if own.role != "controller" else plan.supply(board.supply)
     host = plan.board(board.host) if board.host else None
     low = _LowWires(plan, f"board:{board.id}", board.place)
-    thick = replace(low, mm2=RELAY_MM2)
+    thick = replace(low, mm2=FEED_MM2)
     if supply is not None:
         plus, zero = f"{supply.name}:+", f"{supply.name}:−"
     elif host is not None:
@@ -227,7 +227,7 @@ def _coil_wires(relay: RelayOutput, plan: Plan) -> Iterator[Conductor]:
     if seat is None or plan.load(relay.load) is None:
         return
     board, pin = seat
-    low = _LowWires(plan, f"relay:{relay.id}", board.place, RELAY_MM2)
+    low = _LowWires(plan, f"relay:{relay.id}", relay.place or board.place, relay.cable_mm2)
     label = relay.id.upper()
     note = {
         "module": f"module, active {relay.active}",
@@ -237,6 +237,7 @@ def _coil_wires(relay: RelayOutput, plan: Plan) -> Iterator[Conductor]:
     if relay.pull_ohm:
         to = "0 V" if relay.active == "high" else "the logic supply"
         note = f"{note}; {ohms(relay.pull_ohm)} from {pin} to {to}"
+    note = "; ".join(word for word in (note, relay.cable.words) if word)
     home = home_of(plan, board)
     if relay.transistor is not None:
         yield from _gate_wire(relay, plan, low)
@@ -263,7 +264,9 @@ def _gate_wire(relay: RelayOutput, plan: Plan, low: _LowWires) -> Iterator[Condu
     if seat is None or found is None:
         return
     gate = found.base.chosen_ohm if found.base is not None else GATE_OHM
-    note = f"{ohms(gate)} in line; {ohms(relay.pull_ohm or IDLE_PULL_OHM)} from it to 0 V"
+    pull = ohms(relay.pull_ohm or IDLE_PULL_OHM)
+    words = (f"{ohms(gate)} in line; {pull} from it to 0 V", relay.cable.words)
+    note = "; ".join(word for word in words if word)
     end = f"{relay.id.upper()}:in"
     yield low.wire(pin_node(*seat), end, "signal", signal=signal, note=note)
 

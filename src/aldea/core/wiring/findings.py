@@ -109,3 +109,9 @@ def _mended(plan: Plan, apply: Mend) -> Plan | None:
 def severe(plan: Plan) -> tuple[Finding, ...]:
     """Those that stand between a plan and the panel."""
     return tuple(finding for finding in findings(plan) if finding.weight == "severe")
+
+
+def could_not_avoid(plan: Plan) -> tuple[Finding, ...]:
+    """The findings on pins that the solver gave: no dealing of its own could avoid them."""
+    given = {(row.board, row.pin) for row in plan.assignments if row.by == "solver"}
+    return tuple(found for found in findings(plan) if given.intersection(found.pins))

@@ -169,6 +169,7 @@ def _control_parts(control: Control) -> Iterator[PartCount]:
 def _wire_parts(plan: Plan, add: Callable[..., None]) -> None:
     wires = conductors(plan)
     runs = {f"probe:{p.id}": p.cable_m for p in plan.probes}
+    runs |= {f"relay:{r.id}": r.cable_m for r in plan.relays}
     low = [wire for wire in wires if wire.net == "ELV"]
     for section in sorted({wire.section for wire in low}):
         length_m = sum(0.5 + runs.get(w.owner, 0.0) for w in low if w.section == section)
@@ -182,6 +183,7 @@ def _wire_parts(plan: Plan, add: Callable[..., None]) -> None:
     leaving = {
         wire.owner for wire in wires if wire.owner.startswith(("probe:", "control:", "load:"))
     }
+    leaving |= {f"relay:{relay.id}" for relay in plan.relays if relay.cable_m}
     if leaving:
         add("Wire", "cable gland", len(leaving))
     boxes = {board.place for board in plan.boards} | {supply.place for supply in plan.supplies}

@@ -5,10 +5,11 @@ import re
 
 import pytest
 from benchmarks.large_house import large_house
-from tests.web.pages import H, draft, found_in, plain, version_of
+from tests.web.pages import H, draft, found_in, plain, plan_of, version_of
 
 from aldea.core.plan.text import plan_text
 from aldea.core.wiring.assign import assign_pins
+from aldea.core.wiring.findings import could_not_avoid
 
 POSTS = (
     f"{H}/layout/part",
@@ -253,6 +254,12 @@ def test_a_relay_form_that_met_another_change_shows_both_and_keeps_what_was_type
     again = {**fields, "coil_ma": "82", "version": version_of(answer.text)}
     assert client.post(f"{H}/wire/relay", data=again).status_code == 303
     assert 'value="82"' in client.get(url).text
+    wired = again | {"version": str(draft(client)["version"])}
+    wired |= {"cable_m": "12", "cores": "3", "cable_kind": "screened"}
+    assert client.post(f"{H}/wire/relay", data=wired).status_code == 303
+    relay = next(r for r in draft(client)["plan"]["relays"] if r["cable_m"] == 12)
+    assert relay["cable"] == {"cores": 3, "twisted": False, "screened": True}
+    assert "3 cores, screened" in plain(client.get(f"{H}/wire?rows=all").text)
 
 
 def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
@@ -297,3 +304,16 @@ def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
     assert "Evening" in page
     sent("ungroup", group="evening")
     assert len(draft(client)["plan"]["groups"]) == 1
+
+
+def test_assigning_says_which_findings_it_could_not_avoid(signed, database):
+    client = signed("jon")
+    sent = {"version": str(draft(client)["version"]), "all": "yes", "board": "board_a"}
+    answer = client.post(f"{H}/wire/assign", data=sent)
+    assert answer.headers["location"] == f"{H}/wire?dealt=yes&board=board_a"
+    told = plain(found_in(r'id="dealt">(.*?)</div>', client.get(answer.headers["location"]).text))
+    assert told.startswith("Pins assigned")
+    rung = could_not_avoid(plan_of(database))
+    assert [f.head for f in rung if f.head not in told] == []
+    assert bool(rung) == ("No free pin" in told)
+    assert 'id="dealt"' not in client.get(f"{H}/wire").text

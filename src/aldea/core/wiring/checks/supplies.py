@@ -2,15 +2,20 @@
 
 from collections.abc import Iterator
 
+from aldea.core.base.figures import short
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.sensors.registry import supply_ma, supply_v
 from aldea.core.physics.cable import CableDrop, cable_drop, ohm_per_km
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.panel import RelayOutput
 from aldea.core.wiring.supply_budget import next_rating_ma, supply_budget
 
 USUAL_RAIL_V = 3.3
 MOST_DROP_PCT = 5.0
+# A coil must pull in at 80 % of its volts (IEC 61810-1, class 1); half of that is for its supply
+# and for its warmth.
+MOST_COIL_DROP_PCT = 10.0
 
 
 CABLES_MM2 = (0.5, 0.75, 1.0, 1.5)
@@ -124,4 +129,45 @@ def _drop(probe: Probe, mm2: float, current_ma: float) -> CableDrop:
     )
 
 
-SUPPLY_CHECKS: tuple[Check, ...] = (supplies_hold, cables_drop)
+def coil_cables_drop(plan: Plan) -> Iterator[Finding]:
+    """A relay so far from its board that its coil may not pull in."""
+    for relay in plan.relays:
+        if relay.transistor is not None or not relay.cable_m:
+            continue
+        drop = _coil_drop(relay, relay.cable_mm2)
+        if drop.drop_pct <= MOST_COIL_DROP_PCT:
+            continue
+        enough = next(
+            (mm2 for mm2 in CABLES_MM2 if _coil_drop(relay, mm2).drop_pct <= MOST_COIL_DROP_PCT),
+            None,
+        )
+        name = relay.id.upper()
+        yield Finding(
+            key=f"coil-drop-{relay.id}",
+            weight="warning",
+            head=f"{name}’s cable drops {drop.drop_pct:.0f} %: its coil may not pull in.",
+            why=f"{short(relay.cable_m)} m of {short(relay.cable_mm2)} mm² at "
+            f"{short(relay.coil_ma)} mA leave {drop.load_v:.2f} V of {short(relay.coil_v)} V; "
+            "a coil must pull in at 80 %, and a supply that sags and a warm coil want their share.",
+            mend=f"{enough:g} mm² keeps it under {MOST_COIL_DROP_PCT:g} %; or stand it nearer."
+            if enough
+            else f"No cable up to {CABLES_MM2[-1]:g} mm² is enough: stand it nearer, or take a "
+            "coil of more volts.",
+            at=f"relay:{relay.id}",
+            press=f"Take {enough:g} mm²" if enough else "",
+            apply=put_changed("relay", relay.model_copy(update={"cable_mm2": enough}))
+            if enough
+            else None,
+        )
+
+
+def _coil_drop(relay: RelayOutput, mm2: float) -> CableDrop:
+    return cable_drop(
+        length_m=relay.cable_m,
+        ohm_per_km=ohm_per_km(mm2),
+        current_a=relay.coil_ma / 1000,
+        supply_v=relay.coil_v,
+    )
+
+
+SUPPLY_CHECKS: tuple[Check, ...] = (supplies_hold, cables_drop, coil_cables_drop)

@@ -15,6 +15,7 @@ from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.defaults import new_probe
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.one_part import could_join, lead_of, sisters_of
+from aldea.core.plan.panel import RelayOutput
 from aldea.web.shell.form_fields import (
     STAGES,
     Field,
@@ -85,10 +86,7 @@ def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
     rows.append(choice("sensor_kind", "Made as", made, _ways(plan, probe), remade=True))
     if probe.part_with is None:
         rows += [
-            number(probe, "cable_m", "Cable", "m"),
-            number(probe, "cable_mm2", "Its section", "mm²"),
-            number(probe.cable, "cores", "Its cores", note="0: not said"),
-            choice("cable_kind", "Its make", _cable_kind(probe), CABLES),
+            *cable_fields(probe),
             choice("fed_by", "Fed by", probe.fed_by, _feeders(plan)),
             choice("level_converter", "Level converter", _yes(probe.level_converter), YES_NO),
         ]
@@ -108,9 +106,15 @@ def _yes(value: bool) -> str:
     return "yes" if value else "no"
 
 
-def _cable_kind(probe: Probe) -> str:
-    words = [word for word in ("twisted", "screened") if getattr(probe.cable, word)]
-    return "_".join(words)
+def cable_fields(part: Probe | RelayOutput) -> tuple[Field, ...]:
+    """The cable of a probe or a relay: how long, how thick, how many cores, how made."""
+    kind = "_".join(word for word in ("twisted", "screened") if getattr(part.cable, word))
+    return (
+        number(part, "cable_m", "Cable", "m"),
+        number(part, "cable_mm2", "Its section", "mm²"),
+        number(part.cable, "cores", "Its cores", note="0: not said"),
+        choice("cable_kind", "Its make", kind, CABLES),
+    )
 
 
 def _feeders(plan: Plan) -> Options:

@@ -26,7 +26,7 @@ from aldea.web.shell.form_fields import (
     places,
     text,
 )
-from aldea.web.shell.part_form.devices import CURRENTS, load_groups, probe_groups
+from aldea.web.shell.part_form.devices import CURRENTS, cable_fields, load_groups, probe_groups
 
 CONTROL_TYPES: Options = (
     ("push_button", "push-button, momentary"),
@@ -274,6 +274,7 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
         rows.append(choice("switch", "Switched by", switch, SWITCHES, remade=True))
     if made is not None:
         rows.append(number(relay, "pull_ohm", "Resistor to 0 V", "Ω", note="default 4700"))
+        rows += cable_fields(relay)
         figures = [
             number(made, "full_at_v", "Fully on at", "V"),
             number(made, "limit_a", "Bears", "A"),
@@ -300,6 +301,7 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
             choice("input_v3", "Its input is for", "yes" if relay.input_v3 else "no", INPUTS)
         )
     rows.append(choice("place", "Stands in", relay.place, named(plan.places, "its board’s box")))
+    rows += cable_fields(relay)
     at_mains = load is None or load.on_mains
     if at_mains and (load is None or not load_device(load).no_contactor):
         stands = "yes" if relay.contactor else "no"

@@ -16,10 +16,10 @@ from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe
-from aldea.core.plan.document import Cable, Plan, Probe, Stuck
+from aldea.core.plan.document import Plan, Probe, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.hands import Control
-from aldea.core.plan.panel import Board, RelayOutput, Supply, TransistorSwitch
+from aldea.core.plan.panel import Board, Cable, RelayOutput, Supply, TransistorSwitch
 from aldea.core.wiring.retype import with_board
 from aldea.web.shell.form_fields import Field, Group
 from aldea.web.shell.forms import Fields, whole_of
@@ -159,8 +159,9 @@ def _consequences(
             "nature": fresh.nature,
             "load_class": fresh.load_class,
         }
-    if kind == "relay" and "switch" in update:
-        return _switched(dict(update), part)
+    if kind == "relay":
+        update = _cable(dict(update), part)
+        return _switched(dict(update), part) if "switch" in update else update
     if kind == "board" and "board_type" in update:
         # A controller is fed by a supply; what hangs on one is fed, and reached, by its host.
         if board_types(plan)[update["board_type"]].role == "controller":
@@ -211,11 +212,11 @@ def _switched(update: dict[str, Any], relay: RelayOutput) -> dict[str, Any]:
     return {**update, "transistor": made, "active": "high", "contactor": False}
 
 
-def _cable(update: dict[str, Any], probe: Probe) -> dict[str, Any]:
+def _cable(update: dict[str, Any], part: Probe | RelayOutput) -> dict[str, Any]:
     """A cable as it is named: its cores, twisted, screened."""
     if "cable_kind" not in update:
         return update
-    kind, cores = update.pop("cable_kind"), update.pop("cores", probe.cable.cores)
+    kind, cores = update.pop("cable_kind"), update.pop("cores", part.cable.cores)
     made = Cable(cores=cores, twisted="twisted" in kind, screened="screened" in kind)
     return {**update, "cable": made}
 

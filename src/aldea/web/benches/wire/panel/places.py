@@ -69,17 +69,19 @@ def places_svg(plan: Plan) -> Markup:
 def draw_places(plan: Plan) -> PlaceDrawing:
     """Each place with its cables, then what is wired inside the panel; no conductor is left out."""
     wires = conductors(plan)
+    away = {f"relay:{relay.id}" for relay in plan.relays if relay.cable_m or relay.place}
+    inside = {wire for wire in wires if wire.owner not in away and _inside(wire)}
     groups = [
-        (place.name, [w for w in wires if w.place == place.id and not _inside(w)])
+        (place.name, [w for w in wires if w.place == place.id and w not in inside])
         for place in plan.places
     ]
-    groups.append(("Inside the panel", [w for w in wires if _inside(w)]))
+    groups.append(("Inside the panel", [w for w in wires if w in inside]))
     blocks: list[PlaceBlock] = []
     y = 4.0
     for name, members in groups:
         if not members:
             continue
-        rows = tuple(_rows(plan, members, y + HEAD))
+        rows = tuple(_rows(plan, members, y + HEAD, inside))
         height = HEAD + sum(row.height for row in rows)
         blocks.append(PlaceBlock(name=name, y=y, height=height - 6, rows=rows))
         y += height + 4
@@ -90,7 +92,9 @@ def _inside(wire: Conductor) -> bool:
     return wire.owner.startswith("relay:") or bool(IN_PANEL.match(wire.end))
 
 
-def _rows(plan: Plan, wires: Iterable[Conductor], y: float) -> Iterator[CableRow]:
+def _rows(
+    plan: Plan, wires: Iterable[Conductor], y: float, inside: set[Conductor]
+) -> Iterator[CableRow]:
     by_owner: dict[tuple[str, str], list[Conductor]] = {}
     for wire in wires:
         by_owner.setdefault((wire.owner, wire.net), []).append(wire)
@@ -99,8 +103,8 @@ def _rows(plan: Plan, wires: Iterable[Conductor], y: float) -> Iterator[CableRow
             y=y,
             owner=owner,
             name=_name(plan, owner),
-            cable=_cable(group, feed),
-            lines=tuple(_lines((wire.number, _where(wire)) for wire in group)),
+            cable="in the panel" if group[0] in inside else _cable(group, feed),
+            lines=tuple(_lines((wire.number, _where(wire, wire in inside)) for wire in group)),
             mains=feed == "mains",
         )
         yield row
@@ -108,17 +112,15 @@ def _rows(plan: Plan, wires: Iterable[Conductor], y: float) -> Iterator[CableRow
 
 
 def _cable(group: list[Conductor], feed: str) -> str:
-    if _inside(group[0]):
-        return "in the panel"
     if feed == "ELV":
         return f"{len(group)} × {group[0].section}"
     count = sum(wire.start.startswith(FROM_PANEL) for wire in group)
     return f"{count} × electrician decides, mains"
 
 
-def _where(wire: Conductor) -> str:
+def _where(wire: Conductor, inside: bool) -> str:
     """Where a conductor comes from; both ends where it begins outside the panel or stays inside."""
-    if _inside(wire) or (wire.net == "mains" and not wire.start.startswith(FROM_PANEL)):
+    if inside or (wire.net == "mains" and not wire.start.startswith(FROM_PANEL)):
         return f"{wire.start} → {wire.end}"
     return wire.start
 

@@ -13,7 +13,7 @@ from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import part_of, put_part
 from aldea.core.plan.panel import Assignment, Board
 from aldea.core.wiring.assign import Assigned, assign_pins
-from aldea.core.wiring.findings import offered
+from aldea.core.wiring.findings import could_not_avoid, offered
 from aldea.core.wiring.relays import with_relays
 from aldea.core.wiring.signals import signals
 from aldea.store.plans import DraftMovedError
@@ -106,6 +106,7 @@ def wire_page(
         pages=PAGES,
         page_now="panel",
         refusal=refusal,
+        unavoidable=could_not_avoid(plan) if query.get("dealt") else None,
         conflict=conflict,
         moved=moved,
         moved_rows=moved_rows,
@@ -187,6 +188,8 @@ def assign(request: Request, state: State, access: BuilderAccess, form: Sent) ->
     def change(plan: Plan) -> Plan:
         return plan.model_copy(update={"assignments": done.assignments})
 
+    board = typed.get("board", "")
+    typed["back"] = f"/wire?dealt=yes{f'&board={board}' if board else ''}"
     return _change(request, state, access, typed, change, "pins assigned")
 
 
