@@ -130,6 +130,9 @@ def replay(
     clock_unknown: Annotated[
         list[str] | None, typer.Option(help="The clock is not known, FROM/TO, ISO.")
     ] = None,
+    wall: Annotated[
+        list[str] | None, typer.Option(help="A wall switch is thrown, LOAD/AT, ISO.")
+    ] = None,
     boots: Annotated[bool, typer.Option(help="The start is a boot of the board.")] = False,
     lines: Annotated[Path | None, typer.Option(help="Where the relay lines go, CSV.")] = None,
     retained: Annotated[
@@ -154,6 +157,7 @@ def replay(
             beyond=tuple(beyond or ()),
             contacts=tuple(contact or ()),
             clocks=tuple(clock_unknown or ()),
+            walls=tuple(wall or ()),
             boots=boots,
             lines=lines,
             retained=retained,

@@ -11,14 +11,14 @@ from aldea.core.base.figures import figure, years
 from aldea.core.base.instants import MS_PER_DAY, ms_of
 from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
-from aldea.core.engine.replay import Run, in_python, run_replay
+from aldea.core.engine.replay import Run, in_python
 from aldea.core.engine.scan.replay_kernel import replay_kernel
 from aldea.core.physics.memory_life import ASSUMED_ENDURANCE, SLOTS, memory_years
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
-from aldea.core.rehearse.rehearsal import as_recorded
+from aldea.core.rehearse.faults import Faults
+from aldea.core.rehearse.rehearsal import as_recorded, replay_faulty
 from aldea.core.wiring.findings import findings
 from aldea.formats.calendar_ics import dates_of_ics, ics_of
 from aldea.formats.csv_log import read_csv_log
@@ -46,6 +46,7 @@ class Asked:
     beyond: tuple[str, ...]
     contacts: tuple[str, ...]
     clocks: tuple[str, ...]
+    walls: tuple[str, ...]
     boots: bool
     lines: Path | None
     retained: Path | None
@@ -134,7 +135,15 @@ def _faults(asked: Asked, compiled: CompiledPlan) -> Faults:
         contacts=tuple(contacts),
         clocks=tuple(_span(text, "--clock-unknown") for text in asked.clocks),
         cuts=tuple(_span(text, "--cut") for text in asked.cuts),
+        throws=tuple(_throw(text) for text in asked.walls),
     )
+
+
+def _throw(text: str) -> tuple[str, int]:
+    load, slash, at = text.partition("/")
+    if not slash:
+        raise InputError("--wall", got=repr(text), allowed="LOAD/AT, a time with Z or an offset")
+    return load, _instant_ms(at, "--wall")
 
 
 def replay_files(asked: Asked) -> None:
@@ -147,12 +156,12 @@ def replay_files(asked: Asked) -> None:
     start_ms = first_ms - first_ms % plan.scan_period_ms
     end_ms = _instant_ms(asked.last, "--last") if asked.last else last_ms
     faults = _faults(asked, compiled)
-    run = run_replay(
+    run = replay_faulty(
         compiled,
-        as_sampled(compiled, traces, faults),
+        traces,
+        faults,
         start_ms=start_ms,
         end_ms=max(end_ms, start_ms + plan.scan_period_ms),
-        inputs=as_brought(compiled, traces, faults),
         boots=asked.boots,
         scans=in_python if asked.plain else replay_kernel,
     )

@@ -32,7 +32,7 @@ def by_load(plan, traces, end_ms: int, faults: Faults) -> dict[str, Rehearsal]:
             {probe: traces[probe] for probe in part.probes if probe in traces},
             start_ms=0,
             end_ms=end_ms,
-            faults=faults.seen_by(part.reads),
+            faults=faults.seen_by(part.reads, part.loads),
         )
         for load, part in load_parts(plan).items()
     }
@@ -105,7 +105,9 @@ def test_a_part_has_one_load_its_rules_and_their_probes_and_nothing_else():
     assert [claim.id for claim in part.plan.claims] == ["c1", "c2"]
     assert part.probes == ("p1", "p2")
     faults = Faults(silences=(("p0", 0, 1), ("p2", 2, 3)), cuts=((5, 6),))
-    assert faults.seen_by(part.reads) == Faults(silences=(("p2", 2, 3),), cuts=((5, 6),))
+    assert faults.seen_by(part.reads, part.loads) == Faults(
+        silences=(("p2", 2, 3),), cuts=((5, 6),)
+    )
 
 
 def test_a_board_in_service_without_power_from_the_first_instant_holds_the_defaults():

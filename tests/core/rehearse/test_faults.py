@@ -140,19 +140,19 @@ def test_a_part_sees_what_fails_of_its_own_and_what_fails_of_all():
         silences=(("a", *span), ("b", *span)), stuck=(("b", *span),), beyond=(("a", *span),),
         contacts=(("b", *span, 1),), clocks=(span,), cuts=(span,),
     )  # fmt: skip
-    assert faults.seen_by(("a",)) == Faults(
+    assert faults.seen_by(("a",), ("one",)) == Faults(
         silences=(("a", *span),), beyond=(("a", *span),), clocks=(span,), cuts=(span,)
     )
 
 
 def test_a_trial_begins_while_the_load_runs_and_ends_long_before_the_record():
     timeline = done(Faults()).timelines["fan"]
-    trial = trial_at(timeline, "silent", ("rh",), at_ms=END, end_ms=END)
+    trial = trial_at(timeline, "silent", "fan", ("rh",), at_ms=END, end_ms=END)
     assert trial.to_ms - trial.from_ms == USUAL_MS
     assert trial.to_ms + AFTER_MS <= END
     assert any(s.state and s.start_ms <= trial.from_ms < s.end_ms for s in timeline)
-    dark = Trial(what="dark", probes=(), from_ms=DAY_0, to_ms=DAY_0 + 1000).faults
+    dark = Trial(what="dark", load="fan", probes=(), from_ms=DAY_0, to_ms=DAY_0 + 1000).faults
     assert dark.cuts == ((DAY_0, DAY_0 + 1000),)
     assert dark.clocks == ((DAY_0, DAY_0 + 1000 + USUAL_MS),)
-    closed = Trial(what="closed", probes=("door",), from_ms=1, to_ms=2).faults
+    closed = Trial(what="closed", load="fan", probes=("door",), from_ms=1, to_ms=2).faults
     assert closed.contacts == (("door", 1, 2, 1),)

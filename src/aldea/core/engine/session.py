@@ -17,11 +17,12 @@ from aldea.core.engine.replay import (
     FIRST_ROOM_FOR_EVENTS,
     FIRST_ROOM_FOR_WRITES,
     Run,
+    Scans,
     as_run,
     fresh_state,
     out_room,
 )
-from aldea.core.engine.scan.arrays import AT_INTS, StateArrays
+from aldea.core.engine.scan.arrays import AT_INTS, COUNT_LINES, StateArrays
 from aldea.core.engine.scan.replay_kernel import replay_kernel
 from aldea.core.engine.scan.views import packed
 from aldea.core.engine.tables.loads import O_STATE
@@ -40,6 +41,7 @@ class Moment:
     """Where a session stood, so that it can go on from there more than once."""
 
     now_ms: int
+    goes_on: bool
     counts: tuple[int, int]
     arrays: tuple[FloatArray | IntArray, ...]
 
@@ -49,7 +51,8 @@ class Session:
 
     `samples` and `levels` are how many of each may come in beside those `known` before. `sensed`
     gives the level, at the start, of every digital input that somebody watches; an input that is
-    not among them senses nothing. What else is known before (people, cuts) is in `inputs`.
+    not among them senses nothing. What else is known before (people, cuts) is in `inputs`; `boots`
+    and `scans` are those of a replay.
     """
 
     def __init__(
@@ -63,10 +66,13 @@ class Session:
         known: Samples = NO_SAMPLES,
         sensed: Mapping[str, int] = NOTHING_SENSED,
         inputs: Inputs = Inputs(),  # noqa: B008  frozen
+        boots: bool = False,
+        scans: Scans = replay_kernel,
     ) -> None:
         self.compiled = compiled
         self.start_ms = self.now_ms = start_ms
         self._goes_on = False
+        self._boots, self._scans = boots, scans
         first = [(start_ms, name, level) for name, level in sensed.items()]
         whole = Inputs(
             levels=[*first, *inputs.levels],
@@ -96,7 +102,7 @@ class Session:
             plan,
             times,
             brought,
-            seeds=True,
+            seeds=not boots,
             rate_room=longest_ms // compiled.period_ms + 3,
         )
         room = [FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_WRITES]
@@ -139,14 +145,14 @@ class Session:
 
     def advance(self, to_ms: int) -> None:
         """Scan on, up to but not including `to_ms`."""
-        replay_kernel(
+        self._scans(
             self._run.ctypes.data,
             self._deciders,
             self._at,
             self.now_ms,
             to_ms,
             self.compiled.period_ms,
-            True,
+            not self._boots,
             self._goes_on,
             True,
         )
@@ -162,7 +168,7 @@ class Session:
     def moment(self) -> Moment:
         """Where it stands now."""
         copies = tuple(array.copy() for array in self._changing())
-        return Moment(self.now_ms, (self._samples, self._levels), copies)
+        return Moment(self.now_ms, self._goes_on, (self._samples, self._levels), copies)
 
     def back_to(self, moment: Moment) -> None:
         """Stand again where it stood, with nothing come in since."""
@@ -171,7 +177,7 @@ class Session:
         self._inputs.sample_ms[moment.counts[0] : self._samples] = lay.FOREVER
         self._inputs.levels[moment.counts[1] : self._levels, 0] = lay.FOREVER
         self._samples, self._levels = moment.counts
-        self.now_ms = moment.now_ms
+        self.now_ms, self._goes_on = moment.now_ms, moment.goes_on
 
     @property
     def state(self) -> StateArrays:
@@ -182,6 +188,10 @@ class Session:
         """The state of every load now."""
         column = self._state.loads.ints[:, O_STATE].tolist()
         return dict(zip(self.compiled.load_ids, column, strict=True))
+
+    def lines(self) -> IntArray:
+        """The changes of relay lines so far: instant, row, level."""
+        return self._out.lines[: int(self._out.counts[COUNT_LINES])]
 
     def run(self) -> Run:
         """What it has done so far; `InputError` where that is more than it had room for."""

@@ -106,6 +106,11 @@ class LoadPart:
         """Every probe that the replay looks at."""
         return tuple(dict.fromkeys((*self.probes, *self.contacts)))
 
+    @property
+    def loads(self) -> frozenset[str]:
+        """The loads that hang together."""
+        return frozenset(load.id for load in self.plan.loads)
+
     def __hash__(self) -> int:
         return self.hashed
 

@@ -1,6 +1,6 @@
 """What is put into a replay on purpose: probes, contacts, the clock and the power that fail."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, fields
 
 import numpy as np
@@ -22,7 +22,8 @@ class Faults:
     """Faults by what fails; spans [from, to) ms.
 
     A probe is silent, stuck at its last reading, or reads `beyond` its range; a contact stands
-    still at a level; the clock is not known; there is no power.
+    still at a level; the clock is not known; there is no power. `throws` are a load and an instant
+    at which its wall switch is thrown.
     """
 
     silences: tuple[OfProbe, ...] = ()
@@ -31,12 +32,13 @@ class Faults:
     contacts: tuple[tuple[str, int, int, int], ...] = ()
     clocks: tuple[Span, ...] = ()
     cuts: tuple[Span, ...] = ()
+    throws: tuple[tuple[str, int], ...] = ()
 
     def __bool__(self) -> bool:
         return any(getattr(self, field.name) for field in fields(self))
 
-    def seen_by(self, probes: Sequence[str]) -> "Faults":
-        """Those that rules see which read some probes: theirs, and those of clock and power."""
+    def seen_by(self, probes: Sequence[str], loads: Collection[str]) -> "Faults":
+        """Those that rules of some loads see, which read some probes; and of clock and power."""
         return Faults(
             silences=tuple(row for row in self.silences if row[0] in probes),
             stuck=tuple(row for row in self.stuck if row[0] in probes),
@@ -44,6 +46,7 @@ class Faults:
             contacts=tuple(row for row in self.contacts if row[0] in probes),
             clocks=self.clocks,
             cuts=self.cuts,
+            throws=tuple(row for row in self.throws if row[0] in loads),
         )
 
 

@@ -9,13 +9,15 @@ from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.base.memo import per_plan
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
-from aldea.core.engine.replay import Run, run_replay
+from aldea.core.engine.replay import Run, Scans, run_replay
+from aldea.core.engine.scan.replay_kernel import replay_kernel
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.consequence import Consequence, consequence, on_spans
 from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
 from aldea.core.rehearse.stretches import Stretch, stretches
+from aldea.core.rehearse.wall import run_with_throws
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,6 +43,28 @@ def as_recorded(plan: Plan) -> Plan:
     return plan.model_copy(update={"controls": (), "groups": ()})
 
 
+def replay_faulty(
+    compiled: CompiledPlan,
+    traces: Mapping[str, Trace],
+    faults: Faults,
+    *,
+    start_ms: int,
+    end_ms: int,
+    boots: bool = False,
+    scans: Scans = replay_kernel,
+) -> Run:
+    """A compiled plan over recorded readings with faults put in."""
+    samples, inputs = as_sampled(compiled, traces, faults), as_brought(compiled, traces, faults)
+    if faults.throws:
+        return run_with_throws(
+            compiled, samples, inputs, faults.throws, start_ms=start_ms, end_ms=end_ms,
+            boots=boots, scans=scans,
+        )  # fmt: skip
+    return run_replay(
+        compiled, samples, start_ms=start_ms, end_ms=end_ms, inputs=inputs, boots=boots, scans=scans
+    )
+
+
 def rehearse(
     plan: Plan,
     traces: Mapping[str, Trace],
@@ -50,14 +74,10 @@ def rehearse(
     faults: Faults = Faults(),  # noqa: B008  frozen
 ) -> Rehearsal:
     """Replay a plan on recorded readings of its probes, open loop, with faults put in."""
-    compiled = compile_plan(as_recorded(plan))
-    run = run_replay(
-        compiled,
-        as_sampled(compiled, traces, faults),
-        start_ms=start_ms,
-        end_ms=end_ms,
-        inputs=as_brought(compiled, traces, faults),
+    run = replay_faulty(
+        compile_plan(as_recorded(plan)), traces, faults, start_ms=start_ms, end_ms=end_ms
     )
+    compiled = run.compiled
     timelines = {load: stretches(run, index) for index, load in enumerate(compiled.load_ids)}
     return Rehearsal(plan=plan, run=run, timelines=timelines)
 

@@ -5,7 +5,7 @@ from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.naming import reading_name
 from aldea.core.rehearse.stretches import Stretch
-from aldea.core.rehearse.trial import Failing, Trial
+from aldea.core.rehearse.trial import THROWN, Failing, Trial
 from aldea.core.words.reasons import state_word
 
 MOST_SAID = 6
@@ -18,6 +18,8 @@ FAILS: dict[Failing, str] = {
     "network": "silent, for the network is gone",
     "clock": "the clock not known",
     "power": "no power",
+    "wall": "its wall switch thrown",
+    "lit": "its wall switch thrown",
     "dark": "no power, and the clock not known for two hours after it",
 }
 
@@ -29,6 +31,8 @@ def trial_sentence(plan: Plan, load: Load, trial: Trial, rows: list[Stretch]) ->
     names = " and ".join(reading_name(plan, probe) for probe in trial.probes)
     what = f"{names} {FAILS[trial.what]}".strip()
     text = f"{day_clock(trial.from_ms, zone)}, {what} for {lasts}: "
+    if trial.what in THROWN:
+        text = f"{day_clock(trial.from_ms, zone)}, {FAILS[trial.what]}: "
     if not rows:
         return f"{text}nothing is known of {load.name} then."
     first, *others = rows

@@ -148,7 +148,7 @@ class ReplayCache:
         done: dict[str, LoadReplay] = {}
         missing: dict[LoadPart, tuple[Faults, object]] = {}
         for load_id, part in parts.items():
-            seen = faults.seen_by(part.reads)
+            seen = faults.seen_by(part.reads, part.loads)
             versions = tuple((wanted[p].id, wanted[p].version) for p in part.reads if p in heard)
             key = (house_id, part, versions, start_ms, end_ms // MS_PER_MINUTE, seen)
             found = self._kept.get(key)
@@ -228,7 +228,7 @@ class ReplayCache:
             own,
             start_ms=replayed.start_ms,
             end_ms=replayed.end_ms,
-            faults=faults.seen_by(part.reads),
+            faults=faults.seen_by(part.reads, part.loads),
         )
 
     def _first_since(

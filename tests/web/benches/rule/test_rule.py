@@ -253,6 +253,13 @@ def test_failsafe_is_kept_and_refused_at_its_field(signed, module_database):
     for key in keys:
         said = client.post(f"{RULE}/trial", data={"load": "panel_heater", "fault": key}).text
         assert " at first" in said, key
+    page = client.get(f"{RULE}/failsafe?load=night_lights").text
+    assert {"wall", "lit"} <= {*re.findall(r'name="fault" value="([^"]+)"', page)}
+    lamp = {"load": "night_lights", "fault": "wall"}
+    said = client.post(f"{RULE}/trial", data=lamp).text
+    assert re.search(r"its wall switch thrown: Off at first, On from .*\(hand\)", said), said
+    lit = client.post(f"{RULE}/trial", data={**lamp, "fault": "lit"}).text
+    assert re.search(r"thrown: On at first, Off from .*\(hand\)", lit), lit
 
 
 @pytest.mark.parametrize(

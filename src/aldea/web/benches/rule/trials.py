@@ -45,6 +45,14 @@ def trial_rows(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
         )
         for probe in _contacts(plan, load)
     ]
+    if load.two_way is not None and load.two_way.sense is not None:
+        rows.append(
+            TrialRow(
+                name="Its wall switch",
+                rule="It asks by hand, as any hand.",
+                ways=(("wall", "Thrown while off"), ("lit", "Thrown while on")),
+            )
+        )
     away = probes_away(plan, load)
     if away:
         names = " and ".join(probe.name for probe in away)
@@ -70,13 +78,13 @@ def trial_rows(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
     return tuple(rows)
 
 
-def failing_of(plan: Plan, load: Load, key: str) -> tuple[Failing, tuple[str, ...]] | None:
-    """What fails by the key of a button, and of which probes; None where the load has none such."""
+def failing_of(plan: Plan, load: Load, key: str) -> tuple[Failing, str, tuple[str, ...]] | None:
+    """What fails by the key of a button, the load, and of which probes; None where it is none."""
     if key not in {way for row in trial_rows(plan, load) for way, _ in row.ways}:
         return None
     what, _, probe = key.partition(":")
     probes = tuple(p.id for p in probes_away(plan, load)) if what == "network" else (probe,)
-    return cast(Failing, what), tuple(p for p in probes if p)
+    return cast(Failing, what), load.id, tuple(p for p in probes if p)
 
 
 def _probes(plan: Plan, load: Load) -> tuple[str, ...]:
