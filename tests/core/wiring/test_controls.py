@@ -19,6 +19,7 @@ def test_repeats_of_one_press_are_one_press():
     ("names", "how"),
     [
         (["Hall", "hall"], "are the same word"),
+        (["Hall", "Hall"], "are the same word"),
         (["Stair", "Stare"], "sound the same"),
         (["Skylight", "Skylights"], "differ by a letter"),
         (["Lamp 1", "Lamp 2"], None),
@@ -28,3 +29,14 @@ def test_repeats_of_one_press_are_one_press():
 def test_names_that_could_be_confused(names, how):
     found = alike_names(names)
     assert [pair.how for pair in found] == ([how] if how else [])
+    assert [pair.names for pair in found] == ([tuple(names)] if how else [])
+
+
+def test_a_row_of_alike_names_is_told_once():
+    row = [f"Light {letter}" for letter in "ABCDEFGH"]
+    told = {one.how: one for one in alike_names([*row, "Pump", "Stair", "Stare"])}
+    letters = told["differ by a letter"]
+    assert set(letters.names) <= set(row)
+    assert letters.sentence == "“Light A”, 6 more and “Light H” differ by a letter."
+    assert any("Stair" in one.names for one in alike_names([*row, "Stair", "Stare"]))
+    assert len(alike_names(row)) <= 2, "28 pairs are told as a row or two"

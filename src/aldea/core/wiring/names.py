@@ -4,6 +4,7 @@ jellyfish supplies metaphone (sound) and Jaro-Winkler (letters).
 """
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -12,6 +13,7 @@ import jellyfish
 from aldea.core.plan.document import Plan
 
 ALIKE_1 = 0.94
+MOST_TOLD = 4
 NUMBERS = {
     word: str(number)
     for number, word in enumerate(
@@ -36,32 +38,45 @@ NUMBERS = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Alike:
-    """Two names and what makes them alike."""
+    """Two names or more, and what makes them alike."""
 
-    first: str
-    second: str
+    names: tuple[str, ...]
     how: str
+
+    @property
+    def sentence(self) -> str:
+        """As it is told; of a long row the first and the last."""
+        quoted = [f"“{name}”" for name in self.names]
+        if len(quoted) > MOST_TOLD:
+            quoted = [quoted[0], f"{len(quoted) - 2} more", quoted[-1]]
+        return f"{', '.join(quoted[:-1])} and {quoted[-1]} {self.how}."
 
 
 def alike_names(names: list[str]) -> list[Alike]:
-    """Every pair of names that are equal, sound alike, or differ in a letter."""
-    found = []
+    """Names that are equal, sound alike, or differ in a letter; each row of them once."""
+    rows: list[Alike] = []
+    for first, second, how in _pairs(names):
+        met = [row for row in rows if row.how == how and {first, second} & {*row.names}]
+        known = {name for row in met for name in row.names} | {first, second}
+        rows = [row for row in rows if row not in met]
+        rows.append(Alike(names=tuple(name for name in names if name in known), how=how))
+    return rows
+
+
+def _pairs(names: list[str]) -> Iterator[tuple[str, str, str]]:
     rows = [(name, *_heard(name)) for name in names]
     for (first, a, digits_a, sound_a), (second, b, digits_b, sound_b) in combinations(rows, 2):
         if a == b:
             same = first.casefold().strip() == second.casefold().strip()
-            how = "are the same word" if same else "are the same when they are said"
-            found.append(Alike(first=first, second=second, how=how))
+            yield first, second, "are the same word" if same else "are the same when they are said"
         elif _numbered(a, b):
-            how = "differ by a number that one of them lacks"
-            found.append(Alike(first=first, second=second, how=how))
+            yield first, second, "differ by a number that one of them lacks"
         elif digits_a != digits_b:
             continue
         elif sound_a and sound_a == sound_b:
-            found.append(Alike(first=first, second=second, how="sound the same"))
+            yield first, second, "sound the same"
         elif abs(len(a) - len(b)) <= 1 and jellyfish.jaro_winkler_similarity(a, b) >= ALIKE_1:
-            found.append(Alike(first=first, second=second, how="differ by a letter"))
-    return found
+            yield first, second, "differ by a letter"
 
 
 def _heard(name: str) -> tuple[str, str, str]:

@@ -33,20 +33,21 @@ def relays_there(plan: Plan) -> Iterator[Finding]:
 
 def names_apart(plan: Plan) -> Iterator[Finding]:
     """Names that are equal or sound alike."""
-    for pair in alike_names(spoken_names(plan)):
+    for alike in alike_names(spoken_names(plan)):
+        last = alike.names[-1]
         owner = next(
-            (f"load:{load.id}" for load in plan.loads if pair.second in (load.name, load.spoken)),
+            (f"load:{load.id}" for load in plan.loads if last in (load.name, load.spoken)),
             next(
-                (f"control:{c.id}" for c in plan.controls if c.name == pair.second),
-                next((f"place:{p.id}" for p in plan.places if p.name == pair.second), ""),
+                (f"control:{c.id}" for c in plan.controls if c.name == last),
+                next((f"place:{p.id}" for p in plan.places if p.name == last), ""),
             ),
         )
         yield Finding(
-            key=f"names-{pair.first}-{pair.second}",
+            key=f"names-{alike.names[0]}-{last}",
             weight="warning",
-            head=f"“{pair.first}” and “{pair.second}” {pair.how}.",
+            head=alike.sentence,
             why="A voice service, or a tired person, would take one for the other.",
-            mend="Give one of them another name, or another form to be said by.",
+            mend="Give one of them another name, or another form to be said by; or number them.",
             at=owner,
         )
 
