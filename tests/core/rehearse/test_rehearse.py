@@ -11,6 +11,7 @@ from aldea.core.plan.document import Calibration
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.faults import Faults
+from aldea.core.rehearse.recorded import recorded_of
 from aldea.core.rehearse.rehearsal import (
     beyond_limit,
     load_consequence,
@@ -48,6 +49,12 @@ def test_time_beyond_a_limit_is_what_counting_milliseconds_gives(log, limit, ins
         assert value == total
 
 
+def _figures(done, claim, beyond):
+    """Over the whole of a run."""
+    span = {"from_ms": done.run.start_ms, "to_ms": done.run.end_ms}
+    return load_consequence(done, claim, beyond, recorded_of(done.run, (claim.band.probe,), **span))
+
+
 def demo_rehearsal(**marks):
     drying = recorded_days()[0].trace
     plan = mill_plan(**marks)
@@ -55,7 +62,7 @@ def demo_rehearsal(**marks):
     claim = plan.claims[0]
     value = plan.probes[0].calibration.over(drying.raw)
     beyond = Beyond.of(drying.t_ms, value, limit=65.0, rising=True, hold_ms=120_000)
-    return plan, done, load_consequence(done, claim, beyond)
+    return plan, done, _figures(done, claim, beyond)
 
 
 def test_the_demo_log_is_the_same_every_time_and_ends_now():
@@ -126,7 +133,7 @@ def small(readings: list[tuple[float, float]], end_s: float, **wanted: object):
         raw=np.array([value for _, value in readings]),
     )
     done = rehearse(plan, {"rh": trace}, start_ms=0, end_ms=round(1000 * end_s))
-    return done, load_consequence(done, plan.claims[0], beyond_limit(plan, plan.claims[0], trace))
+    return done, _figures(done, plan.claims[0], beyond_limit(plan, plan.claims[0], trace))
 
 
 def test_a_run_that_is_not_over_is_not_the_shortest():

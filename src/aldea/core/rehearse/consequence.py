@@ -5,10 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.arrays import IntArray
-from aldea.core.base.instants import MS_PER_DAY, MS_PER_HOUR
+from aldea.core.base.instants import MS_PER_HOUR
 from aldea.core.engine import layout as lay
 from aldea.core.engine.replay import Run
 from aldea.core.rehearse.beyond import Beyond
+from aldea.core.rehearse.recorded import Recorded, common
 
 DAYS_PER_YEAR = 365.25
 DAYS_PER_WEEK = 7
@@ -16,13 +17,14 @@ DAYS_PER_WEEK = 7
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Consequence:
-    """Figures of one load over a replay of `days` days.
+    """Figures of one load over the recorded part of a span; `days` and `share` say how much it is.
 
     Hours beyond the limit are the room's as it was recorded; `unanswered` of them passed while the
     load was off. `relay_years` is infinite for a relay that never closed.
     """
 
     days: float
+    share: float
     closings: int
     closings_per_day: float
     on_hours_per_day: float
@@ -55,28 +57,42 @@ def on_spans(run: Run, load: int) -> IntArray:
 
 
 def consequence(
-    run: Run, load: int, *, beyond: Beyond, rated_closings: int, power_w: float
+    run: Run,
+    load: int,
+    *,
+    recorded: Recorded,
+    beyond: Beyond,
+    rated_closings: int,
+    power_w: float,
 ) -> Consequence:
-    """Sum up what a load did in a run against the time beyond its limit."""
+    """Sum up what a load did while something was recorded, against the time beyond its limit.
+
+    Silence, gaps and days without a log count in nothing and are divided by nothing.
+    """
     spans = on_spans(run, load)
-    days = (run.end_ms - run.start_ms) / MS_PER_DAY
-    on_ms = float((spans[:, 1] - spans[:, 0]).sum())
-    edges = beyond.before(np.array([run.start_ms, run.end_ms]))
-    total_ms = float(edges[1] - edges[0])
-    answered_ms = float((beyond.before(spans[:, 1]) - beyond.before(spans[:, 0])).sum())
-    weeks = days / DAYS_PER_WEEK
-    finished = spans[spans[:, 1] < run.end_ms]
-    closings_per_day = len(spans) / days
+    days = recorded.days
+    per_day = 1 / days if days else 0.0
+    on_h = recorded.within(spans) / MS_PER_HOUR
+    total_ms = _time_of(beyond, recorded.spans)
+    answered_ms = _time_of(beyond, common(recorded.spans, spans))
+    closings = len(recorded.holds(spans[:, 0]))
+    finished = spans[(spans[:, 1] < run.end_ms) & np.isin(spans[:, 0], recorded.holds(spans[:, 0]))]
+    a_week = DAYS_PER_WEEK * per_day / MS_PER_HOUR
     return Consequence(
         days=days,
-        closings=len(spans),
-        closings_per_day=closings_per_day,
-        on_hours_per_day=on_ms / MS_PER_HOUR / days,
-        beyond_hours_per_week=total_ms / MS_PER_HOUR / weeks,
-        unanswered_hours_per_week=max(0.0, total_ms - answered_ms) / MS_PER_HOUR / weeks,
-        relay_years=relay_life_years(rated_closings, closings_per_day),
+        share=recorded.share,
+        closings=closings,
+        closings_per_day=closings * per_day,
+        on_hours_per_day=on_h * per_day,
+        beyond_hours_per_week=total_ms * a_week,
+        unanswered_hours_per_week=max(0.0, total_ms - answered_ms) * a_week,
+        relay_years=relay_life_years(rated_closings, closings * per_day),
         shortest_on_s=float((finished[:, 1] - finished[:, 0]).min()) / 1000
         if len(finished)
         else None,
-        energy_kwh_per_day=on_ms / MS_PER_HOUR * power_w / 1000 / days,
+        energy_kwh_per_day=on_h * power_w / 1000 * per_day,
     )
+
+
+def _time_of(beyond: Beyond, spans: IntArray) -> float:
+    return float((beyond.before(spans[:, 1]) - beyond.before(spans[:, 0])).sum())

@@ -5,7 +5,6 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.base.memo import per_plan
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
@@ -16,6 +15,7 @@ from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.consequence import Consequence, consequence, on_spans
 from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
+from aldea.core.rehearse.recorded import Recorded, recorded_of
 from aldea.core.rehearse.stretches import Stretch, stretches
 from aldea.core.rehearse.wall import run_with_throws
 
@@ -99,25 +99,30 @@ def beyond_limit(plan: Plan, claim: Claim, trace: Trace) -> Beyond:
     )
 
 
-def load_consequence(rehearsal: Rehearsal, claim: Claim, beyond: Beyond) -> Consequence:
-    """Figures of the load that a claim is on."""
+def load_consequence(
+    rehearsal: Rehearsal, claim: Claim, beyond: Beyond, recorded: Recorded
+) -> Consequence:
+    """Figures of the load that a claim is on, over what was recorded."""
     load = rehearsal.plan.load(claim.load)
     index = rehearsal.compiled.load_index(claim.load)
     return consequence(
         rehearsal.run,
         index,
+        recorded=recorded,
         beyond=beyond,
         rated_closings=load.relay.rated_closings if load else 1,
         power_w=load.power_w if load else 0.0,
     )
 
 
-def closings_per_day(rehearsal: Rehearsal) -> dict[str, float]:
-    """How often each load was switched on in a day of the replay, by its id."""
+def closings_per_day(rehearsal: Rehearsal, probe: str) -> dict[str, float]:
+    """How often each load was switched on in a recorded day of a probe, by its id."""
     run = rehearsal.run
-    days = (run.end_ms - run.start_ms) / MS_PER_DAY
+    recorded = recorded_of(run, (probe,), from_ms=run.start_ms, to_ms=run.end_ms)
+    if not recorded.days:
+        return {}
     return {
-        load: len(on_spans(run, index)) / days
+        load: len(recorded.holds(on_spans(run, index)[:, 0])) / recorded.days
         for index, load in enumerate(rehearsal.compiled.load_ids)
     }
 

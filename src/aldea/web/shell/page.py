@@ -49,11 +49,11 @@ def open_house_of(state: AppState, access: HouseAccess) -> OpenHouse:
 
 
 def asked_window(request: Request, now_ms: int, replayed: Replayed | None) -> Window:
-    """The window that the address asks for."""
+    """The window that the address asks for; now is where the replay ends."""
     query = request.query_params
     hours = whole_of(query.get("hours", ""))
     return window_of(
-        now_ms=now_ms,
+        now_ms=min(now_ms, replayed.end_ms) if replayed else now_ms,
         hours=hours,
         end_ms=whole_of(query.get("end", "")),
         at_ms=whole_of(query.get("at", "")),

@@ -9,7 +9,7 @@ from typing import Any
 from jinja2.utils import htmlsafe_json_dumps
 from markupsafe import Markup
 
-from aldea.core.base.instants import local, offsets
+from aldea.core.base.instants import MS_PER_DAY, local, offsets, stamp
 from aldea.core.plan.document import Load, Plan
 from aldea.core.rehearse.stretches import Stretch, stretch_at
 from aldea.core.words.reasons import load_words
@@ -116,7 +116,7 @@ def make_rail(
     head_json = htmlsafe_json_dumps(_head(window, zone), dumps=json.dumps)
     lanes_json = ", ".join(lane_texts)
     return Rail(
-        mode=mode,
+        mode=_mode(replayed, mode, plan.house.time_zone),
         window=window,
         at_words=_at_words(window.at_ms, zone),
         ticks=time_ticks(window, zone),
@@ -236,3 +236,10 @@ def _clock_change(window: Window, zone: str) -> str:
     if not shift:
         return ""
     return f"the clock went {'forward' if shift > timedelta() else 'back'} 1 h in this span"
+
+
+def _mode(replayed: Replayed | None, mode: str, zone: str) -> str:
+    """What is replayed; of an old log, where it ends."""
+    if replayed is None or replayed.asked_ms - replayed.end_ms < MS_PER_DAY:
+        return mode
+    return f"{mode} · the record ends {stamp(replayed.end_ms, zone)}"

@@ -1,6 +1,6 @@
 """Rehearsals for the pages: load by load, each kept by all that it depends on, within bounds."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, field
 from typing import Any, TypeVar, cast
 from weakref import WeakKeyDictionary
@@ -57,13 +57,17 @@ class LoadReplay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Replayed:
-    """A plan rehearsed load by load; `heard` are the probes that had any reading."""
+    """A plan rehearsed load by load; `heard` are the probes that had any reading.
+
+    It ends at the instant that was asked for, `asked_ms`; or where an old log does.
+    """
 
     plan: Plan
     loads: dict[str, LoadReplay]
     heard: frozenset[str]
     start_ms: int
     end_ms: int
+    asked_ms: int
 
     def of(self, load_id: str) -> Rehearsal | None:
         """The rehearsal of a load; None where nothing switches it yet."""
@@ -105,8 +109,18 @@ class ReplayCache:
             self._series[transaction] = found
         return found
 
+    def until(
+        self, connection: Connection, house_id: int, probes: Iterable[str], now_ms: int
+    ) -> int:
+        """Where a replay of some probes ends: now; of an old log, just after its last reading."""
+        series = self.series(connection, house_id)
+        ends = [series[p].last_ms for p in probes if p in series and series[p].count]
+        recent = now_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
+        return now_ms if not ends or max(ends) >= recent else max(ends) + MS_PER_MINUTE
+
     def trace(self, connection: Connection, house_id: int, probe: str, end_ms: int) -> Trace:
         """The readings of a probe that a replay up to `end_ms` looks at."""
+        end_ms = self.until(connection, house_id, [probe], end_ms)
         start_ms = end_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
         series = self.series(connection, house_id).get(probe)
         return self._readings.trace(connection, series, start_ms, end_ms + 1)
@@ -132,11 +146,18 @@ class ReplayCache:
         *,
         now_ms: int,
         faults: Faults = Faults(),  # noqa: B008  frozen
+        of: Collection[str] = (),
     ) -> Replayed | None:
-        """A plan replayed on all that is recorded up to now; None where nothing is recorded."""
+        """A plan replayed on what is recorded up to now, or up to the end of an old log.
+
+        `of` are the probes whose log decides that; without a word, all that it reads. None where
+        nothing is recorded.
+        """
+        asked_ms = now_ms
         parts = load_parts(plan)
         series = self.series(connection, house_id)
         wanted = {p: series[p] for part in parts.values() for p in part.reads if p in series}
+        now_ms = self.until(connection, house_id, of or wanted, now_ms)
         # By the minute, or every moment would begin a replay of its own.
         earliest_ms = now_ms - now_ms % MS_PER_MINUTE - LONGEST_REPLAY_DAYS * MS_PER_DAY
         heard = self._first_since(connection, wanted, earliest_ms, now_ms)
@@ -171,7 +192,12 @@ class ReplayCache:
                 done.update({load.id: made for load in part.plan.loads})
         loads = {load_id: done[load_id] for load_id in parts}
         return Replayed(
-            plan=plan, loads=loads, heard=frozenset(heard), start_ms=start_ms, end_ms=end_ms
+            plan=plan,
+            loads=loads,
+            heard=frozenset(heard),
+            start_ms=start_ms,
+            end_ms=end_ms,
+            asked_ms=asked_ms,
         )
 
     def standing(

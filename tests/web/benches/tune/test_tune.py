@@ -4,8 +4,13 @@ import json
 import re
 
 import pytest
-from tests.web.pages import H, draft
+from sqlalchemy import update
+from tests.web.pages import H, draft, found_in, house_of, plain
 from tests.web.sent import TUNING
+
+from aldea.core.base.instants import MS_PER_DAY
+from aldea.demo.recorded import END_MS
+from aldea.store.tables import house as houses
 
 TUNE = f"{H}/tune/dehumidifier"
 
@@ -77,3 +82,57 @@ def test_two_tabs_cannot_overwrite_each_other_unseen(signed):
     assert "while you were here" in second.text
     assert 'value="64.5"' in second.text
     assert draft(client)["plan"]["claims"][0]["condition"]["on"] == 63.5
+
+
+def test_figures_are_of_the_span_that_is_chosen_and_say_what_of_it_was_recorded(signed):
+    client = signed("guest")
+
+    def told(over: str) -> str:
+        page = client.post(f"{TUNE}/answer", data={**TUNING, "over": over}).text
+        return plain(found_in(r'class="chip[^>]*>(.*?)</', page))
+
+    whole, week, day = (told(over) for over in ("31", "7", "1"))
+    assert "30 recorded days, 13 Oct to 13 Nov 2025 (96 %)" in whole, (
+        "the log begins later and has holes"
+    )
+    assert "7.0 recorded days, 6 Nov to 13 Nov 2025" in week
+    assert "1.0 recorded days, 12 Nov to 13 Nov 2025" in day
+    refused = client.post(f"{TUNE}/answer", data={**TUNING, "over": "900"}).text
+    assert "one of the list" in refused
+
+
+def test_events_are_those_of_the_marks_on_the_page(signed):
+    client = signed("guest")
+    texts = [
+        client.post(f"{TUNE}/events.csv", data={**TUNING, "on": "60", "off": off}).text
+        for off in ("59.8", "50")
+    ]
+    switched = [
+        [row for row in text.splitlines() if ",dehumidifier,off,on," in row] for text in texts
+    ]
+    assert len(switched[0]) > len(switched[1]) > 3
+    wrong = client.post(f"{TUNE}/events.csv", data={**TUNING, "on": "damp"})
+    assert wrong.status_code == 422
+    assert 'value="damp"' in wrong.text
+
+
+def test_an_old_log_is_shown_with_where_it_ends(signed, module_database):
+    """Half a year later nothing is recorded in the last month: the pages show what there is."""
+
+    def clock_at(now_ms: int) -> None:
+        mine = houses.c.id == house_of(module_database)
+        with module_database.begin() as connection:
+            connection.execute(update(houses).where(mine).values(now_ms=now_ms))
+
+    client = signed("guest")
+    clock_at(END_MS + 180 * MS_PER_DAY)
+    try:
+        page = client.get(TUNE).text
+        assert "30 recorded days, 13 Oct to 13 Nov 2025" in plain(page)
+        assert "the record ends 13 Nov 2025, 19:4" in page
+        assert "the record ends 13 Nov 2025" in client.get(H).text
+        rule = client.get(f"{H}/rule?load=dehumidifier").text
+        assert "Nothing is recorded" not in rule
+    finally:
+        clock_at(END_MS)
+    assert "the record ends" not in client.get(TUNE).text

@@ -306,14 +306,14 @@ def test_hands_are_told_what_they_want_and_loads_are_grouped(signed):
     assert len(draft(client)["plan"]["groups"]) == 1
 
 
-def test_assigning_says_which_findings_it_could_not_avoid(signed, database):
+def test_assigning_says_which_findings_it_could_not_avoid(signed, module_database):
     client = signed("jon")
     sent = {"version": str(draft(client)["version"]), "all": "yes", "board": "board_a"}
     answer = client.post(f"{H}/wire/assign", data=sent)
     assert answer.headers["location"] == f"{H}/wire?dealt=yes&board=board_a"
     told = plain(found_in(r'id="dealt">(.*?)</div>', client.get(answer.headers["location"]).text))
     assert told.startswith("Pins assigned")
-    rung = could_not_avoid(plan_of(database))
+    rung = could_not_avoid(plan_of(module_database))
     assert [f.head for f in rung if f.head not in told] == []
     assert bool(rung) == ("No free pin" in told)
     assert 'id="dealt"' not in client.get(f"{H}/wire").text

@@ -4,14 +4,17 @@ from dataclasses import dataclass
 from typing import Any
 
 from aldea.core.base.figures import figure, short
-from aldea.core.base.instants import MS_PER_DAY, span
+from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.base.quantities import QUANTITIES, unit_of
 from aldea.core.plan.conditions import Band, Beyond, Dark
 from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.reading import probes_of_claim
 from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.recorded import Recorded, recorded_of
 from aldea.core.rehearse.rehearsal import Rehearsal
 from aldea.core.rehearse.use import Use, use_of
 from aldea.core.words.claims import claim_sentence
+from aldea.core.words.recorded import recorded_words
 from aldea.web.shell.plot import Scale, round_range, trace_path
 
 PLOT_W, PLOT_H = 280, 120
@@ -95,16 +98,17 @@ def rule_answer(
     same = True
     if after is not None:
         run = after.run
-        whole = (run.end_ms - run.start_ms) / MS_PER_DAY
-        days = f"{figure(whole, 0)} recorded days" if whole >= 1 else span(whole * 86_400)
-        now = _use(after, load, run.start_ms, end_ms)
+        read = tuple(probes_of_claim(plan, claim))
+        recorded = recorded_of(run, read, from_ms=run.start_ms, to_ms=end_ms)
+        days = recorded_words(recorded, plan.house.time_zone)
+        now = _use(after, load, recorded)
         was = (
-            _use(before, load, run.start_ms, end_ms)
+            _use(before, load, recorded)
             if before is not None
             else Use(starts=0, on_s=0.0, energy_wh=0.0)
         )
         same = before is not None and now == was
-        per = max(whole, 1.0)
+        per = max(recorded.days, 1.0)
         costs = (
             _cost(
                 "Starts a day",
@@ -133,13 +137,12 @@ def rule_answer(
     )
 
 
-def _use(rehearsal: Rehearsal, load: Load, from_ms: int, to_ms: int) -> Use:
+def _use(rehearsal: Rehearsal, load: Load, recorded: Recorded) -> Use:
     return use_of(
         rehearsal.run,
         rehearsal.compiled.load_index(load.id),
         power_w=load.power_w,
-        from_ms=from_ms,
-        to_ms=to_ms,
+        recorded=recorded,
     )
 
 

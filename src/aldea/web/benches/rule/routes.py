@@ -186,7 +186,7 @@ def _answer(
         before=before.of(load.id) if before else None,
         after=after.of(load.id) if after else None,
         trace=trace,
-        end_ms=now_ms,
+        end_ms=after.end_ms if after else now_ms,
     )
 
 

@@ -3,15 +3,19 @@
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from aldea.core.base.figures import figure, short, years
-from aldea.core.base.instants import near
+from aldea.core.base.instants import MS_PER_HOUR, near
 from aldea.core.base.quantities import unit_of
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.tuning import Tuning
 from aldea.core.rehearse.consequence import Consequence
 from aldea.core.rehearse.faults import Faults
+from aldea.core.rehearse.recorded import Recorded
 from aldea.core.rehearse.rehearsal import Rehearsal, quality_spans
+from aldea.core.words.recorded import recorded_words
 from aldea.core.words.verdicts import Verdict, tune_verdict
 from aldea.web.shell.lanes import Block, lane_blocks
 from aldea.web.shell.replay_cache import Replayed
@@ -19,6 +23,7 @@ from aldea.web.shell.window import Window
 
 OFF_PAST_LIMIT = "Past the limit, off, h/week"
 CUT, SILENCE = ("p0", 0.45), ("fault-put", 0.9)  # pattern and opacity of a fault on the plot
+QUALITY_WORDS = {"stale": "silent", "range": "out of its range", "jump": "jumped"}
 MOST_FAULTS = 3  # told in words under the lanes
 
 
@@ -31,6 +36,17 @@ class Cost:
     draft: str
     running_px: float
     draft_px: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BandUse:
+    """A band of a load beside its others: its marks, how often it began it, how long it decided."""
+
+    claim: str
+    name: str
+    marks: str
+    starts_per_day: str
+    hours_per_day: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,6 +66,7 @@ class TuneAnswer:
 
     verdict: Verdict
     days: str
+    bands: tuple[BandUse, ...]
     costs: tuple[Cost, ...]
     note: str
     width_note: str
@@ -73,7 +90,7 @@ class TuneAnswer:
     def lanes_words(self) -> str:
         """What both lanes show, for those who do not see them."""
         running = f", revision {self.running_closings}" if self.running_marks else ""
-        return f"On and off in the window: draft {self.draft_closings} closings{running}"
+        return f"On and off in the window: draft {self.draft_closings}{running}"
 
 
 def _bars(running: float, draft: float) -> tuple[float, float]:
@@ -119,6 +136,7 @@ def tune_answer(
     shown: Replayed,
     running: Replayed | None,
     draft_sum: Consequence,
+    recorded: Recorded,
     running_sum: Consequence | None,
     running_tuning: Tuning | None,
     faults: Faults,
@@ -143,7 +161,8 @@ def tune_answer(
         verdict=tune_verdict(
             load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=can_tell
         ),
-        days=figure(draft_sum.days, 0 if draft_sum.days >= 3 else 1),
+        days=recorded_words(recorded, plan.house.time_zone),
+        bands=_bands(plan, load, shown, recorded),
         costs=tuple(_costs(band, running_sum, draft_sum)),
         note=note.strip(),
         width_note=_width_note(width, can_tell, edge, unit),
@@ -153,13 +172,41 @@ def tune_answer(
         running_marks=f"{short(running_tuning.on)} / {short(running_tuning.off)}"
         if running_tuning
         else "",
-        draft_closings=str(_closings(shown, load.id, window)),
-        running_closings=str(_closings(running, load.id, window)) if running else "",
+        draft_closings=_closings(shown, load.id, window),
+        running_closings=_closings(running, load.id, window) if running else "",
         shade=tuple(block for block in lane_blocks(timeline, window) if block.height > 6)
         if window.hours <= 48
         else (),
         faults=tuple(_fault_bands(plan, shown.of(load.id), window, faults, band.probe)),
     )
+
+
+def _bands(plan: Plan, load: Load, shown: Replayed, recorded: Recorded) -> tuple[BandUse, ...]:
+    """What each band of a load did; of one alone nothing is said."""
+    claims = plan.bands_of(load.id)
+    if len(claims) < 2 or not recorded.days:
+        return ()
+    rows = []
+    for claim in claims:
+        probe = plan.probe(claim.band.probe)
+        own = [
+            (s.start_ms, s.end_ms, s.cause_ms == s.start_ms)
+            for s in shown.timeline(load.id)
+            if s.state and s.decided_by is not None and s.decided_by.claim == claim.id
+        ]
+        spans = np.array([row[:2] for row in own], dtype=np.int64).reshape(-1, 2)
+        began = np.array([row[0] for row in own if row[2]], dtype=np.int64)
+        marks = f"{short(claim.band.on)} / {short(claim.band.off)}"
+        rows.append(
+            BandUse(
+                claim=claim.id,
+                name=f"{probe.name if probe else claim.band.probe}",
+                marks=f"{marks} {unit_of(probe.quantity) if probe else ''}".strip(),
+                starts_per_day=figure(len(recorded.holds(began)) / recorded.days),
+                hours_per_day=figure(recorded.within(spans) / MS_PER_HOUR / recorded.days),
+            )
+        )
+    return tuple(rows)
 
 
 def _width_note(width: float, can_tell: float, edge: float, unit: str) -> str:
@@ -171,7 +218,7 @@ def _width_note(width: float, can_tell: float, edge: float, unit: str) -> str:
     return f"Width {figure(width)} {unit}; the probe can tell {figure(can_tell)} apart."
 
 
-def _closings(replayed: Replayed | None, load: str, window: Window) -> int:
+def _closings(replayed: Replayed | None, load: str, window: Window) -> str:
     timeline = replayed.timeline(load) if replayed else []
     before = 0
     count = 0
@@ -179,7 +226,7 @@ def _closings(replayed: Replayed | None, load: str, window: Window) -> int:
         if stretch.state and not before and window.start_ms <= stretch.start_ms < window.end_ms:
             count += 1
         before = stretch.state
-    return count
+    return f"{count} closing{'' if count == 1 else 's'}"
 
 
 def _fault_bands(
@@ -191,7 +238,9 @@ def _fault_bands(
     put_in = [(a, b) for a, b, _, _ in spans]
     for start_ms, end_ms, quality in quality_spans(shown, probe) if shown else ():
         if not any(start_ms < b and end_ms > a for a, b in put_in):
-            spans.append((start_ms, end_ms, f"recorded: {quality}", SILENCE))
+            spans.append(
+                (start_ms, end_ms, f"recorded: {QUALITY_WORDS.get(quality, quality)}", SILENCE)
+            )
     bands: list[FaultBand] = []
     for start_ms, end_ms, text, (fill, opacity) in spans:
         if end_ms <= window.start_ms or start_ms >= window.end_ms:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from aldea.core.base.errors import NotFoundError, PlanError
 from aldea.core.base.figures import short
-from aldea.core.base.instants import MS_PER_MINUTE, local
+from aldea.core.base.instants import MS_PER_DAY, MS_PER_MINUTE, local
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Silent
 from aldea.core.plan.tuning import Tuning, tuned
@@ -28,7 +28,14 @@ LABELS = {
     "silence_min": "Probe silent for",
     "cut_at": "Power cut from",
     "cut_min": "Power cut for",
+    "over": "Figures of",
 }
+OVER = (
+    ("31", "31 days of the record"),
+    ("7", "its last 7 days"),
+    ("1", "its last day"),
+    ("window", "the window shown"),
+)
 AFTER_CUT = (("decide", "decide again"), ("off", "stay off"), ("last", "as it was"))
 SILENT_STATES = (("off", "then off"), ("on", "then on"), ("keep", "no rule of its own"))
 FAULT_FIELDS = (("silence", "Silent probe", "Silent"), ("cut", "Power cut", "Cut"))
@@ -44,11 +51,18 @@ FIELD_OF_PATH = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Asked:
-    """A form of the bench, read: the plan that it makes and the faults to put in."""
+    """A form of the bench, read: the plan that it makes, faults to put in, the figures' span."""
 
     plan: Plan
     tuning: Tuning
     faults: Faults
+    over: str = "31"
+
+    def span_of(self, end_ms: int, window: Window) -> tuple[int, int]:
+        """From when to when figures are counted, of a record that ends at an instant."""
+        if self.over == "window":
+            return window.start_ms, window.end_ms
+        return end_ms - int(self.over) * MS_PER_DAY, end_ms
 
 
 def subject_of(plan: Plan, load_id: str, claim_id: str = "") -> tuple[Load, Claim]:
@@ -108,6 +122,7 @@ def read_tuning(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
     delay = fields.number("return_delay_s", low=0, high=86_400, unit="s")
     reason = fields.text("return_reason")
     faults = _faults(fields, plan, claim)
+    over = fields.choice("over", dict(OVER)) if "over" in fields.sent else "31"
     fields.check()
     tuning = Tuning(
         on=on,
@@ -121,7 +136,7 @@ def read_tuning(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
     for problem in plan_problems(made):
         fields.refuse_error(_field_of(problem), problem)
     fields.check()
-    return Asked(plan=made, tuning=tuning, faults=faults)
+    return Asked(plan=made, tuning=tuning, faults=faults, over=over)
 
 
 def _field_of(problem: PlanError) -> str:

@@ -10,12 +10,14 @@ from sqlalchemy import Connection
 
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.figures import short
-from aldea.core.devices.loads.classes import must_rest
+from aldea.core.devices.loads.classes import LOAD_CLASSES, must_rest
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.plan.tuning import Tuning
+from aldea.core.rehearse.consequence import Consequence
 from aldea.core.rehearse.faults import Faults
-from aldea.core.rehearse.rehearsal import load_consequence
+from aldea.core.rehearse.recorded import Recorded, recorded_of
+from aldea.core.rehearse.rehearsal import Rehearsal, load_consequence
 from aldea.core.words.verdicts import Verdict
 from aldea.formats.events_csv import events_csv
 from aldea.store.plans import DraftMovedError
@@ -24,6 +26,7 @@ from aldea.web.benches.tune.form import (
     AFTER_CUT,
     FAULT_FIELDS,
     LABELS,
+    OVER,
     SILENT_STATES,
     Asked,
     fault_words,
@@ -69,32 +72,37 @@ def _answer(
     window: Window,
 ) -> Answered | None:
     """What the asked plan does; None where nothing is recorded."""
-    house, now_ms = opened.access.house.id, opened.access.now_ms
+    house = opened.access.house.id
     load, claim = subject_of(asked.plan, subject.load, subject.id)
-    draft = state.replays.replay(connection, house, asked.plan, now_ms=now_ms)
+    now_ms, of = opened.access.now_ms, (claim.band.probe,)
+    draft = state.replays.replay(connection, house, asked.plan, now_ms=now_ms, of=of)
     moved = draft.of(load.id) if draft else None
     if draft is None or moved is None or claim.band.probe not in draft.heard:
         return None
     shown = draft
     if asked.faults:
         faulty = state.replays.replay(
-            connection, house, asked.plan, now_ms=now_ms, faults=asked.faults
+            connection, house, asked.plan, now_ms=now_ms, faults=asked.faults, of=of
         )
         shown = faulty or draft
-    trace = state.replays.trace(connection, house, claim.band.probe, now_ms)
-    beyond = state.replays.beyond(connection, house, asked.plan, claim, trace)
+    span = asked.span_of(draft.end_ms, window)
+
+    def summed(ran: Rehearsal, plan: Plan, of: Claim) -> tuple[Consequence, Recorded]:
+        trace = state.replays.trace(connection, house, of.band.probe, now_ms)
+        beyond = state.replays.beyond(connection, house, plan, of, trace)
+        recorded = recorded_of(ran.run, (of.band.probe,), from_ms=span[0], to_ms=span[1])
+        return load_consequence(ran, of, beyond, recorded), recorded
+
+    draft_sum, recorded = summed(moved, asked.plan, claim)
     running, running_sum, running_tuning = None, None, None
     if opened.revision is not None:
         plan = opened.revision.plan
         claims = [c for c in plan.bands_of(load.id) if c.id == claim.id]
-        running = state.replays.replay(connection, house, plan, now_ms=now_ms)
+        running = state.replays.replay(connection, house, plan, now_ms=now_ms, of=of)
         ran = running.of(load.id) if running else None
         if ran is not None and claims:
             running_tuning = Tuning.of(plan, claims[0])
-            probe = claims[0].band.probe
-            seen = state.replays.trace(connection, house, probe, now_ms)
-            running_beyond = state.replays.beyond(connection, house, plan, claims[0], seen)
-            running_sum = load_consequence(ran, claims[0], running_beyond)
+            running_sum, _ = summed(ran, plan, claims[0])
     return Answered(
         answer=tune_answer(
             plan=asked.plan,
@@ -103,7 +111,8 @@ def _answer(
             window=window,
             shown=shown,
             running=running,
-            draft_sum=load_consequence(moved, claim, beyond),
+            draft_sum=draft_sum,
+            recorded=recorded,
             running_sum=running_sum,
             running_tuning=running_tuning,
             faults=asked.faults,
@@ -111,6 +120,12 @@ def _answer(
         shown=shown,
         running_tuning=running_tuning,
     )
+
+
+def _until(state: AppState, connection: Connection, opened: OpenHouse, claim: Claim) -> int:
+    """Now; of an old log, its end."""
+    access = opened.access
+    return state.replays.until(connection, access.house.id, [claim.band.probe], access.now_ms)
 
 
 def _refused_answer(answer: TuneAnswer, opened: OpenHouse) -> TuneAnswer:
@@ -149,9 +164,9 @@ def _page(
             errors = fields.errors
     state.engine.check()
     with state.database.begin() as connection:
-        house, now_ms = opened.access.house.id, opened.access.now_ms
-        first = state.replays.replay(connection, house, opened.plan, now_ms=now_ms)
-        window = asked_window(request, opened.access.now_ms, first)
+        house, now_ms, of = opened.access.house.id, opened.access.now_ms, (claim.band.probe,)
+        first = state.replays.replay(connection, house, opened.plan, now_ms=now_ms, of=of)
+        window = asked_window(request, now_ms, first)
         answered = _answer(state, connection, opened, asked, claim, window)
         _, shown_claim = subject_of(asked.plan, load_id, claim.id)
         plot = None
@@ -166,7 +181,11 @@ def _page(
                 state.replays.pictures(connection, house),
             )
     shown = answered.answer if answered else None
-    words = {**words_of(asked.tuning), **fault_words(window, opened.plan.house.time_zone)}
+    words = {
+        "over": asked.over,
+        **words_of(asked.tuning),
+        **fault_words(window, opened.plan.house.time_zone),
+    }
     return render_bench(
         request,
         "tune/tune.html",
@@ -188,6 +207,8 @@ def _page(
         after_cut=AFTER_CUT,
         silent_states=SILENT_STATES,
         fault_fields=FAULT_FIELDS,
+        over=OVER,
+        caution=LOAD_CLASSES[load.load_class].caution,
         overview_start=answered.shown.start_ms if answered else 0,
         overview_end=answered.shown.end_ms if answered else 0,
         typed={**words, **(typed or {})},
@@ -240,7 +261,7 @@ def answer(
         except InputError:
             return render(request, "tune/refused.html", errors=fields.errors, labels=LABELS)
         window = window_of(
-            now_ms=access.now_ms,
+            now_ms=_until(state, connection, opened, claim),
             hours=whole_of(typed.get("window_h", "")),
             end_ms=whole_of(typed.get("window_end", "")),
             at_ms=whole_of(typed.get("window_at", "")),
@@ -299,16 +320,27 @@ def keep(
     return RedirectResponse(where, status_code=303)
 
 
-@router.get("/tune/{load_id}/events.csv")
-def events(state: State, access: MemberAccess, load_id: str) -> Response:
-    """Every event of the draft's replay, as `aldea replay` writes it."""
+@router.post("/tune/{load_id}/events.csv")
+def events(
+    request: Request, state: State, access: MemberAccess, load_id: str, form: Sent
+) -> Response:
+    """Every event of a replay with the marks and faults of the form, as `aldea replay` has it."""
     state.engine.check()
+    typed = {k: str(v) for k, v in form.items()}
+    fields = Fields(typed)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-        subject_of(opened.plan, load_id)
+        load, claim = subject_of(opened.plan, load_id, typed.get("claim", ""))
+        try:
+            asked = read_tuning(fields, opened.plan, load, claim)
+        except InputError:
+            return _page(
+                request, state, opened, load_id, typed=typed, errors=fields.errors, status=422
+            )
         replayed = state.replays.replay(
-            connection, access.house.id, opened.plan, now_ms=access.now_ms
-        )
+            connection, access.house.id, asked.plan, now_ms=access.now_ms, faults=asked.faults,
+            of=(claim.band.probe,),
+        )  # fmt: skip
     run = replayed.run() if replayed else None
     if run is None:
         raise NotFoundError("readings", got="none", allowed="a recorded log of the probe")

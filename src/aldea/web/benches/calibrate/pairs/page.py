@@ -109,7 +109,11 @@ def probe_page(
 
         def times_a_day(plan: Plan) -> dict[str, float]:
             done = state.replays.replay(connection, house, plan, now_ms=opened.access.now_ms)
-            rows = [closings_per_day(r.rehearsal) for r in done.loads.values()] if done else []
+            rows = (
+                [closings_per_day(r.rehearsal, probe.id) for r in done.loads.values()]
+                if done
+                else []
+            )
             return {load: count for row in rows for load, count in row.items()}
 
         view = make_calibrate_view(

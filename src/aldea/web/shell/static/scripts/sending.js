@@ -64,6 +64,7 @@ export function takeAlong(form) {
 
 function submitted(event) {
   const form = event.target;
+  if (event.submitter?.dataset.plain !== undefined) return; // a file is taken away, nothing is sent off
   takeAlong(form);
   if (form.matches("form[data-keep]") && form.method === "post") {
     if (!form.dataset.answers) {
