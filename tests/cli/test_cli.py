@@ -17,6 +17,7 @@ import pytest
 from httpx import Client
 from tests.serving import served
 from tests.web.conftest import form_token
+from tests.web.sent import TUNING
 
 from aldea.cli.main import main
 from aldea.core.base.errors import NotFoundError, SetUpError
@@ -93,7 +94,9 @@ def test_the_terminal_gives_the_same_events_as_the_page(module_database, logs, t
         token = form_token(client.get("/sign-in").text)
         client.post("/sign-in", data={"name": "jon", "password": PASSWORD, "form_token": token})
         plan = client.get("/h/molino-alto/record/plan.json").content
-        wanted = client.get("/h/molino-alto/tune/dehumidifier/events.csv").text
+        page = client.get("/h/molino-alto/tune/dehumidifier").text
+        sent = {**TUNING, "form_token": form_token(page)}
+        wanted = client.post("/h/molino-alto/tune/dehumidifier/events.csv", data=sent).text
     (tmp_path / "plan.json").write_bytes(plan)
     out = tmp_path / "events.csv"
     done = aldea("replay", str(tmp_path / "plan.json"), *logs, "--out", str(out))
@@ -456,6 +459,33 @@ def test_faults_of_every_kind_are_put_in_at_the_terminal(tmp_path, terminal):
         code, _, refusal = terminal("replay", str(plan), f"rh={rh}", f"door={door}", *wrong)
         assert code
         assert said in refusal
+
+
+def test_a_log_s_column_unit_and_zone_are_options_and_what_was_taken_is_said(tmp_path, terminal):
+    plan, log = tmp_path / "plan.json", tmp_path / "log.csv"
+    plan.write_text(TWO_LOADS)
+    log.write_text(
+        "date,time,battery,share\n"
+        + "".join(f"2026-01-01,00:{m:02d},80,{0.70 - m / 100:.2f}\n" for m in range(9))
+    )
+
+    def told(*options: str) -> tuple[int, str, str]:
+        return terminal("replay", str(plan), f"rh={log}", f"door={log}", *options)
+
+    code, out, said = told(
+        "--column", "rh=share", "--unit", "rh=fraction", "--zone", "Europe/Madrid"
+    )
+    assert code == 0, said
+    assert "rh: 9 readings of" in said
+    assert "column 4 “share”, a fraction, 0 to 1, wall clock of Europe/Madrid" in said
+    assert "31 Dec 2025, 23:00 to 31 Dec 2025, 23:08" in said, "the house's own zone is UTC"
+    assert ",fan,off,on," in out, "70 %RH is over the mark"
+    code, _, said = told("--column", "rh=4")
+    assert "try --unit rh=" not in said, "0.7 can be %RH"
+    for wrong, allowed in (("--column", "battery or share"), ("--unit", "%RH or fraction")):
+        code, _, refusal = told(wrong, "rh=furlong")
+        assert code
+        assert allowed in refusal
 
 
 def test_a_plan_is_checked_at_the_terminal(tmp_path, terminal):

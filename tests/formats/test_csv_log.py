@@ -1,8 +1,9 @@
 """Reading logs: every way they are written, every fault counted or named."""
 
 from dataclasses import replace
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 import numpy as np
 import pytest
@@ -10,11 +11,14 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from aldea.core.base.errors import LogFileError
+from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.document import Range
+from aldea.demo.mill import mill_plan
 from aldea.formats import csv_log
 from aldea.formats.csv_log import read_csv_log
 from aldea.formats.events_csv import safe_cell
 from aldea.formats.log_options import LOCAL_FORMATS, LogOptions, guess_options
+from aldea.formats.log_units import Spoken
 
 RH = Range(low=0.0, high=100.0)
 T0 = datetime(2025, 11, 1, 12, 0, tzinfo=UTC)
@@ -140,3 +144,129 @@ def test_options_that_cannot_be_are_named():
 @pytest.mark.parametrize("text", ["=1+1", "+1", "-1", "@x", "\tx"])
 def test_no_cell_is_a_formula(text):
     assert safe_cell(text).startswith("'")
+
+
+def utc(trace):
+    return [datetime.fromtimestamp(t / 1000, UTC) for t in trace.t_ms.tolist()]
+
+
+AUTUMN = [datetime(2025, 10, 26, 0, 0, tzinfo=UTC) + timedelta(minutes=10 * i) for i in range(18)]
+
+
+@pytest.mark.parametrize("newest_first", [False, True])
+@pytest.mark.parametrize("block_bytes", [64, 1_000_000])
+def test_a_repeated_hour_is_told_by_the_order_of_rows(
+    tmp_path, monkeypatch, newest_first, block_bytes
+):
+    """Wall clocks of Madrid from 02:00 to 03:50, in which 02:00 to 02:50 come twice."""
+    monkeypatch.setattr(csv_log, "BLOCK_BYTES", block_bytes)
+    rows = [(m.astimezone(ZoneInfo("Europe/Madrid")), i) for i, m in enumerate(AUTUMN)]
+    lines = [f"{wall:%Y-%m-%d %H:%M:%S};{value if value % 4 else 'nan'}" for wall, value in rows]
+    if newest_first:
+        lines.reverse()
+    trace, report = read(tmp_path, "t;rh\n" + "\n".join(lines) + "\n")
+    kept = [i for i in range(18) if i % 4]
+    assert utc(trace) == [AUTUMN[i] for i in kept]
+    assert trace.raw.tolist() == kept
+    assert report.repeated_hour == len([i for i in kept if 6 <= i < 12])
+    assert report.duplicates == 0
+
+
+def test_an_hour_that_does_not_go_back_is_the_first(tmp_path):
+    trace, report = read(tmp_path, "t;rh\n2025-10-26 02:10:00;50\n2025-10-26 02:40:00;51\n")
+    assert utc(trace)[0] == datetime(2025, 10, 26, 0, 10, tzinfo=UTC)
+    assert report.repeated_hour == 0
+
+
+@pytest.mark.parametrize(
+    ("text", "first"),
+    [
+        ("date,time,rh\n2025-11-13,18:42:05,50\n", "18:42:05"),
+        ("n,date,time,rh\n1,13.11.2025,18:42,50\n", "18:42:00"),
+        ("date;time;rh\n11/13/2025;6:42:05 PM;50\n", "18:42:05"),
+        ("t,rh\n11/13/2025 06:42:05 pm,50\n", "18:42:05"),
+        ("t,rh\n2025-11-13 12:01 AM,50\n", "00:01:00"),
+        ("t,rh\n2025-11-13T18:42+0000,50\n", "18:42:00"),
+        ("t,rh\n2025-11-13 19:42:05.5 +01:00,50\n", "18:42:05"),
+        ("t,rh\n2025-11-13T20:42:05+02,50\n", "18:42:05"),
+    ],
+)
+def test_times_in_two_columns_by_twelve_hours_and_with_offsets(tmp_path, text, first):
+    path = tmp_path / "log.csv"
+    path.write_text(text)
+    guessed = guess_options(path.read_bytes(), "UTC", lambda heading, _value: heading == "rh")
+    trace, _ = read_csv_log(path, guessed, RH)
+    assert f"{utc(trace)[0]:%H:%M:%S}" == first
+    assert trace.raw.tolist() == [50.0]
+
+
+@pytest.mark.parametrize(
+    ("text", "allowed"),
+    [
+        ("t,rh\n1970-01-01T00:00:00Z,50\n", "for 2000 to 2100"),
+        ("t,rh\n2025-11-13 18:42:00,50\n1999-01-01 00:00:00,51\n", "for 2000 to 2100"),
+        ("date,time,rh\n2025-11-13,18:42:05,50\n2025-11-14,25:00:00,51\n", "a wall-clock time"),
+    ],
+)
+def test_a_refusal_names_the_real_cause(tmp_path, text, allowed):
+    with pytest.raises(LogFileError, match=r"line [23], column") as refused:
+        read(tmp_path, text)
+    assert allowed in refused.value.sentence
+
+
+def test_words_for_a_missing_reading_are_a_field(tmp_path):
+    text = "t,rh\n1700000000,50\n1700000010,offline\n1700000020,51\n"
+    with pytest.raises(LogFileError, match="offline"):
+        read(tmp_path, text)
+    _, report = read(tmp_path, text, missing="Offline, --", value_column=1)
+    assert (report.readings, report.empty) == (2, 1)
+
+
+def judged(tmp_path, key: str, values: list[float], probe_id: str = "studio_temp"):
+    plan = mill_plan()
+    probe = plan.probe(probe_id)
+    assert probe is not None
+    path = tmp_path / "log.csv"
+    path.write_text("t,v\n" + "".join(f"{1_700_000_000 + i},{v}\n" for i, v in enumerate(values)))
+    spoken = Spoken(plan, probe, key)
+    return read_csv_log(path, LogOptions(time_kind="epoch_s"), probe.range, spoken=spoken)
+
+
+def test_units_are_asked_about_and_converted(tmp_path):
+    """212 °F is 100 °C by definition, 32 °F is 0 °C; 291.15 K is 18 °C."""
+    hot = [70.0 + i for i in range(20)]
+    assert judged(tmp_path, "", hot)[1].speaks_for == "degf"
+    trace, report = judged(tmp_path, "degf", [212.0, 32.0, 64.4])
+    assert trace.raw.tolist() == pytest.approx([100.0, 0.0, 18.0])
+    assert report.speaks_for == ""
+    assert judged(tmp_path, "", [291.0 + i / 10 for i in range(20)])[1].speaks_for == "kelvin"
+    assert judged(tmp_path, "degf", [17.0, 18.0])[1].speaks_for == "", "they could be either"
+    wet = [0.31, 0.44, 0.52]
+    trace, _ = judged(tmp_path, "fraction", wet, "drying_rh")
+    assert trace.raw.tolist() == pytest.approx([31.0, 44.0, 52.0])
+
+
+def test_counts_go_through_the_divider_of_the_plan(tmp_path):
+    plan = mill_plan()
+    probe = plan.probe("studio_temp")
+    assert probe is not None
+    assert isinstance(probe.sensor, Thermistor)
+    # At 25 °C the sensor is R25; equal to a fixed resistor of the same ohms it is half the scale.
+    full = 4095
+    share = probe.sensor.r25_ohm / (probe.sensor.r25_ohm + probe.sensor.fixed_ohm)
+    if probe.sensor.side == "sensor_high":
+        share = 1 - share
+    trace, report = judged(tmp_path, "counts", [full * share, full * share, 0.0])
+    assert trace.raw[0] == pytest.approx(25.0, abs=0.01)
+    assert (report.readings, report.empty) == (2, 1), "no thermistor gives 0 counts"
+    assert judged(tmp_path, "", [1900.0, 2000.0, 2100.0])[1].speaks_for == "counts"
+
+
+def test_the_column_is_proposed_that_heading_and_range_speak_for():
+    head = b"when,battery,temp_c,humidity\n2025-11-13T18:42:00Z,3.7,18.4,61\n"
+
+    def wanted(heading: str, value: float) -> float:
+        return float("hum" in heading) + float(0 <= value <= 100)
+
+    assert guess_options(head, "UTC").value_column == 1
+    assert guess_options(head, "UTC", wanted).value_column == 3

@@ -3,18 +3,19 @@
 import stat
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 from sqlalchemy import func, select, text
 
-from aldea.core.base.errors import ConflictError
+from aldea.core.base.errors import ConflictError, InputError
 from aldea.core.base.instants import MS_PER_DAY
 from aldea.demo.mill import DRYING_RH
 from aldea.demo.recorded import END_MS
 from aldea.formats.log_options import LogOptions
 from aldea.jobs import import_log
-from aldea.jobs.import_log import check_import, store_import
+from aldea.jobs.import_log import check_import, store_import, take_back_import
 from aldea.jobs.queue import CHECK_LOG, defer, forget, waits
 from aldea.jobs.sweeping import UNUSED_DAYS, sweep
 from aldea.jobs.uploads import parsed_path, upload_path, written
@@ -22,12 +23,16 @@ from aldea.store import tables as t
 from aldea.store.accounts import Account
 from aldea.store.houses import log_entries
 from aldea.store.imports import ImportRun, State, begin_import, claim_run, find_import, move_import
+from aldea.store.reading_cache import series_of
+from aldea.store.reading_changes import changes_of, remove_span, undo_change
 
 ROWS = b"t,rh\n1700000000,50\n1700000010,51\n1700000020,52\n"
 OPTIONS = LogOptions(time_kind="epoch_s")
 
 
-def begun(database, uploads: Path, state: State, content: bytes = ROWS) -> int:
+def begun(
+    database, uploads: Path, state: State, content: bytes = ROWS, options: LogOptions = OPTIONS
+) -> int:
     """A run that is in a state, with its upload."""
     with database.begin() as connection:
         row = connection.execute(select(t.account).where(t.account.c.name == "jon")).one()
@@ -38,7 +43,7 @@ def begun(database, uploads: Path, state: State, content: bytes = ROWS) -> int:
             probe=DRYING_RH,
             file_name="log.csv",
             size_bytes=len(content),
-            options=OPTIONS,
+            options=options,
             at_ms=END_MS,
         )
         move_import(connection, run_id, allowed_from=("chosen",), to=state)
@@ -59,9 +64,9 @@ def readings_of(database) -> int:
         )
 
 
-def checked(database, uploads: Path) -> int:
+def checked(database, uploads: Path, content: bytes = ROWS, options: LogOptions = OPTIONS) -> int:
     """A run whose readings were counted and are to be stored."""
-    run_id = begun(database, uploads, "checking")
+    run_id = begun(database, uploads, "checking", content, options)
     check_import(database, uploads, run_id)
     with database.begin() as connection:
         move_import(connection, run_id, allowed_from=("checked",), to="storing")
@@ -229,3 +234,94 @@ def test_four_servers_sweep_at_once(database, tmp_path):
     with database.begin() as connection:
         assert connection.scalar(select(func.count()).select_from(t.import_run)) == len(runs)
     assert {path.suffix for path in tmp_path.iterdir()} == {".csv"}
+
+
+def early(database) -> list[tuple[int, float]]:
+    """The readings of the first seconds, in order."""
+    query = "SELECT t_ms, value FROM reading WHERE t_ms < 1700001000000 ORDER BY t_ms"
+    with database.begin() as connection:
+        return [
+            ((t_ms - 1_700_000_000_000) // 1000, v) for t_ms, v in connection.execute(text(query))
+        ]
+
+
+def taken_back(database, run_id: int) -> None:
+    with database.begin() as connection:
+        move_import(connection, run_id, allowed_from=("stored",), to="withdrawing")
+    take_back_import(database, run_id, END_MS)
+
+
+def series_row(database) -> tuple[int, int]:
+    with database.begin() as connection:
+        row = series_of(connection, int(connection.scalar(select(t.house.c.id))))[DRYING_RH]
+        held = connection.scalar(
+            text("SELECT count(*) FROM reading WHERE series_id = :s"), {"s": row.id}
+        )
+    assert row.count == held, "what pages are told is what there is"
+    return row.count, row.first_ms
+
+
+def test_an_import_is_taken_back_and_leaves_what_was_there_before(database, tmp_path):
+    """Two logs that overlap: taking the second back leaves the first, whole."""
+    before = series_row(database)
+    store_import(database, tmp_path, first := checked(database, tmp_path), END_MS)
+    more = b"t,rh\n1700000010,99\n1700000030,60\n1700000040,61\n"
+    store_import(database, tmp_path, second := checked(database, tmp_path, more), END_MS)
+    assert early(database) == [(0, 50.0), (10, 51.0), (20, 52.0), (30, 60.0), (40, 61.0)]
+    taken_back(database, second)
+    assert run_of(database, second).state == "withdrawn"
+    assert early(database) == [(0, 50.0), (10, 51.0), (20, 52.0)]
+    taken_back(database, first)
+    assert early(database) == []
+    assert series_row(database) == before
+    with database.begin() as connection:
+        lines = log_entries(connection, run_of(database, first).house_id, 2)
+        moved = changes_of(connection, run_of(database, first).house_id)
+    assert "Took the import of log.csv back: 3 readings" in lines[0].what
+    assert [(row.added, row.undone_ms is not None) for row in moved] == [(2, True), (3, True)]
+
+
+def test_a_log_that_replaces_gives_back_what_it_replaced(database, tmp_path):
+    store_import(database, tmp_path, checked(database, tmp_path), END_MS)
+    other = b"t,rh\n1700000005,70\n1700000015,71\n"
+    instead = checked(database, tmp_path, other, replace(OPTIONS, replaces=True))
+    store_import(database, tmp_path, instead, END_MS)
+    assert early(database) == [(0, 50.0), (5, 70.0), (15, 71.0), (20, 52.0)]
+    taken_back(database, instead)
+    assert early(database) == [(0, 50.0), (10, 51.0), (20, 52.0)]
+    series_row(database)
+
+
+def test_taking_back_that_is_stopped_changes_nothing(database, tmp_path):
+    store_import(database, tmp_path, run_id := checked(database, tmp_path), END_MS)
+    with database.begin() as connection:
+        move_import(
+            connection, run_id, allowed_from=("stored",), to="withdrawing", wanted_stop=True
+        )
+    take_back_import(database, run_id, END_MS)
+    assert (run_of(database, run_id).state, len(early(database))) == ("stored", 3)
+
+
+def test_a_span_is_removed_with_a_reason_and_put_back(database, tmp_path):
+    store_import(database, tmp_path, run_id := checked(database, tmp_path), END_MS)
+    house = run_of(database, run_id).house_id
+    with database.begin() as connection:
+        by = Account(id=run_of(database, run_id).account_id, name="jon")
+        start = 1_700_000_005_000
+        span = {"from_ms": start, "to_ms": start + 20_000}
+        gone = remove_span(
+            connection, house, probe=DRYING_RH, by=by, at_ms=END_MS, reason="soldering", **span
+        )
+        change = changes_of(connection, house)[0]
+    assert (gone, change.removed, change.reason, change.by) == (2, 2, "soldering", "jon")
+    assert early(database) == [(0, 50.0)]
+    series_row(database)
+    with database.begin() as connection:
+        assert undo_change(connection, house, change.id, END_MS) == (0, 2)
+    assert early(database) == [(0, 50.0), (10, 51.0), (20, 52.0)]
+    with database.begin() as connection, pytest.raises(ConflictError):
+        undo_change(connection, house, change.id, END_MS)
+    with database.begin() as connection, pytest.raises(InputError, match="no reading"):
+        remove_span(
+            connection, house, probe=DRYING_RH, by=by, at_ms=END_MS, reason="x", from_ms=1, to_ms=2
+        )

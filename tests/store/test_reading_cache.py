@@ -20,7 +20,7 @@ def stored(database, probe: str, steps: range, value: float = 1.0) -> int:
         series = series_id(connection, demo_house(connection), probe)
         raw = connection.connection.driver_connection
         trace = Trace(t_ms=t_ms, raw=np.full(len(t_ms), value))
-        return store_readings(raw, series, trace)
+        return len(store_readings(raw, series, trace))
 
 
 def got(

@@ -111,6 +111,12 @@ def replay(
     out: Annotated[Path | None, typer.Option(help="Where the events go; none: here.")] = None,
     probe: Annotated[str, typer.Option(help="Whose log it is, where several are read.")] = "",
     zone: Annotated[str, typer.Option(help="Zone of wall-clock times; the house's.")] = "",
+    column: Annotated[
+        list[str] | None, typer.Option(help="Which column is read, N or its heading; PROBE=N.")
+    ] = None,
+    unit: Annotated[
+        list[str] | None, typer.Option(help="What its values are in, such as degf; PROBE=degf.")
+    ] = None,
     plain: Annotated[bool, typer.Option(help="Run the interpreter, not the compiler.")] = False,
     last: Annotated[str, typer.Option(help="End of the replay, ISO; the last reading.")] = "",
     cut: Annotated[list[str] | None, typer.Option(help="A power cut, FROM/TO, ISO.")] = None,
@@ -149,6 +155,8 @@ def replay(
             out=out,
             probe=probe,
             zone=zone,
+            columns=tuple(column or ()),
+            units=tuple(unit or ()),
             plain=plain,
             last=last,
             cuts=tuple(cut or ()),

@@ -2,13 +2,14 @@
 
 import sys
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime
+from functools import partial
 from pathlib import Path
 
 from aldea.core.base.errors import InputError, PlanError
 from aldea.core.base.figures import figure, years
-from aldea.core.base.instants import MS_PER_DAY, ms_of
+from aldea.core.base.instants import MS_PER_DAY, ms_of, stamp
 from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
 from aldea.core.engine.replay import Run, in_python
@@ -23,7 +24,9 @@ from aldea.core.wiring.findings import findings
 from aldea.formats.calendar_ics import dates_of_ics, ics_of
 from aldea.formats.csv_log import read_csv_log
 from aldea.formats.events_csv import events_csv, lines_csv, retained_lines
-from aldea.formats.log_options import HEAD_BYTES, guess_options
+from aldea.formats.log_options import HEAD_BYTES, LogOptions, guess_options, head_rows
+from aldea.formats.log_report import LogReport
+from aldea.formats.log_units import Spoken, speaks_for, units_of
 
 WRONG, RIGHT = 1, 0
 LEVELS = {"open": 0, "closed": 1}
@@ -38,6 +41,8 @@ class Asked:
     out: Path | None
     probe: str
     zone: str
+    columns: tuple[str, ...]
+    units: tuple[str, ...]
     plain: bool
     last: str
     cuts: tuple[str, ...]
@@ -96,6 +101,7 @@ def _span(text: str, where: str) -> tuple[int, int]:
 
 
 def _traces(asked: Asked, plan: Plan, compiled: CompiledPlan) -> dict[str, Trace]:
+    columns, units = _by_probe(asked.columns), _by_probe(asked.units)
     found: dict[str, Trace] = {}
     for text in asked.logs:
         name, equals, path = text.partition("=")
@@ -103,9 +109,74 @@ def _traces(asked: Asked, plan: Plan, compiled: CompiledPlan) -> dict[str, Trace
             name, path = asked.probe, text
         probe = _probe_of(plan, compiled, name)
         with _readable(Path(path)).open("rb") as source:
-            options = guess_options(source.read(HEAD_BYTES), asked.zone or plan.house.time_zone)
-        found[probe.id], _ = read_csv_log(Path(path), options, probe.range)
+            head = source.read(HEAD_BYTES)
+        zone = asked.zone or plan.house.time_zone
+        options = guess_options(head, zone, partial(speaks_for, probe))
+        heads = head_rows(head, options.delimiter, options.header_rows)[-1:] or [[]]
+        column = columns.get(probe.id, columns.get("", ""))
+        if column:
+            options = replace(options, value_column=_column(column, heads[0]))
+        unit = _unit(units.get(probe.id, units.get("", "")), plan, probe)
+        trace, report = read_csv_log(
+            Path(path), options, probe.range, spoken=Spoken(plan, probe, unit)
+        )
+        found[probe.id] = trace
+        print(
+            f"aldea: {_took(plan, probe, path, options, heads[0], unit, report)}", file=sys.stderr
+        )
     return found
+
+
+def _by_probe(texts: tuple[str, ...]) -> dict[str, str]:
+    """What is said of each probe's log; under no name what is said of all."""
+    rows = [text.rpartition("=") for text in texts]
+    return {probe: value for probe, _, value in rows}
+
+
+def _column(text: str, heading: list[str]) -> int:
+    """A column by its number, from 1, or by its heading."""
+    if text.isdecimal():
+        return int(text) - 1
+    names = [name.strip().casefold() for name in heading]
+    if text.strip().casefold() not in names:
+        raise InputError(
+            "--column", got=repr(text), allowed=" or ".join(filter(None, names)) or "a number"
+        )
+    return names.index(text.strip().casefold())
+
+
+def _unit(text: str, plan: Plan, probe: Probe) -> str:
+    units = units_of(plan, probe)
+    known = {word.casefold(): key for key, name in units for word in (key, name) if word}
+    if text and text.casefold() not in known:
+        allowed = " or ".join(key or name for key, name in units)
+        raise InputError("--unit", got=repr(text), allowed=allowed)
+    return known.get(text.casefold(), "")
+
+
+def _took(
+    plan: Plan,
+    probe: Probe,
+    path: str,
+    options: LogOptions,
+    heading: list[str],
+    unit: str,
+    report: LogReport,
+) -> str:
+    """What was taken of a log: which column, in which unit, by which clock, from when to when."""
+    at = options.value_column
+    named = f" “{heading[at].strip()}”" if at < len(heading) and heading[at].strip() else ""
+    unit_name = dict(units_of(plan, probe))[unit]
+    clock = f"wall clock of {options.zone}" if options.time_kind == "local" else "UTC"
+    zone = plan.house.time_zone
+    first, last = stamp(report.first_ms, zone), stamp(report.last_ms, zone)
+    text = (
+        f"{probe.id}: {report.readings} readings of {path}, column {at + 1}{named}, "
+        f"{unit_name}, {clock}, {first} to {last}"
+    )
+    if report.speaks_for:
+        text += f"; most lie out of range, try --unit {probe.id}={report.speaks_for}"
+    return text
 
 
 def _faults(asked: Asked, compiled: CompiledPlan) -> Faults:

@@ -4,42 +4,26 @@ Blocks go through polars; the block in which something is wrong is gone through 
 so that the refusal names line and column.
 """
 
-import csv
-import io
 from collections.abc import Callable, Iterator
-from datetime import UTC, datetime
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 import polars as pl
 
 from aldea.core.base.errors import LogFileError
-from aldea.core.base.instants import ms_of, ms_of_local
 from aldea.core.plan.document import Range
 from aldea.core.readings.trace import Trace
-from aldea.formats.log_options import (
-    HEAD_BYTES,
-    MISSING_WORDS,
-    MOST_BYTES,
-    LogOptions,
-    fits,
-    head_rows,
-    is_iso,
-    usual_columns,
-)
+from aldea.formats.log_options import HEAD_BYTES, MOST_BYTES, LogOptions, head_rows, usual_columns
+from aldea.formats.log_problems import first_problem
 from aldea.formats.log_report import LogReport
+from aldea.formats.log_times import EARLIEST_MS, LATEST_MS, WallClock, instants_of
+from aldea.formats.log_units import Spoken
 
 BLOCK_BYTES = 1_000_000
 MOST_ROWS = 10_000_000
 LONGEST_LINE_BYTES = 100_000
-EARLIEST_MS = ms_of(datetime(2000, 1, 1, tzinfo=UTC))
-LATEST_MS = ms_of(datetime(2100, 1, 1, tzinfo=UTC))
 GAP_FACTOR = 3  # a pause of more than three usual intervals is a gap
-EXPECTED = {
-    "iso": "a time such as 2025-11-13T18:42:00Z, with Z or an offset",
-    "epoch_s": "seconds since 1970, for 2000 to 2100",
-    "epoch_ms": "milliseconds since 1970, for 2000 to 2100",
-}
 
 
 def read_csv_log(
@@ -47,11 +31,13 @@ def read_csv_log(
     options: LogOptions,
     allowed: Range,
     told: Callable[[float], None] = lambda _share: None,
+    spoken: Spoken | None = None,
 ) -> tuple[Trace, LogReport]:
     """Read a whole log: the trace sorted by time, the first of each instant kept, and the counts.
 
-    `told` is called with the share of bytes done and may raise to stop. Raises `LogFileError` with
-    line and column at the first thing that is neither a time nor a number nor a missing reading.
+    `spoken` turns values as written into the unit of the plan. `told` is called with the share
+    of bytes done and may raise to stop. Raises `LogFileError` with line and column at the first
+    thing that is neither a time nor a number nor a missing reading.
     """
     size = path.stat().st_size
     if size > MOST_BYTES:
@@ -67,22 +53,43 @@ def read_csv_log(
         )
     options.checked(columns)
     grown = _Growing(size)
-    rows = moved = 0
+    clock = WallClock(options)
+    rows = 0
+    empty: list[np.ndarray] = []
     for first_line, block, done in _blocks(path, options.header_rows):
-        block_ms, block_value, block_moved = _read_block(block, first_line, columns, options)
+        block_ms, block_value = _read_block(block, first_line, columns, options, clock)
+        keep = ~np.isnan(block_value)
+        empty.append(np.flatnonzero(~keep) + rows)
         rows += len(block_ms)
-        moved += block_moved
         if rows > MOST_ROWS:
             raise LogFileError("file", got=f"over {MOST_ROWS} rows", allowed=f"{MOST_ROWS}")
-        keep = ~np.isnan(block_value)
         grown.add(block_ms[keep], block_value[keep], done)
         told(done / size)
     t_ms, value = grown.arrays()
+    repeated = _second_hours(t_ms, clock, np.concatenate(empty) if empty else t_ms[:0])
     if not len(t_ms):
         raise LogFileError(
             "file", got=f"{rows} rows without a reading", allowed="at least one reading"
         )
-    return _summed_up(t_ms, value, rows, moved, allowed)
+    speaks_for = spoken.speaks_for(value) if spoken is not None else ""
+    if spoken is not None and spoken.key:
+        value = spoken.converted(value)
+        possible = np.isfinite(value)
+        t_ms, value = t_ms[possible], value[possible]
+        if not len(t_ms):
+            raise LogFileError("unit", got="no reading that it could be", allowed="another unit")
+    trace, report = _summed_up(t_ms, value, rows, allowed)
+    counted = {"moved_by_clock_change": clock.moved, "repeated_hour": repeated}
+    return trace, replace(report, **counted, speaks_for=speaks_for)
+
+
+def _second_hours(t_ms: np.ndarray, clock: WallClock, empty: np.ndarray) -> int:
+    """Put the readings of a repeated hour's second where they belong; returns how many."""
+    later, by_ms = clock.second_hours()
+    filled = ~np.isin(later, empty)
+    rows = later[filled]
+    t_ms[rows - np.searchsorted(empty, rows)] += by_ms[filled]
+    return len(rows)
 
 
 class _Growing:
@@ -117,7 +124,6 @@ def _summed_up(
     t_ms: np.ndarray,
     value: np.ndarray,
     rows: int,
-    moved: int,
     allowed: Range,
 ) -> tuple[Trace, LogReport]:
     count = len(t_ms)
@@ -147,7 +153,6 @@ def _summed_up(
         last_ms=int(trace.t_ms[-1]),
         lowest=float(trace.raw.min()),
         highest=float(trace.raw.max()),
-        moved_by_clock_change=moved,
     )
 
 
@@ -181,8 +186,8 @@ def _blocks(path: Path, header_rows: int) -> Iterator[tuple[int, bytes, int]]:
 
 
 def _read_block(
-    block: bytes, first_line: int, columns: int, options: LogOptions
-) -> tuple[np.ndarray, np.ndarray, int]:
+    block: bytes, first_line: int, columns: int, options: LogOptions, clock: WallClock
+) -> tuple[np.ndarray, np.ndarray]:
     try:
         frame = pl.read_csv(
             block,
@@ -193,128 +198,32 @@ def _read_block(
             schema={f"c{i}": pl.String for i in range(columns)},
             truncate_ragged_lines=False,
         )
+        time = pl.col(f"c{options.time_column}").str.strip_chars()
+        if options.date_column is not None:
+            date = pl.col(f"c{options.date_column}").str.strip_chars()
+            time = pl.concat_str([date, time], separator=" ")
         frame = frame.select(
-            time=pl.col(f"c{options.time_column}").str.strip_chars(),
+            time=time,
             value=pl.col(f"c{options.value_column}").str.strip_chars().fill_null(""),
         ).filter(pl.col("time").is_not_null() | (pl.col("value") != ""))
-        t_ms, moved = _instants(frame["time"], options)
+        t_ms = instants_of(frame["time"], options, clock)
         values = _numbers(frame["value"], options)
         good = t_ms.is_not_null().all() and values.is_not_null().all()
         if good and t_ms.is_between(EARLIEST_MS, LATEST_MS).all():
-            return t_ms.to_numpy(), values.to_numpy(), moved
+            return t_ms.to_numpy(), values.to_numpy()
     except (pl.exceptions.PolarsError, UnicodeDecodeError):
         pass
-    raise _first_problem(block, first_line, columns, options)
-
-
-def _instants(text: pl.Series, options: LogOptions) -> tuple[pl.Series, int]:
-    """UTC epoch ms, null where a cell is no time; and how many times fell into a spring gap."""
-    if options.time_kind == "epoch_ms":
-        return text.cast(pl.Int64, strict=False), 0
-    if options.time_kind == "epoch_s":
-        return (text.cast(pl.Float64, strict=False) * 1000).round().cast(pl.Int64), 0
-    if options.time_kind == "iso":
-        plain = (
-            text.str.to_uppercase().str.replace(" ", "T", literal=True).str.replace(r"Z$", "+00:00")
-        )
-        moments = plain.str.to_datetime(
-            "%Y-%m-%dT%H:%M:%S%.f%:z", time_unit="ms", time_zone="UTC", strict=False
-        )
-        return moments.dt.epoch("ms"), 0
-    walls = text.str.replace("T", " ", literal=True).str.to_datetime(
-        options.local_format, time_unit="ms", strict=False
-    )
-    moments = walls.dt.replace_time_zone(options.zone, ambiguous="earliest", non_existent="null")
-    t_ms = moments.dt.epoch("ms")
-    lost = (t_ms.is_null() & walls.is_not_null()).arg_true()
-    if len(lost):
-        # In the spring gap the offset before the gap holds (RFC 5545 §3.3.5).
-        found = [ms_of_local(wall, options.zone) for wall in walls.gather(lost).to_list()]
-        t_ms = t_ms.scatter(lost, found)
-    return t_ms, len(lost)
+    raise first_problem(block, first_line, columns, options)
 
 
 def _numbers(text: pl.Series, options: LogOptions) -> pl.Series:
     """Values, NaN for a missing reading, null where a cell is neither."""
     plain = text.str.replace(",", ".", literal=True) if options.decimal == "," else text
     numbers = plain.cast(pl.Float64, strict=False)
-    if numbers.null_count():
-        missing = text.str.to_lowercase().is_in(list(MISSING_WORDS))
+    missing = text.str.to_lowercase().is_in(list(options.missing_words))
+    if missing.any():
         numbers = pl.select(pl.when(missing).then(float("nan")).otherwise(numbers)).to_series()
-    infinite = numbers.is_infinite()
+    infinite = numbers.is_infinite() | (numbers.is_nan() & ~missing)
     if infinite.any():
         numbers = pl.select(pl.when(infinite).then(None).otherwise(numbers)).to_series()
     return numbers
-
-
-def _first_problem(
-    block: bytes, first_line: int, columns: int, options: LogOptions
-) -> LogFileError:
-    """Go through a block line by line and say where it is wrong and what would be right."""
-    try:
-        text = block.decode("utf-8")
-    except UnicodeDecodeError as exc:
-        line = first_line + block[: exc.start].count(b"\n")
-        return LogFileError(
-            f"line {line}",
-            got=f"the byte 0x{block[exc.start]:02X}",
-            allowed="text in UTF-8",
-            mend="Save the file again as UTF-8.",
-        )
-    reader = csv.reader(io.StringIO(text), delimiter=options.delimiter)
-    try:
-        for row in reader:
-            if not any(cell.strip() for cell in row):
-                continue
-            where = f"line {first_line + reader.line_num - 1}"
-            if len(row) > columns:
-                return LogFileError(
-                    where, got=f"{len(row)} columns", allowed=f"{columns}, as in the first lines"
-                )
-            for column, check in (
-                (options.time_column, _time_problem),
-                (options.value_column, _value_problem),
-            ):
-                cell = row[column].strip() if column < len(row) else ""
-                allowed = check(cell, options)
-                if allowed:
-                    return LogFileError(
-                        f"{where}, column {column + 1}", got=repr(cell[:60]), allowed=allowed
-                    )
-    except csv.Error as exc:
-        line = first_line + max(reader.line_num, 1) - 1
-        return LogFileError(f"line {line}", got=str(exc), allowed="plain CSV")
-    return LogFileError(
-        f"lines {first_line} to {first_line + block.count(bytes([10]))}",
-        got="quotes or line ends that do not pair",
-        allowed="plain CSV, one reading a line",
-    )
-
-
-def _time_problem(cell: str, options: LogOptions) -> str:
-    """What would be allowed where the cell is no time; empty where it is one."""
-    kind = options.time_kind
-    if kind == "local":
-        if fits(cell, options.local_format):
-            return ""
-        sample = datetime(2025, 11, 13, 19, 42, tzinfo=UTC).strftime(options.local_format)
-        return f"a wall-clock time such as {sample}"
-    if kind == "iso":
-        return "" if is_iso(cell) else EXPECTED[kind]
-    try:
-        t_ms = float(cell) * (1000 if kind == "epoch_s" else 1)
-    except ValueError:
-        return EXPECTED[kind]
-    return "" if EARLIEST_MS <= t_ms <= LATEST_MS else EXPECTED[kind]
-
-
-def _value_problem(cell: str, options: LogOptions) -> str:
-    """What would be allowed where the cell is no reading; empty where it is one."""
-    if cell.lower() in MISSING_WORDS:
-        return ""
-    try:
-        number = float(cell.replace(",", ".") if options.decimal == "," else cell)
-    except ValueError:
-        mark = "a decimal comma" if options.decimal == "," else "a decimal point"
-        return f"a number with {mark}, or nothing for a missing reading"
-    return "" if np.isfinite(number) else "a finite number"

@@ -5,7 +5,11 @@ from dataclasses import asdict, dataclass
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LogReport:
-    """What was counted in a log; nothing of it is hidden from the person who stores it."""
+    """What was counted in a log; nothing of it is hidden from the person who stores it.
+
+    `repeated_hour` counts readings of an hour's second time; `speaks_for` is the unit in which they
+    would lie in range, where they do not in the one that was chosen.
+    """
 
     rows: int
     readings: int
@@ -20,8 +24,10 @@ class LogReport:
     last_ms: int
     lowest: float
     highest: float
-    moved_by_clock_change: int
+    moved_by_clock_change: int = 0
+    repeated_hour: int = 0
+    speaks_for: str = ""
 
-    def as_dict(self) -> dict[str, float | int]:
+    def as_dict(self) -> dict[str, float | int | str]:
         """For keeping beside the upload."""
         return asdict(self)

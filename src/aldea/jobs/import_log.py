@@ -1,4 +1,4 @@
-"""The two steps of an import: check the whole log, then store it; both told, both stoppable."""
+"""The steps of an import: check the whole log, store it, take it back; all told, all stoppable."""
 
 import logging
 import time
@@ -13,6 +13,7 @@ from aldea.core.base.errors import AldeaError
 from aldea.core.plan.document import Range
 from aldea.core.readings.trace import Trace
 from aldea.formats.csv_log import read_csv_log
+from aldea.formats.log_units import Spoken
 from aldea.jobs.uploads import parsed_path, throw_away, upload_path, written
 from aldea.store.accounts import Account
 from aldea.store.database import Database, driver_of
@@ -27,10 +28,12 @@ from aldea.store.imports import (
     tell_share,
 )
 from aldea.store.plans import read_draft
+from aldea.store.reading_changes import change_of_import, keep_change, take_span, undo_change
 from aldea.store.readings import known_instants, series_id, store_readings
 
 SECONDS_BETWEEN_TELLING = 0.25
 LOOKS, SECONDS_BETWEEN_LOOKS = 10, 0.1
+NO_READINGS = Trace(t_ms=np.zeros(0, dtype=np.int64), raw=np.zeros(0))
 log = logging.getLogger("aldea.jobs")
 
 
@@ -52,6 +55,11 @@ def store_import(database: Database, uploads: Path, run_id: int, now_ms: int) ->
         throw_away(uploads, run_id)
 
 
+def take_back_import(database: Database, run_id: int, now_ms: int) -> None:
+    """Take the readings that an import stored out again, and put back what it replaced."""
+    _at_it(database, run_id, "withdrawing", partial(_take_back, database, now_ms))
+
+
 def _at_it(
     database: Database, run_id: int, state: State, work: Callable[[ImportRun], None]
 ) -> None:
@@ -70,11 +78,12 @@ def _at_it(
             _teller(database, run_id)(0.0)  # Stop may have been pressed before its turn came
             work(run)
         except StoppedError:
-            _finish(database, run_id, state, "stopped")
+            _finish(database, run_id, state, "stored" if state == "withdrawing" else "stopped")
         except Exception as exc:
             if not isinstance(exc, (AldeaError, OSError)):
                 log.exception("import %s", run_id)
-            _finish(database, run_id, state, "refused", refusal=_words(exc))
+            left: State = "stored" if state == "withdrawing" else "refused"
+            _finish(database, run_id, state, left, refusal=_words(exc))
 
 
 def _claimed(held: Connection, run_id: int) -> bool:
@@ -88,10 +97,12 @@ def _claimed(held: Connection, run_id: int) -> bool:
 
 def _check(database: Database, uploads: Path, run: ImportRun) -> None:
     with database.begin() as connection:
-        allowed = _range_of(database, run)
+        plan = read_draft(connection, run.house_id).plan
         series = series_id(connection, run.house_id, run.probe)
-    told = _teller(database, run.id)
-    trace, report = read_csv_log(upload_path(uploads, run.id), run.options, allowed, told)
+    probe, told = plan.probe(run.probe), _teller(database, run.id)
+    allowed = probe.range if probe else Range(low=float("-inf"), high=float("inf"))
+    spoken = Spoken(plan, probe, run.options.unit) if probe else None
+    trace, report = read_csv_log(upload_path(uploads, run.id), run.options, allowed, told, spoken)
     with database.raw() as raw:
         known = int(known_instants(raw, series, trace).sum())
     with written(parsed_path(uploads, run.id)) as kept:
@@ -109,22 +120,37 @@ def _store(database: Database, uploads: Path, now_ms: int, run: ImportRun) -> No
     with np.load(parsed_path(uploads, run.id)) as kept:
         trace = Trace(t_ms=kept["t_ms"], raw=kept["raw"])
     with database.begin() as connection:
-        stored = store_readings(driver_of(connection), series, trace, _teller(database, run.id))
-        text = report_text(run.report, known_before=run.known_before, stored=stored)
+        driver, by = driver_of(connection), Account(id=run.account_id, name="")
+        removed = NO_READINGS
+        if run.options.replaces and len(trace):
+            removed = take_span(driver, series, int(trace.t_ms[0]), int(trace.t_ms[-1]) + 1)
+        added = store_readings(driver, series, trace, _teller(database, run.id))
+        keep_change(
+            connection, run.house_id, probe=run.probe, by=by, at_ms=now_ms, added=added,
+            removed=removed, import_id=run.id,
+        )  # fmt: skip
+        text = report_text(run.report, known_before=run.known_before, stored=len(added))
         _moved(connection, run.id, "storing", "stored", report=text, refusal=None)
+        instead = f" in place of {len(removed)}" if len(removed) else ""
+        what = f"Imported {len(added)} readings of {run.probe} from {run.file_name}{instead}."
+        add_log_entry(connection, run.house_id, account=by, at_ms=now_ms, what=what)
+
+
+def _take_back(database: Database, now_ms: int, run: ImportRun) -> None:
+    with database.begin() as connection:
+        change = change_of_import(connection, run.id)
+        told = _teller(database, run.id)
+        gone, back = undo_change(connection, run.house_id, change, now_ms, told)
+        _moved(connection, run.id, "withdrawing", "withdrawn", refusal=None)
+        put_back = f", {back} put back" if back else ""
         add_log_entry(
             connection,
             run.house_id,
             account=Account(id=run.account_id, name=""),
             at_ms=now_ms,
-            what=f"Imported {stored} readings of {run.probe} from {run.file_name}.",
+            what=f"Took the import of {run.file_name} back: {gone} readings of {run.probe} "
+            f"removed{put_back}.",
         )
-
-
-def _range_of(database: Database, run: ImportRun) -> Range:
-    with database.begin() as connection:
-        probe = read_draft(connection, run.house_id).plan.probe(run.probe)
-    return probe.range if probe else Range(low=float("-inf"), high=float("inf"))
 
 
 def _teller(database: Database, run_id: int) -> Callable[[float], None]:

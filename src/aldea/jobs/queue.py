@@ -11,13 +11,14 @@ from aldea.store.database import Database
 
 CHECK_LOG = "check_log"
 STORE_LOG = "store_log"
+TAKE_BACK_LOG = "take_back_log"
 QUEUE = "default"
 ADD = text(
     "SELECT procrastinate_defer_jobs_v1(ARRAY[ROW(:queue, :task, 0, NULL, NULL, "
     "CAST(:args AS jsonb), NULL)::procrastinate_job_to_defer_v1])"
 )
 REMOVE = text(
-    "DELETE FROM procrastinate_jobs WHERE task_name IN (:check, :store) "
+    "DELETE FROM procrastinate_jobs WHERE task_name IN (:check, :store, :back) "
     "AND args ->> 'run_id' = :run"
 )
 REMOVE_OLD = text(
@@ -50,6 +51,12 @@ def make_queue(database: Database, uploads: Path) -> procrastinate.App:
 
         store_import(database, uploads, run_id, time.time_ns() // 1_000_000)
 
+    @queue.task(name=TAKE_BACK_LOG)
+    def take_back_log(run_id: int) -> None:
+        from aldea.jobs.import_log import take_back_import  # noqa: PLC0415
+
+        take_back_import(database, run_id, time.time_ns() // 1_000_000)
+
     return queue
 
 
@@ -65,7 +72,9 @@ def waits(connection: Connection, run_id: int) -> bool:
 
 def forget(connection: Connection, run_id: int) -> None:
     """Take whatever is in the queue for a run out of it."""
-    connection.execute(REMOVE, {"check": CHECK_LOG, "store": STORE_LOG, "run": str(run_id)})
+    connection.execute(
+        REMOVE, {"check": CHECK_LOG, "store": STORE_LOG, "back": TAKE_BACK_LOG, "run": str(run_id)}
+    )
 
 
 def forget_old(connection: Connection) -> None:

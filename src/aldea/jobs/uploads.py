@@ -21,6 +21,11 @@ def written(path: Path) -> BinaryIO:
     return os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb")
 
 
+def same_upload(uploads: Path, run_id: int, other_id: int) -> None:
+    """Let another run read the same upload; each may be thrown away without the other."""
+    upload_path(uploads, other_id).hardlink_to(upload_path(uploads, run_id))
+
+
 def throw_away(uploads: Path, run_id: int) -> None:
     """Remove what lies there for a run."""
     upload_path(uploads, run_id).unlink(missing_ok=True)

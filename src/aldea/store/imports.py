@@ -12,7 +12,10 @@ from aldea.formats.log_report import LogReport
 from aldea.store import tables as t
 from aldea.store.accounts import Account
 
-State = Literal["chosen", "checking", "checked", "storing", "stored", "refused", "stopped"]
+State = Literal[
+    "chosen", "checking", "checked", "storing", "stored", "refused", "stopped", "withdrawing",
+    "withdrawn",
+]  # fmt: skip
 THROWN_AWAY = "Nobody went on with it: the upload was thrown away. Choose the file again."
 WORKED_AT = 715520  # the class of the locks that workers hold
 SWEPT_BY = 715524
@@ -38,6 +41,7 @@ class ImportRun:
     refusal: str | None
     wanted_stop: bool
     created_ms: int
+    upload_of: int | None = None
 
 
 def begin_import(
@@ -50,8 +54,9 @@ def begin_import(
     size_bytes: int,
     options: LogOptions,
     at_ms: int,
+    upload_of: int | None = None,
 ) -> int:
-    """Write an upload down; returns its number."""
+    """Write an upload down; returns its number. Of another column of one file, say `upload_of`."""
     number: int = connection.execute(
         insert(t.import_run)
         .values(
@@ -63,6 +68,7 @@ def begin_import(
             options=json.dumps(asdict(options)),
             state="chosen",
             created_ms=at_ms,
+            upload_of=upload_of,
         )
         .returning(t.import_run.c.id)
     ).scalar_one()
@@ -87,6 +93,17 @@ def imports_of(connection: Connection, house_id: int, most: int = 8) -> list[Imp
         .where(t.import_run.c.house_id == house_id)
         .order_by(t.import_run.c.id.desc())
         .limit(most)
+    ).all()
+    return [_from_row(row) for row in rows]
+
+
+def siblings_of(connection: Connection, run: ImportRun) -> list[ImportRun]:
+    """The imports of one file: a column each, itself among them, in the order of their begin."""
+    first = run.upload_of or run.id
+    rows = connection.execute(
+        select(t.import_run)
+        .where((t.import_run.c.id == first) | (t.import_run.c.upload_of == first))
+        .order_by(t.import_run.c.id)
     ).all()
     return [_from_row(row) for row in rows]
 
@@ -139,14 +156,14 @@ def claim_sweeping(connection: Connection) -> bool:
 
 def under_way(connection: Connection) -> list[int]:
     """Runs that are being checked or stored, or wait for their turn."""
-    states = t.import_run.c.state.in_(("checking", "storing"))
+    states = t.import_run.c.state.in_(("checking", "storing", "withdrawing"))
     return list(connection.scalars(select(t.import_run.c.id).where(states)))
 
 
 def release_interrupted(connection: Connection, run_id: int) -> None:
     """A run whose worker is gone waits for a person again; nothing of it was half-stored."""
-    why = "Aldea was stopped meanwhile; nothing was stored. Start it again."
-    for was, now in (("checking", "chosen"), ("storing", "checked")):
+    why = "Aldea was stopped meanwhile; nothing was changed. Start it again."
+    for was, now in (("checking", "chosen"), ("storing", "checked"), ("withdrawing", "stored")):
         connection.execute(
             update(t.import_run)
             .where(t.import_run.c.id == run_id, t.import_run.c.state == was)
@@ -173,7 +190,7 @@ def unused_since(connection: Connection, before_ms: int) -> list[int]:
 def with_an_upload(connection: Connection) -> set[int]:
     """Runs whose upload is still wanted."""
     wanted = t.import_run.c.refusal.is_distinct_from(THROWN_AWAY)
-    states = t.import_run.c.state != "stored"
+    states = t.import_run.c.state.not_in(("stored", "withdrawing", "withdrawn"))
     return set(connection.scalars(select(t.import_run.c.id).where(states, wanted)))
 
 
@@ -200,6 +217,7 @@ def _from_row(row: Row[Any]) -> ImportRun:
         refusal=row.refusal,
         wanted_stop=row.wanted_stop,
         created_ms=row.created_ms,
+        upload_of=row.upload_of,
     )
 
 

@@ -9,6 +9,7 @@ import psycopg
 from sqlalchemy import Connection, select
 from sqlalchemy.dialects.postgresql import insert
 
+from aldea.core.base.arrays import IntArray
 from aldea.core.base.instants import ms_of
 from aldea.core.readings.trace import Trace
 from aldea.store import tables as t
@@ -85,14 +86,14 @@ def store_readings(
     series: int,
     trace: Trace,
     told: Callable[[float], None] = lambda _share: None,
-) -> int:
-    """Write a trace with COPY, leaving out instants that are there; returns how many were new.
+) -> IntArray:
+    """Write a trace with COPY, leaving out instants that are there; returns those that were new.
 
     One transaction: all or nothing. `told` is called with the share that is done and may raise to
     stop.
     """
     if not len(trace):
-        return 0
+        return trace.t_ms
     ensure_partitions(connection, int(trace.t_ms[0]), int(trace.t_ms[-1]))
     connection.execute("SELECT pg_advisory_xact_lock(715519, %s)", (series,))
     fresh = ~known_instants(connection, series, trace)
@@ -120,4 +121,5 @@ def store_readings(
             "first_ms = least(first_ms, %s), last_ms = greatest(last_ms, %s) WHERE id = %s",
             (new, int(trace.t_ms[first]), int(trace.t_ms[last]), series),
         )
-    return new
+    added: IntArray = trace.t_ms[fresh]
+    return added

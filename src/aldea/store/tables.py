@@ -7,6 +7,7 @@ from sqlalchemy import (
     Double,
     ForeignKey,
     Integer,
+    LargeBinary,
     MetaData,
     Table,
     Text,
@@ -144,6 +145,23 @@ import_run = Table(
     Column("refusal", Text),
     Column("wanted_stop", Boolean, nullable=False, server_default=text("false")),
     Column("created_ms", BigInteger, nullable=False),
+    Column("upload_of", ForeignKey("import_run.id")),
+)
+
+reading_change = Table(
+    "reading_change",
+    metadata,
+    Column("id", BigInteger, primary_key=True),
+    Column("house_id", ForeignKey("house.id"), nullable=False),
+    Column("probe", Text, nullable=False),
+    Column("import_id", ForeignKey("import_run.id")),
+    Column("account_id", ForeignKey("account.id"), nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
+    Column("reason", Text, nullable=False, server_default=""),
+    Column("added", BigInteger, nullable=False),
+    Column("removed", BigInteger, nullable=False),
+    Column("packed", LargeBinary),
+    Column("undone_ms", BigInteger),
 )
 
 calibration_pair = Table(

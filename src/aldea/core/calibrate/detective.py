@@ -12,13 +12,17 @@ from typing import Any
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import ohms
 from aldea.core.devices.sensors.thermistor.law import T25_K, thermistor_degc, thermistor_ohm
+from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.physics.divider import Divider, Side
 from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
 from aldea.core.physics.resistors import nearest_ohm
+from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.seats import reader_of
 
 USUAL_SUPPLIES_V = (1.8, 2.5, 3.0, 3.3, 5.0)
 USUAL_REFERENCES_V = (1.1, 2.048, 2.5, 3.0, 3.3, 4.096, 5.0)
 USUAL_BETAS_K = (3380.0, 3435.0, 3470.0, 3892.0, 3950.0, 3977.0, 4250.0)
+UNKNOWN_BOARD_V, UNKNOWN_BOARD_BITS = 3.3, 12  # where the plan has not yet chosen the board
 USUAL_BITS = (8, 10, 12, 14, 16)
 
 
@@ -61,6 +65,21 @@ class Assumptions:
         """Counts that the divider gives at a temperature."""
         ohm = thermistor_ohm(temp_degc, r25_ohm=self.r25_ohm, beta_k=self.beta_k)
         return self.divider.counts(ohm)
+
+
+def assumed_of(plan: Plan, probe: Probe, sensor: Thermistor) -> Assumptions:
+    """What the plan takes for granted about a thermistor, and its board's converter."""
+    kind = reader_of(plan, f"probe:{probe.id}.sense")
+    volts = kind.converter_v if kind and kind.converter_v else UNKNOWN_BOARD_V
+    return Assumptions(
+        side=sensor.side,
+        fixed_ohm=sensor.fixed_ohm,
+        supply_v=sensor.supply_v or volts,
+        reference_v=volts,
+        bits=kind.converter_bits if kind and kind.converter_bits else UNKNOWN_BOARD_BITS,
+        r25_ohm=sensor.r25_ohm,
+        beta_k=sensor.beta_k,
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -184,7 +184,7 @@ def readings_in(
             )
         series = series_id(connection, access.house.id, body.probe)
         stored = store_readings(driver_of(connection), series, Trace(t_ms=t_ms, raw=raw))
-    return ReadingsStored(stored=stored)
+    return ReadingsStored(stored=len(stored))
 
 
 @router.get("/schema/plan.json", tags=["formats"])

@@ -1,10 +1,11 @@
 """Logs brought in: counted, refused, stored."""
 
 import io
+import re
 import time
 
 from sqlalchemy import update
-from tests.web.pages import H
+from tests.web.pages import H, found_in, plain
 from tests.web.sent import READ_OPTIONS
 
 from aldea.demo.recorded import END_MS
@@ -99,3 +100,71 @@ def test_a_stored_run_is_not_stopped_and_another_house_s_is_not_there(signed, mo
     put_into(module_database, path, "stored")
     assert client.post(f"{path}/stop").status_code == 404
     assert client.post(f"{path}0000/stop").status_code == 404
+
+
+def test_three_quantities_of_one_file_go_in_at_once_and_one_is_taken_back(signed):
+    """Date and time in two columns, °F asked about, a planned probe too; then one is taken back."""
+    client = signed("jon")
+    rows = [
+        f"2025-09-{1 + i // 24:02d},{i % 24}:00,{64.4 + i / 10:.1f},{40 + i % 7},1013"
+        for i in range(60)
+    ]
+    text = "date,time,drying temp,drying RH %,pressure\n" + "\n".join(rows) + "\n"
+    path = upload(client, text.encode(), probe="drying_temp")
+    page = client.get(path).text
+    chosen = dict(re.findall(r'<select[^>]*name="([^"]+)".*?value="([^"]*)" selected', page, re.S))
+    assert (chosen["date_column"], chosen["time_column"], chosen["value_column"]) == ("0", "1", "2")
+    assert chosen["probe-3"] == "drying_rh", "its heading speaks for it"
+
+    twice = client.post(f"{path}/also", data={"probe-3": "drying_temp"})
+    assert twice.status_code == 422
+    assert "Two columns are for one probe" in twice.text
+    assert client.post(f"{path}/also", data={"probe-3": "drying_rh"}).status_code == 303
+    page = plain(found_in(r'id="siblings">(.*?)</section>', client.get(path).text))
+    assert "Drying room RH" in page
+    assert page.count("not counted yet") == 2
+
+    options = {
+        "delimiter": ",", "decimal": ".", "header_rows": "1", "date_column": "0",
+        "time_column": "1", "value_column": "2", "time_kind": "local",
+        "local_format": "%Y-%m-%d %H:%M",
+        "zone": "Europe/Madrid", "unit": "", "missing": "nan", "replaces": "",
+    }  # fmt: skip
+    client.post(f"{path}/check", data=options)
+    assert "In °F they would lie inside" in wait_for(client, path, "Store all 2")
+    client.post(f"{path}/check", data={**options, "unit": "degf"})
+    page = wait_for(client, path, "Store all 2")
+    assert "they would lie inside" not in page
+    assert "18 " in plain(page), "64.4 °F"
+    assert client.post(f"{path}/store", data={"all": "yes"}).status_code == 303
+    wait_for(client, path, "60 readings stored")
+    other = found_in(
+        r'href="(/h/molino-alto/record/readings/\d+)">Drying room RH', client.get(path).text
+    )
+    assert "60 readings stored" in wait_for(client, other, "readings stored")
+
+    assert client.post(f"{path}/withdraw").status_code == 303
+    assert "Taken back" in wait_for(client, path, "Taken back")
+    assert client.post(f"{path}/withdraw").status_code == 422
+    record = plain(client.get(f"{H}/record").text)
+    assert "60 added from log.csv taken back" in record
+    assert "Asked to take the import of log.csv back." in record
+
+
+def test_readings_of_a_span_are_removed_with_a_reason_and_put_back(signed):
+    client = signed("jon")
+    sent = {"probe": "drying_rh", "from": "2025-11-01T08:00", "to": "2025-11-01T09:00"}
+    refused = client.post(f"{H}/record/readings/remove", data=sent)
+    assert refused.status_code == 422
+    assert 'id="mend-reason"' in refused.text
+    assert 'value="2025-11-01T08:00"' in refused.text
+    none = {**sent, "from": "2001-01-01T00:00", "to": "2001-01-02T00:00", "reason": "x"}
+    assert "no reading in it" in client.post(f"{H}/record/readings/remove", data=none).text
+    done = client.post(f"{H}/record/readings/remove", data={**sent, "reason": "window open"})
+    assert done.status_code == 303
+    page = client.get(f"{H}/record").text
+    assert "removed, “window open”" in plain(page)
+    change = found_in(r'name="change" value="(\d+)"', page)
+    assert client.post(f"{H}/record/readings/put-back", data={"change": change}).status_code == 303
+    assert "Put 360 readings back" in plain(client.get(f"{H}/record").text)
+    assert client.post(f"{H}/record/readings/put-back", data={"change": "9"}).status_code == 404

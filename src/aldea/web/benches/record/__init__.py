@@ -3,13 +3,14 @@
 from pathlib import Path
 
 from aldea.web.benches.record import routes
+from aldea.web.benches.record.imports import removals
 from aldea.web.benches.record.imports import routes as imports
 from aldea.web.shell.bench import Bench
 
 BENCH = Bench(
     key="record",
     folder=Path(__file__).parent,
-    routers=(routes.router, imports.router),
+    routers=(routes.router, removals.router, imports.router),
     name="Record",
     digit="9",
     path="/record",

@@ -22,6 +22,7 @@ from aldea.store.plans import (
     revisions,
 )
 from aldea.store.reading_cache import series_of
+from aldea.store.reading_changes import changes_of
 from aldea.web.benches.record.view import record_verdict, unmended_of
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
@@ -53,9 +54,9 @@ def record_page(
         recorded = series_of(connection, house)
         runs = imports_of(connection, house)
         lines = log_entries(connection, house)
+        moved = changes_of(connection, house)
     changed = plan_changes(opened.revision.plan, opened.plan) if opened.revision else ()
     compared = _compared(request, opened, made)
-    working = [p for p in opened.plan.probes if p.stage == "working"]
     return render_bench(
         request,
         "record/record.html",
@@ -73,8 +74,9 @@ def record_page(
         unmended=unmended_of(opened.plan),
         may_publish=bool(changed) or not made,
         next_number=made[0].number + 1 if made else 1,
-        working=working,
-        probe_options=[(p.id, p.name) for p in working],
+        probes=opened.plan.probes,
+        moved=moved,
+        probe_options=[(p.id, p.name) for p in opened.plan.probes],
         probe_names={p.id: p.name for p in opened.plan.probes},
         errors=errors or {},
         typed=typed or {},

@@ -2,7 +2,7 @@
 
 from aldea.core.base.errors import CalibrationError, InputError
 from aldea.core.base.figures import figure, ohms, signed
-from aldea.core.calibrate.detective import Inquiry, Suspect, investigate, shift_k
+from aldea.core.calibrate.detective import Inquiry, Suspect, assumed_of, investigate, shift_k
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import put_part
@@ -21,7 +21,6 @@ from aldea.web.benches.calibrate.recordings.bench import (
 from aldea.web.benches.calibrate.recordings.thermistors import (
     SIDES,
     assumed_here,
-    assumed_of,
     taken_for_granted,
     thermistors,
 )

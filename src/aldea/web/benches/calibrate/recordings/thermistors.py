@@ -1,34 +1,17 @@
 """What benches of a thermistor have in common: what the plan takes for granted, all of one make."""
 
 from aldea.core.base.figures import ohms, short
-from aldea.core.calibrate.detective import Assumptions
+from aldea.core.calibrate.detective import Assumptions, assumed_of
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.document import Plan, Probe
-from aldea.core.plan.seats import reader_of
 from aldea.web.benches.calibrate.recordings.bench import Beside, Given, sensor_of
 
 SIDES = {"sensor_low": "between pin and 0 V", "sensor_high": "between pin and +"}
-USUAL_V, USUAL_BITS = 3.3, 12  # of a converter, where the plan has not yet chosen the board
 
 
 def thermistors(plan: Plan) -> list[tuple[Probe, Thermistor]]:
     """Every probe that is made as a thermistor."""
     return [(p, p.sensor) for p in plan.probes if isinstance(p.sensor, Thermistor)]
-
-
-def assumed_of(plan: Plan, probe: Probe, sensor: Thermistor) -> Assumptions:
-    """What the plan takes for granted about a thermistor, and its board's converter."""
-    kind = reader_of(plan, f"probe:{probe.id}.sense")
-    volts = kind.converter_v if kind and kind.converter_v else USUAL_V
-    return Assumptions(
-        side=sensor.side,
-        fixed_ohm=sensor.fixed_ohm,
-        supply_v=sensor.supply_v or volts,
-        reference_v=volts,
-        bits=kind.converter_bits if kind and kind.converter_bits else USUAL_BITS,
-        r25_ohm=sensor.r25_ohm,
-        beta_k=sensor.beta_k,
-    )
 
 
 def assumed_here(given: Given) -> Assumptions:

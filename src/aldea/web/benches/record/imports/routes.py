@@ -1,10 +1,12 @@
 """Importing a log: taken in, looked at, counted, stored; every step refused at its field."""
 
 from dataclasses import replace
+from functools import partial
 from typing import Any, get_args
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
+from sqlalchemy import Connection
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import UploadFile
 
@@ -18,10 +20,14 @@ from aldea.formats.log_options import (
     TimeKind,
     guess_options,
     head_rows,
+    number_columns,
+    shared,
     usual_columns,
 )
-from aldea.jobs.queue import CHECK_LOG, STORE_LOG, defer, forget
-from aldea.jobs.uploads import throw_away, upload_path, written
+from aldea.formats.log_units import speaks_for
+from aldea.jobs.queue import CHECK_LOG, STORE_LOG, TAKE_BACK_LOG, defer, forget
+from aldea.jobs.uploads import same_upload, throw_away, upload_path, written
+from aldea.store.houses import add_log_entry
 from aldea.store.imports import (
     MAY_CHOOSE,
     ImportRun,
@@ -30,18 +36,22 @@ from aldea.store.imports import (
     claim_run,
     find_import,
     move_import,
+    siblings_of,
     want_stop,
 )
+from aldea.store.imports import State as RunState
+from aldea.store.reading_changes import change_of_import
 from aldea.web.benches.record.imports.view import (
     BUSY,
     DECIMAL_OPTIONS,
     DELIMITER_OPTIONS,
+    JOIN_OPTIONS,
     TIME_OPTIONS,
     import_view,
 )
 from aldea.web.benches.record.routes import record_page
 from aldea.web.shell.access import BuilderAccess, MemberAccess, RowId, Sent, State
-from aldea.web.shell.forms import Fields
+from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.page import OpenHouse, open_house, rail_now, render, render_bench
 from aldea.web.shell.state import AppState
 
@@ -62,11 +72,11 @@ async def upload(request: Request, state: State, access: BuilderAccess, form: Se
             opened = open_house(connection, access)
         errors: dict[str, str] = {}
         probe = opened.plan.probe(probe_id)
-        if probe is None or probe.stage != "working":
-            errors["probe"] = f"Got {probe_id!r}; allowed: a working probe."
+        if probe is None:
+            errors["probe"] = f"Got {probe_id!r}; allowed: a probe of this house."
         if not isinstance(sent, UploadFile) or not sent.filename:
             errors["log"] = "Got no file; allowed: a CSV log."
-        if errors or not isinstance(sent, UploadFile):
+        if errors or probe is None or not isinstance(sent, UploadFile):
             return record_page(request, state, opened, errors=errors, status=422)
         head = sent.file.read(HEAD_BYTES)
         if not head.strip():
@@ -80,7 +90,9 @@ async def upload(request: Request, state: State, access: BuilderAccess, form: Se
                 probe=probe_id,
                 file_name=(sent.filename or "log.csv")[-120:],
                 size_bytes=sent.size or 0,
-                options=guess_options(head, opened.plan.house.time_zone),
+                options=guess_options(
+                    head, opened.plan.house.time_zone, partial(speaks_for, probe)
+                ),
                 at_ms=access.now_ms,
             )
         sent.file.seek(0)
@@ -120,9 +132,10 @@ def _import_page(
     typed: dict[str, str] | None = None,
     status: int = 200,
 ) -> Response:
-    zone = opened.plan.house.time_zone
+    with state.database.begin() as connection:
+        siblings = siblings_of(connection, run)
     values: dict[str, Any] = {
-        "view": import_view(run, _preview(state, run), opened.plan.probe(run.probe), zone),
+        "view": import_view(run, _preview(state, run), opened.plan, siblings),
         "here": f"{opened.base}/record/readings/{run.id}",
     }
     if request.query_params.get("part") == "progress":
@@ -132,6 +145,7 @@ def _import_page(
             opened=opened,
             may_build=opened.access.may_build,
             form_token=opened.access.visitor.form_token,
+            errors={},
             **values,
         )
         if run.state not in BUSY:
@@ -144,6 +158,7 @@ def _import_page(
         current="record",
         rail=rail_now(request, state, opened),
         status=status,
+        joins=JOIN_OPTIONS,
         delimiters=DELIMITER_OPTIONS,
         decimals=DECIMAL_OPTIONS,
         times=TIME_OPTIONS,
@@ -154,6 +169,7 @@ def _import_page(
 
 
 def _options(fields: Fields, columns: int) -> LogOptions:
+    date = whole_of(fields.sent.get("date_column", ""))
     base = LogOptions(
         delimiter={"tab": "\t"}.get(fields.sent.get("delimiter", ""), fields.text("delimiter")),
         decimal=fields.choice("decimal", (".", ",")),
@@ -163,6 +179,10 @@ def _options(fields: Fields, columns: int) -> LogOptions:
         time_kind=fields.choice("time_kind", get_args(TimeKind)),  # type: ignore[arg-type]
         local_format=fields.choice("local_format", LOCAL_FORMATS),
         zone=fields.text("zone"),
+        date_column=date,
+        unit=fields.text("unit"),
+        missing=fields.text("missing"),
+        replaces=fields.sent.get("replaces") == "yes",
     )
     fields.check()
     try:
@@ -174,6 +194,8 @@ def _options(fields: Fields, columns: int) -> LogOptions:
             "zone": "zone",
             "time column": "time_column",
             "value column": "value_column",
+            "date column": "date_column",
+            "missing": "missing",
         }.get(exc.where, "time_kind")
         fields.refuse(name, exc.got, exc.allowed)
         raise
@@ -199,42 +221,118 @@ def check(
     except InputError:
         errors = fields.errors
         return _import_page(request, state, opened, run, errors=errors, typed=typed, status=422)
+    page = f"/h/{access.house.slug}/record/readings/{run_id}"
     with state.database.begin() as connection:
         change_import(connection, run_id, options)
         if typed.get("only") == "preview":
-            return RedirectResponse(
-                f"/h/{access.house.slug}/record/readings/{run_id}", status_code=303
+            return RedirectResponse(page, status_code=303)
+        for other in siblings_of(connection, run):
+            if other.id != run_id and other.state in MAY_CHOOSE:
+                change_import(connection, other.id, shared(other.options, options))
+            if other.id == run_id or other.state in MAY_CHOOSE:
+                _begin_to_check(connection, other.id)
+    return RedirectResponse(page, status_code=303)
+
+
+def _begin_to_check(connection: Connection, run_id: int) -> None:
+    move_import(
+        connection,
+        run_id,
+        allowed_from=MAY_CHOOSE,
+        to="checking",
+        done_share=0.0,
+        report=None,
+        refusal=None,
+        wanted_stop=False,
+    )
+    defer(connection, CHECK_LOG, run_id)
+
+
+@router.post("/record/readings/{run_id}/also")
+def also(
+    request: Request, state: State, access: BuilderAccess, run_id: RowId, form: Sent
+) -> Response:
+    """Bring other columns of the same file in, each for the probe that is chosen for it."""
+    typed = {k: str(v) for k, v in form.items()}
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        run = find_import(connection, run_id, access.house.id)
+    wanted = {
+        int(key[6:]): value
+        for key, value in typed.items()
+        if key.startswith("probe-") and value and key[6:].isdecimal()
+    }
+    taken = [run.probe, *wanted.values()]
+    errors: dict[str, str] = {}
+    if any(opened.plan.probe(probe) is None for probe in wanted.values()):
+        errors["also"] = "Got a probe that is not there; allowed: a probe of this house."
+    elif len(set(taken)) < len(taken):
+        errors["also"] = "Two columns are for one probe. Choose another for one of them."
+    elif not wanted or not upload_path(state.uploads, run.id).exists():
+        errors["also"] = "No probe is chosen for another column. Choose one beside its heading."
+    if errors:
+        return _import_page(request, state, opened, run, errors=errors, typed=typed, status=422)
+    numbers = number_columns(_preview(state, run), run.options)
+    with state.database.begin() as connection:
+        for column, probe in sorted(wanted.items()):
+            decimal = numbers[column][0] if column in numbers else run.options.decimal
+            new_id = begin_import(
+                connection,
+                access.house.id,
+                by=access.account,
+                probe=probe,
+                file_name=run.file_name,
+                size_bytes=run.size_bytes,
+                options=replace(run.options, value_column=column, decimal=decimal, unit=""),
+                at_ms=access.now_ms,
+                upload_of=run.upload_of or run.id,
             )
-        move_import(
-            connection,
-            run_id,
-            allowed_from=MAY_CHOOSE,
-            to="checking",
-            done_share=0.0,
-            report=None,
-            refusal=None,
-            wanted_stop=False,
-        )
-        defer(connection, CHECK_LOG, run_id)
-    return RedirectResponse(f"/h/{access.house.slug}/record/readings/{run_id}", status_code=303)
+            same_upload(state.uploads, run.id, new_id)
+    return RedirectResponse(f"{opened.base}/record/readings/{run_id}", status_code=303)
 
 
 @router.post("/record/readings/{run_id}/store")
-def store(state: State, access: BuilderAccess, run_id: RowId) -> Response:
-    """Store what was checked."""
+def store(state: State, access: BuilderAccess, run_id: RowId, form: Sent) -> Response:
+    """Store what was checked; with `all` every column of the file that was."""
     with state.database.begin() as connection:
-        find_import(connection, run_id, access.house.id)
-        move_import(
-            connection,
-            run_id,
-            allowed_from=("checked",),
-            to="storing",
-            done_share=0.0,
-            refusal=None,
-            wanted_stop=False,
-        )
-        defer(connection, STORE_LOG, run_id)
+        run = find_import(connection, run_id, access.house.id)
+        runs = siblings_of(connection, run) if form.get("all") == "yes" else [run]
+        for each in runs:
+            if each.id == run_id or each.state == "checked":
+                _begin(connection, each.id, "checked", "storing", STORE_LOG)
     return RedirectResponse(f"/h/{access.house.slug}/record/readings/{run_id}", status_code=303)
+
+
+@router.post("/record/readings/{run_id}/withdraw")
+def withdraw(request: Request, state: State, access: BuilderAccess, run_id: RowId) -> Response:
+    """Take a stored import back: what it added goes, what it replaced comes again."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        run = find_import(connection, run_id, access.house.id)
+        try:
+            change_of_import(connection, run_id)
+        except NotFoundError as exc:
+            errors = {"withdraw": exc.sentence}
+            return _import_page(request, state, opened, run, errors=errors, status=422)
+        _begin(connection, run_id, "stored", "withdrawing", TAKE_BACK_LOG)
+        what = f"Asked to take the import of {run.file_name} back."
+        add_log_entry(
+            connection, access.house.id, account=access.account, at_ms=access.now_ms, what=what
+        )
+    return RedirectResponse(f"{opened.base}/record/readings/{run_id}", status_code=303)
+
+
+def _begin(connection: Connection, run_id: int, was: RunState, to: RunState, task: str) -> None:
+    move_import(
+        connection,
+        run_id,
+        allowed_from=(was,),
+        to=to,
+        done_share=0.0,
+        refusal=None,
+        wanted_stop=False,
+    )
+    defer(connection, task, run_id)
 
 
 @router.post("/record/readings/{run_id}/stop")
@@ -245,13 +343,14 @@ def stop(state: State, access: BuilderAccess, run_id: RowId) -> Response:
         if run.state in BUSY:
             if claim_run(connection, run_id):  # it waits for its turn: nobody is at it
                 forget(connection, run_id)
-                move_import(connection, run_id, allowed_from=BUSY, to="stopped")
+                back: RunState = "stored" if run.state == "withdrawing" else "stopped"
+                move_import(connection, run_id, allowed_from=BUSY, to=back)
             else:
                 want_stop(connection, run_id)
             return RedirectResponse(
                 f"/h/{access.house.slug}/record/readings/{run_id}", status_code=303
             )
-        if run.state == "stored":
+        if run.state in ("stored", "withdrawn"):
             raise NotFoundError("import", got="a stored one", allowed="one that is under way")
         move_import(connection, run_id, allowed_from=MAY_CHOOSE, to="stopped")
     throw_away(state.uploads, run_id)

@@ -1,13 +1,15 @@
 """An import as a page shows it: where it is, what was counted, how its file is read."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 from aldea.core.base.figures import short, thousands
-from aldea.core.base.instants import span, stamp
-from aldea.core.plan.document import Probe
+from aldea.core.base.instants import offsets, span, stamp
+from aldea.core.plan.document import Plan, Probe
 from aldea.core.words.verdicts import Verdict
-from aldea.formats.log_options import LOCAL_FORMATS, LogOptions, usual_columns
+from aldea.formats.log_options import LOCAL_FORMATS, LogOptions, number_columns, usual_columns
 from aldea.formats.log_report import LogReport
+from aldea.formats.log_units import PLANS_OWN, speaks_for, units_of
 from aldea.store.imports import ImportRun
 from aldea.store.imports import State as RunState
 
@@ -19,9 +21,46 @@ TIME_OPTIONS = (
     ("epoch_ms", "milliseconds since 1970"),
     ("local", "wall-clock time"),
 )
-BUSY: tuple[RunState, ...] = ("checking", "storing")
+JOIN_OPTIONS = (("", "keep what is there"), ("yes", "replace what is there"))
+LEAST_SPOKEN = 2.0  # a heading that names the quantity, or most of the probe's name
+BUSY: tuple[RunState, ...] = ("checking", "storing", "withdrawing")
+BUSY_WORDS = {"checking": "Counting", "storing": "Storing", "withdrawing": "Taking it back"}
+STATE_WORDS = {
+    "chosen": "not counted yet",
+    "checking": "counting",
+    "checked": "counted, not stored",
+    "storing": "storing",
+    "withdrawing": "taking it back",
+    "withdrawn": "taken back",
+}
 MAY_READ_AGAIN = ("chosen", "checked", "refused", "stopped")
-AS_WRITTEN = {"%Y": "yyyy", "%m": "mm", "%d": "dd", "%H": "hh", "%M": "mm", "%S": "ss"}
+AS_WRITTEN = {
+    "%Y": "yyyy",
+    "%m": "mm",
+    "%d": "dd",
+    "%H": "hh",
+    "%M": "mm",
+    "%S": "ss",
+    "%I": "hh",
+    "%p": "AM/PM",
+}
+
+AT_REST: dict[RunState, Verdict] = {
+    "chosen": Verdict(
+        mark="owed",
+        sentence="Nothing is stored yet.",
+        rest="See whether time and value are right, then count.",
+    ),
+    "withdrawn": Verdict(
+        mark="owed",
+        sentence="Taken back.",
+        rest="What it stored is gone; what it replaced is there again.",
+    ),
+    "refused": Verdict(
+        mark="fails", sentence="The log is refused whole.", rest="Nothing is stored."
+    ),
+    "stopped": Verdict(mark="owed", sentence="Stopped.", rest="Nothing is stored."),
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,6 +81,27 @@ class PreviewRow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class OtherColumn:
+    """A column of numbers that nobody reads yet, and the probe that its heading speaks for."""
+
+    column: int
+    heading: str
+    sample: str
+    probe: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sibling:
+    """An import of another column of the same file."""
+
+    id: int
+    heading: str
+    probe: str
+    state: str
+    to_store: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ImportView:
     """Everything that the page of an import shows."""
 
@@ -58,17 +118,43 @@ class ImportView:
     to_store: str
     chosen: dict[str, str]
     column_options: tuple[tuple[str, str], ...]
+    date_options: tuple[tuple[str, str], ...]
     format_options: tuple[tuple[str, str], ...]
+    unit_options: tuple[tuple[str, str], ...]
+    unit_name: str
+    spoken_for: tuple[str, str]
+    others: tuple[OtherColumn, ...]
+    siblings: tuple[Sibling, ...]
+    probe_options: tuple[tuple[str, str], ...]
+    store_all: int
 
 
 def import_view(
-    run: ImportRun, rows: list[list[str]], probe: Probe | None, zone: str
+    run: ImportRun, rows: list[list[str]], plan: Plan, siblings: list[ImportRun]
 ) -> ImportView:
-    """Finish what is known of an import; `rows` are the first of its file, none once it is gone."""
+    """Finish what is known of an import; `rows` are the first of its file, none once it is gone.
+
+    `siblings` are the imports of the same file, itself among them.
+    """
+    zone, probe = plan.house.time_zone, plan.probe(run.probe)
     columns = max(usual_columns(rows), 1)
     options = run.options
     named = {options.time_column: "time", options.value_column: "value"}
+    if options.date_column is not None:
+        named[options.date_column] = "date"
     report = run.report
+    heading = rows[options.header_rows - 1] if 0 < options.header_rows <= len(rows) else []
+    heads = tuple(
+        heading[i].strip()[:40] or f"column {i + 1}" if i < len(heading) else f"column {i + 1}"
+        for i in range(columns)
+    )
+    units = dict(units_of(plan, probe)) if probe else {}
+    speaks = report.speaks_for if report else ""
+    better = "" if speaks == PLANS_OWN else speaks
+    column_options = tuple(
+        (str(i), head if head.startswith("column ") else f"{i + 1}: {head}")
+        for i, head in enumerate(heads)
+    )
     return ImportView(
         run=run,
         verdict=_verdict(run),
@@ -87,11 +173,64 @@ def import_view(
         if report and run.state in ("checked", "stored")
         else (),
         may_read_again=run.state in MAY_READ_AGAIN and bool(rows),
-        to_store=thousands(report.readings - run.known_before) if report else "",
+        to_store=_to_store(run),
         chosen=_chosen(options),
-        column_options=tuple((str(i), f"column {i + 1}") for i in range(columns)),
+        column_options=column_options,
+        date_options=(("", "with the time"), *column_options),
         format_options=tuple((pattern, _as_written(pattern)) for pattern in LOCAL_FORMATS),
+        unit_options=tuple(units.items()),
+        unit_name=units.get(options.unit, ""),
+        spoken_for=(better, units.get(better, "")) if speaks else ("", ""),
+        others=_others(plan, rows, siblings, options, heads),
+        siblings=tuple(
+            Sibling(
+                id=one.id,
+                heading=heads[one.options.value_column]
+                if one.options.value_column < len(heads)
+                else "",
+                probe=p.name if (p := plan.probe(one.probe)) else one.probe,
+                state=STATE_WORDS.get(one.state, one.state),
+                to_store=_to_store(one) if one.state == "checked" else "",
+            )
+            for one in siblings
+        )
+        if len(siblings) > 1
+        else (),
+        probe_options=(("", "not read"), *((p.id, p.name) for p in plan.probes)),
+        store_all=sum(one.state == "checked" for one in siblings),
     )
+
+
+def _to_store(run: ImportRun) -> str:
+    known = 0 if run.options.replaces else run.known_before
+    return thousands(run.report.readings - known) if run.report else ""
+
+
+def _others(
+    plan: Plan,
+    rows: list[list[str]],
+    siblings: list[ImportRun],
+    options: LogOptions,
+    heads: tuple[str, ...],
+) -> tuple[OtherColumn, ...]:
+    """Columns of numbers that no import of the file reads, each with the probe it speaks for."""
+    read = {one.options.value_column for one in siblings}
+    taken = {one.probe for one in siblings}
+    found = []
+    for column, (_, value) in number_columns(rows, options).items():
+        if column in read or column >= len(heads):
+            continue
+        scores = {
+            p.id: speaks_for(p, heads[column], value) for p in plan.probes if p.id not in taken
+        }
+        best = max(scores, key=lambda probe: scores[probe], default="")
+        if not best or scores[best] < LEAST_SPOKEN:
+            best = ""
+        taken |= {best} - {""}
+        found.append(
+            OtherColumn(column=column, heading=heads[column], sample=short(value), probe=best)
+        )
+    return tuple(found)
 
 
 def _chosen(options: LogOptions) -> dict[str, str]:
@@ -105,6 +244,10 @@ def _chosen(options: LogOptions) -> dict[str, str]:
         "time_kind": options.time_kind,
         "local_format": options.local_format,
         "zone": options.zone,
+        "date_column": "" if options.date_column is None else str(options.date_column),
+        "unit": options.unit,
+        "missing": options.missing,
+        "replaces": "yes" if options.replaces else "",
     }
 
 
@@ -116,13 +259,10 @@ def _as_written(pattern: str) -> str:
 
 def _verdict(run: ImportRun) -> Verdict:
     """Where the import is, in a sentence."""
-    done, report = f"{round(run.done_share * 100)} %.", run.report
-    if run.state == "chosen":
-        rest = "See whether time and value are right, then count."
-        return Verdict(mark="owed", sentence="Nothing is stored yet.", rest=rest)
+    report = run.report
     if run.state in BUSY:
-        word = "Counting" if run.state == "checking" else "Storing"
-        return Verdict(mark="owed", sentence=f"{word}: {done}")
+        sentence = f"{BUSY_WORDS[run.state]}: {round(run.done_share * 100)} %."
+        return Verdict(mark="owed", sentence=sentence)
     if run.state == "checked" and report:
         found = f"{thousands(report.readings)} readings, one each {span(report.interval_s)}."
         return Verdict(mark="owed", sentence=found, rest="Nothing is stored yet.")
@@ -130,10 +270,7 @@ def _verdict(run: ImportRun) -> Verdict:
         before = f"{thousands(report.readings - run.stored)} were there before."
         sentence = f"{thousands(run.stored)} readings stored."
         return Verdict(mark="holds", sentence=sentence, rest=before)
-    if run.state == "refused":
-        sentence = "The log is refused whole."
-        return Verdict(mark="fails", sentence=sentence, rest="Nothing is stored.")
-    return Verdict(mark="owed", sentence="Stopped.", rest="Nothing is stored.")
+    return AT_REST.get(run.state, AT_REST["stopped"])
 
 
 def _counts(run: ImportRun, report: LogReport, probe: Probe | None, zone: str) -> tuple[Count, ...]:
@@ -152,10 +289,29 @@ def _counts(run: ImportRun, report: LogReport, probe: Probe | None, zone: str) -
     counts.append(
         Count(label="Lowest, highest", count=short(report.lowest), words=short(report.highest))
     )
-    if report.moved_by_clock_change:
-        moved = str(report.moved_by_clock_change)
-        words = "read with the offset before it"
-        counts.append(Count(label="In the spring gap", count=moved, words=words))
-    known = "instants on record before; left as they are"
+    counts += _clock_changes(run.options, report)
+    known = "instants on record before; " + (
+        "the log’s take their place" if run.options.replaces else "left as they are"
+    )
     counts.append(Count(label="There already", count=thousands(run.known_before), words=known))
     return tuple(counts)
+
+
+def _clock_changes(options: LogOptions, report: LogReport) -> list[Count]:
+    """Each change of the clock in the log, where its times are wall clocks."""
+    if options.time_kind != "local":
+        return []
+    rows = []
+    steps = offsets(report.first_ms, report.last_ms, options.zone)
+    for (_, before), (at_ms, after) in pairwise(steps):
+        forward = after > before
+        when = stamp(at_ms, options.zone)
+        words = (
+            f"{when}: forward, {report.moved_by_clock_change} readings in the gap, read with the "
+            "offset before it"
+            if forward
+            else f"{when}: back, {report.repeated_hour} readings of the second hour, told by the "
+            "order of rows"
+        )
+        rows.append(Count(label="Clock change", count="1", words=words))
+    return rows

@@ -1,0 +1,95 @@
+"""Instants from the cells of a log: ISO, epochs, wall clocks through a change of the clock."""
+
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from itertools import pairwise
+
+import numpy as np
+import polars as pl
+
+from aldea.core.base.instants import ms_of, ms_of_local
+from aldea.formats.log_options import LogOptions
+
+EARLIEST_MS = ms_of(datetime(2000, 1, 1, tzinfo=UTC))
+LATEST_MS = ms_of(datetime(2100, 1, 1, tzinfo=UTC))
+
+
+@dataclass(slots=True)
+class WallClock:
+    """Wall clocks of a log block after block; what comes twice is told apart when all are known.
+
+    On the night on which the clock goes back an hour comes twice. Where the rows go back within
+    it, those after that are its second; where they do not, all are its first. A log written newest
+    first goes forward there. `moved` counts times in a spring gap.
+    """
+
+    options: LogOptions
+    moved: int = 0
+    _rows: int = 0
+    _twice: list[np.ndarray] = field(default_factory=list)
+    _ends_ms: list[int] = field(default_factory=list)
+
+    def instants(self, walls: pl.Series) -> pl.Series:
+        """UTC epoch ms of wall clocks, of a repeated time its first; null where a cell was none."""
+        zone = self.options.zone
+        first = walls.dt.replace_time_zone(zone, ambiguous="earliest", non_existent="null")
+        later = walls.dt.replace_time_zone(zone, ambiguous="latest", non_existent="null")
+        t_ms = first.dt.epoch("ms")
+        lost = (t_ms.is_null() & walls.is_not_null()).arg_true()
+        if len(lost):
+            # In the spring gap the offset before the gap holds (RFC 5545 §3.3.5).
+            found = [ms_of_local(wall, zone) for wall in walls.gather(lost).to_list()]
+            t_ms = t_ms.scatter(lost, found)
+            self.moved += len(lost)
+        apart = (later.dt.epoch("ms") - first.dt.epoch("ms")).fill_null(0).to_numpy()
+        rows = np.flatnonzero(apart)
+        wall_ms = walls.dt.epoch("ms").fill_null(0).to_numpy()
+        self._twice.append(np.stack((rows + self._rows, wall_ms[rows], apart[rows]), axis=1))
+        if len(wall_ms):
+            self._ends_ms += [int(wall_ms[0]), int(wall_ms[-1])]
+        self._rows += len(walls)
+        return t_ms
+
+    def second_hours(self) -> tuple[np.ndarray, np.ndarray]:
+        """Rows that are of a second hour, and by how many ms they are later."""
+        table = np.concatenate(self._twice) if self._twice else np.zeros((0, 3), dtype=np.int64)
+        newest_first = bool(self._ends_ms) and self._ends_ms[-1] < self._ends_ms[0]
+        second = np.zeros(len(table), dtype=bool)
+        starts = np.flatnonzero(np.diff(table[:, 0], prepend=-2) != 1).tolist()
+        for start, end in pairwise([*starts, len(table)]):
+            step = np.diff(table[start:end, 1])
+            turns = np.flatnonzero(step > 0 if newest_first else step < 0)
+            if len(turns) and newest_first:
+                second[start : start + int(turns[0]) + 1] = True
+            elif len(turns):
+                second[start + int(turns[0]) + 1 : end] = True
+        return table[second, 0], table[second, 2]
+
+
+def as_iso(text: pl.Series) -> pl.Series:
+    """Times after ISO 8601 in one form: `T`, seconds, an offset in hours and minutes."""
+    return (
+        text.str.to_uppercase()
+        .str.replace(r"^(.{10}) ", "${1}T")
+        .str.replace(r"^(.{16}) ?(Z|[+-])", "${1}:00${2}")
+        .str.replace(r" ?Z$", "+00:00")
+        .str.replace(r" ?([+-]\d{2})$", "${1}:00")
+        .str.replace(r" ?([+-]\d{2})(\d{2})$", "${1}:${2}")
+        .str.replace(r" ([+-])", "${1}")
+    )
+
+
+def instants_of(text: pl.Series, options: LogOptions, clock: WallClock) -> pl.Series:
+    """UTC epoch ms, null where a cell is no time."""
+    if options.time_kind == "epoch_ms":
+        return text.cast(pl.Int64, strict=False)
+    if options.time_kind == "epoch_s":
+        return (text.cast(pl.Float64, strict=False) * 1000).round().cast(pl.Int64)
+    if options.time_kind == "iso":
+        moments = as_iso(text).str.to_datetime(
+            "%Y-%m-%dT%H:%M:%S%.f%:z", time_unit="ms", time_zone="UTC", strict=False
+        )
+        return moments.dt.epoch("ms")
+    plain = text.str.replace("T", " ", literal=True).str.to_uppercase()
+    walls = plain.str.to_datetime(options.local_format, time_unit="ms", strict=False)
+    return clock.instants(walls)

@@ -1,0 +1,35 @@
+"""What an import or a removal changed of the readings, so that it can be taken back."""
+
+from alembic import op
+
+revision = "0008"
+down_revision = "0007"
+
+CHANGES = """
+ALTER TABLE import_run DROP CONSTRAINT import_run_state_check;
+ALTER TABLE import_run ADD CONSTRAINT import_run_state_check CHECK (state IN (
+  'chosen', 'checking', 'checked', 'storing', 'stored', 'refused', 'stopped',
+  'withdrawing', 'withdrawn'
+));
+ALTER TABLE import_run ADD COLUMN upload_of bigint REFERENCES import_run;
+CREATE TABLE reading_change (
+  id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+  house_id integer NOT NULL REFERENCES house,
+  probe text NOT NULL,
+  import_id bigint REFERENCES import_run,
+  account_id integer NOT NULL REFERENCES account,
+  at_ms bigint NOT NULL,
+  reason text NOT NULL DEFAULT '',
+  added bigint NOT NULL,
+  removed bigint NOT NULL,
+  packed bytea,
+  undone_ms bigint
+);
+CREATE INDEX reading_change_house ON reading_change (house_id);
+CREATE INDEX reading_change_import ON reading_change (import_id);
+"""
+
+
+def upgrade() -> None:
+    """Add the table; what was imported before it cannot be told from the rest."""
+    op.get_bind().connection.cursor().execute(CHANGES)

@@ -1,0 +1,223 @@
+"""Changes of what is recorded, kept so that each can be taken back: imports, spans removed."""
+
+import io
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+import psycopg
+from sqlalchemy import Connection, insert, select, update
+
+from aldea.core.base.arrays import IntArray
+from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.readings.trace import Trace
+from aldea.store import tables as t
+from aldea.store.accounts import Account
+from aldea.store.database import driver_of
+from aldea.store.readings import series_id, store_readings
+
+Told = Callable[[float], None]
+AT_ONCE = 262_144
+MOST_REMOVED = 1_000_000
+REMOVE = (
+    "DELETE FROM reading USING unnest(%s::bigint[]) AS gone (t_ms) "
+    "WHERE series_id = %s AND reading.t_ms = gone.t_ms"
+)
+REMOVE_SPAN = """
+WITH gone AS (
+  DELETE FROM reading WHERE series_id = %s AND t_ms >= %s AND t_ms < %s RETURNING t_ms, value
+)
+SELECT string_agg(int8send(t_ms), ''::bytea ORDER BY t_ms),
+       string_agg(float8send(value), ''::bytea ORDER BY t_ms)
+FROM gone
+"""
+COUNT_SPAN = "SELECT count(*) FROM reading WHERE series_id = %s AND t_ms >= %s AND t_ms < %s"
+# What pages ask for at every visit is kept beside the series, in the same transaction.
+SUM_UP = """
+UPDATE series SET version = version + 1, count = count - %s,
+  first_ms = (SELECT t_ms FROM reading WHERE series_id = series.id ORDER BY t_ms LIMIT 1),
+  last_ms = (SELECT t_ms FROM reading WHERE series_id = series.id ORDER BY t_ms DESC LIMIT 1)
+WHERE id = %s
+"""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadingChange:
+    """Readings that were added, removed, or both, by whom, from which import, why."""
+
+    id: int
+    probe: str
+    import_id: int | None
+    file_name: str
+    by: str
+    at_ms: int
+    reason: str
+    added: int
+    removed: int
+    undone_ms: int | None
+
+
+def keep_change(
+    connection: Connection,
+    house_id: int,
+    *,
+    probe: str,
+    by: Account,
+    at_ms: int,
+    added: IntArray,
+    removed: Trace,
+    import_id: int | None = None,
+    reason: str = "",
+) -> None:
+    """Write down what was changed; nothing where nothing was."""
+    if not len(added) and not len(removed):
+        return
+    connection.execute(
+        insert(t.reading_change).values(
+            house_id=house_id,
+            probe=probe,
+            import_id=import_id,
+            account_id=by.id,
+            at_ms=at_ms,
+            reason=reason,
+            added=len(added),
+            removed=len(removed),
+            packed=_packed(added, removed),
+        )
+    )
+
+
+def changes_of(connection: Connection, house_id: int, most: int = 12) -> list[ReadingChange]:
+    """The newest changes of a house."""
+    c = t.reading_change.c
+    rows = connection.execute(
+        select(
+            c.id, c.probe, c.import_id, c.at_ms, c.reason, c.added, c.removed, c.undone_ms,
+            t.account.c.name.label("by"), t.import_run.c.file_name,
+        )
+        .join_from(t.reading_change, t.account)
+        .join(t.import_run, t.import_run.c.id == c.import_id, isouter=True)
+        .where(c.house_id == house_id)
+        .order_by(c.id.desc())
+        .limit(most)
+    )  # fmt: skip
+    return [
+        ReadingChange(**{**row._mapping, "file_name": row.file_name or ""}) for row in rows.all()
+    ]
+
+
+def remove_span(
+    connection: Connection,
+    house_id: int,
+    *,
+    probe: str,
+    from_ms: int,
+    to_ms: int,
+    by: Account,
+    at_ms: int,
+    reason: str,
+) -> int:
+    """Take the readings of a probe in [from, to) out; returns how many. They can be put back."""
+    series = series_id(connection, house_id, probe)
+    driver = driver_of(connection)
+    _locked(driver, series)
+    found = driver.execute(COUNT_SPAN, (series, from_ms, to_ms)).fetchone()
+    if found is None or not found[0]:
+        raise InputError("span", got="no reading in it", allowed="a span with readings")
+    if found[0] > MOST_REMOVED:
+        raise InputError(
+            "span", got=f"{found[0]:,} readings", allowed=f"up to {MOST_REMOVED:,} at once"
+        )
+    removed = take_span(driver, series, from_ms, to_ms)
+    keep_change(
+        connection, house_id, probe=probe, by=by, at_ms=at_ms,
+        added=np.zeros(0, dtype=np.int64), removed=removed, reason=reason,
+    )  # fmt: skip
+    return len(removed)
+
+
+def take_span(driver: psycopg.Connection, series: int, from_ms: int, to_ms: int) -> Trace:
+    """Take the readings of a series in [from, to) out and give them back."""
+    _locked(driver, series)
+    with driver.cursor(binary=True) as cursor:
+        row = cursor.execute(REMOVE_SPAN, (series, from_ms, to_ms)).fetchone()
+    times, values = (part or b"" for part in row or (b"", b""))
+    removed = Trace(
+        t_ms=np.frombuffer(times, dtype=">i8").astype(np.int64),
+        raw=np.frombuffer(values, dtype=">f8").astype(np.float64),
+    )
+    if len(removed):
+        driver.execute(SUM_UP, (len(removed), series))
+    return removed
+
+
+def undo_change(
+    connection: Connection,
+    house_id: int,
+    change_id: int,
+    at_ms: int,
+    told: Told = lambda _share: None,
+) -> tuple[int, int]:
+    """Take a change back: what it added goes, what it removed comes; returns (removed, restored).
+
+    `told` is called with the share that is done and may raise to stop; then nothing was changed.
+    Raises `ConflictError` where it was taken back already.
+    """
+    c = t.reading_change.c
+    row = connection.execute(
+        select(t.reading_change).where(c.id == change_id, c.house_id == house_id).with_for_update()
+    ).one_or_none()
+    if row is None:
+        raise NotFoundError("change", got=str(change_id), allowed="a change of this house")
+    if row.undone_ms is not None:
+        raise ConflictError("change", got="one that was taken back", allowed="one that stands")
+    added, removed = _unpacked(row.packed)
+    series, driver = series_id(connection, house_id, row.probe), driver_of(connection)
+    _locked(driver, series)
+    gone = 0
+    for start in range(0, len(added), AT_ONCE):
+        some = added[start : start + AT_ONCE].tolist()
+        gone += driver.execute(REMOVE, (some, series)).rowcount
+        told(min(start + AT_ONCE, len(added)) / (len(added) + len(removed)))
+    if gone:
+        driver.execute(SUM_UP, (gone, series))
+    back = len(store_readings(driver, series, removed)) if len(removed) else 0
+    connection.execute(
+        update(t.reading_change).where(c.id == change_id).values(undone_ms=at_ms, packed=None)
+    )
+    return gone, back
+
+
+def change_of_import(connection: Connection, import_id: int) -> int:
+    """The change that an import made, as long as it stands."""
+    c = t.reading_change.c
+    found = connection.scalar(select(c.id).where(c.import_id == import_id, c.undone_ms.is_(None)))
+    if found is None:
+        raise NotFoundError(
+            "import",
+            got="one whose readings cannot be told from the rest",
+            allowed="one that stored readings and was not taken back",
+        )
+    return int(found)
+
+
+def _locked(driver: psycopg.Connection, series: int) -> None:
+    driver.execute("SELECT pg_advisory_xact_lock(715519, %s)", (series,))
+
+
+def _packed(added: IntArray, removed: Trace) -> bytes:
+    """Small: instants as differences, which mostly are all the same."""
+    kept = io.BytesIO()
+    np.savez_compressed(
+        kept,
+        added=np.diff(added, prepend=np.int64(0)),
+        t_ms=np.diff(removed.t_ms, prepend=np.int64(0)),
+        raw=removed.raw,
+    )
+    return kept.getvalue()
+
+
+def _unpacked(packed: bytes) -> tuple[IntArray, Trace]:
+    with np.load(io.BytesIO(packed)) as kept:
+        removed = Trace(t_ms=np.cumsum(kept["t_ms"]), raw=kept["raw"])
+        return np.cumsum(kept["added"]), removed
