@@ -470,7 +470,8 @@ def test_a_log_s_column_unit_and_zone_are_options_and_what_was_taken_is_said(tmp
     )
 
     def told(*options: str) -> tuple[int, str, str]:
-        return terminal("replay", str(plan), f"rh={log}", f"door={log}", *options)
+        code, out, said = terminal("replay", str(plan), f"rh={log}", f"door={log}", *options)
+        return int(code), str(out), str(said)
 
     code, out, said = told(
         "--column", "rh=share", "--unit", "rh=fraction", "--zone", "Europe/Madrid"

@@ -164,6 +164,16 @@ reading_change = Table(
     Column("undone_ms", BigInteger),
 )
 
+bench_draft = Table(
+    "bench_draft",
+    metadata,
+    Column("house_id", ForeignKey("house.id"), primary_key=True),
+    Column("probe", Text, primary_key=True),
+    Column("fields", Text, nullable=False),
+    Column("stated_by", ForeignKey("account.id"), nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
+)
+
 calibration_pair = Table(
     "calibration_pair",
     metadata,

@@ -1,4 +1,4 @@
-"""What an import or a removal changed of the readings, so that it can be taken back."""
+"""What imports and removals change of the readings; what is stated at a bench until signed."""
 
 from alembic import op
 
@@ -25,11 +25,19 @@ CREATE TABLE reading_change (
   packed bytea,
   undone_ms bigint
 );
+CREATE TABLE bench_draft (
+  house_id integer NOT NULL REFERENCES house,
+  probe text NOT NULL,
+  fields text NOT NULL,
+  stated_by integer NOT NULL REFERENCES account,
+  at_ms bigint NOT NULL,
+  PRIMARY KEY (house_id, probe)
+);
 CREATE INDEX reading_change_house ON reading_change (house_id);
 CREATE INDEX reading_change_import ON reading_change (import_id);
 """
 
 
 def upgrade() -> None:
-    """Add the table; what was imported before it cannot be told from the rest."""
+    """Add the tables; what was imported before them cannot be told from the rest."""
     op.get_bind().connection.cursor().execute(CHANGES)

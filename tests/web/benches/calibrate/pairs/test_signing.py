@@ -177,3 +177,25 @@ def test_a_changed_circuit_makes_a_certificate_void_everywhere_until_it_is_taken
     undo = {"version": str(draft(client)["version"]), "back": f"{H}/layout"}
     client.post(f"{H}/draft/undo", data=undo)
     assert not [page for page in pages if "is void" in client.get(page).text]
+
+
+def test_what_was_stated_lives_in_the_draft_of_the_bench_until_it_is_signed(signed):
+    """Typed at the page (by script), seen anew from its bare address, by another too; then signed."""
+    client = signed("jon")
+    bench = f"{H}/calibrate/drying_rh"
+    row = {"own_label_1": "Bath", "own_value_1": "0.6", "own_spread_1": "rectangular",
+           "own_sensitivity_1": "1", "own_freedom_1": ""}  # fmt: skip
+    sent = {**sign_form(client, "drying_rh"), **row}
+    sent = {k: v for k, v in sent.items() if k not in ("form_token", "version", "pairs")}
+    client.get(bench, params=sent)
+    assert 'name="own_value_1" value="0.6"' not in client.get(bench).text, "an address alone"
+    client.get(bench, params=sent, headers={"hx-request": "true"})
+    page = client.get(bench).text
+    assert 'name="own_value_1" value="0.6"' in page
+    guest = signed("guest")
+    guest.get(bench, params={**sent, "own_value_1": "0.9"}, headers={"hx-request": "true"})
+    client = signed("jon")
+    form = sign_form(client, "drying_rh")
+    assert form["own_value_1"] == "0.6", "a viewer kept nothing"
+    assert client.post(f"{bench}/sign", data=form).status_code == 303
+    assert 'name="own_value_1" value="0.6"' not in client.get(bench).text

@@ -17,6 +17,7 @@ from aldea.core.calibrate.methods.registry import METHODS
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.rehearse.rehearsal import closings_per_day
 from aldea.core.wiring.evidence import VOID_WORDS, is_void
+from aldea.store.bench_drafts import keep_stated, stated_before
 from aldea.store.calibrations import certificates, next_number, open_pairs
 from aldea.web.benches.calibrate.budget.own_rows import own_carried, own_rows, own_typed
 from aldea.web.benches.calibrate.identical.view import to_carry
@@ -70,6 +71,17 @@ def stated_along(sent: Mapping[str, str], method: Method, probe: Probe) -> dict[
     return {**figures, **own_carried(sent)}
 
 
+def keep_here(state: AppState, opened: OpenHouse, probe_id: str, stated: Mapping[str, str]) -> None:
+    """Keep what is stated at a bench until its certificate is signed."""
+    access = opened.access
+    with state.database.begin() as connection:
+        if stated_before(connection, access.house.id, probe_id) != dict(stated):
+            keep_stated(
+                connection, access.house.id, probe_id, stated, by=access.account,
+                at_ms=access.now_ms,
+            )  # fmt: skip
+
+
 def due_ms(now_ms: int, stated: Stated) -> int:
     """When a certificate signed now asks again."""
     return now_ms + MS_PER_DAY * round(DAYS_PER_MONTH * stated["lasts_months"])
@@ -95,9 +107,17 @@ def probe_page(
     # What was stated at the bench comes with whatever is pressed there, and stays.
     along = stated_along(typed or {}, method, probe)
     sent = {**along, **{k: str(v) for k, v in request.query_params.items()}}
+    here_stated = stated_along(sent, method, probe)
+    if not here_stated:
+        with state.database.begin() as connection:
+            sent = {**stated_before(connection, house, probe.id), **sent}
     fields = Fields(sent)
     stated = stated_of(fields, probe, method)
     own = own_rows(sent, fields.errors)
+    # What is typed comes by script, or is sent: never by an address from elsewhere.
+    typed_here = request.method == "POST" or "hx-request" in request.headers
+    if here_stated and typed_here and opened.access.may_build and not fields.errors:
+        keep_here(state, opened, probe.id, here_stated)
     previewed = [TakenPair(id=0, pair=typed_pair, by=by, taken_ms=0)] if typed_pair else []
     with state.database.begin() as connection:
         replayed, mode, plan = running_replay(state, connection, opened)

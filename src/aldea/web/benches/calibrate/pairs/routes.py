@@ -22,6 +22,7 @@ from aldea.core.calibrate.methods.method import Method, Stated
 from aldea.core.calibrate.uncertainty_budget import BudgetRow
 from aldea.core.plan.tuning import calibrated
 from aldea.core.wiring.evidence import circuit_digest
+from aldea.store.bench_drafts import forget_stated
 from aldea.store.calibrations import (
     check_shown_pairs,
     open_pairs,
@@ -34,6 +35,7 @@ from aldea.web.benches.calibrate.budget.own_rows import own_rows
 from aldea.web.benches.calibrate.pairs.page import (
     calibrated_probes,
     due_ms,
+    keep_here,
     probe_of,
     probe_page,
     stated_along,
@@ -45,6 +47,7 @@ from aldea.web.shell.access import BuilderAccess, MemberAccess, RowId, Sent, Sta
 from aldea.web.shell.drafts import version_of
 from aldea.web.shell.forms import Fields, typed_of, whole_of
 from aldea.web.shell.page import OpenHouse, open_house
+from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
@@ -92,13 +95,18 @@ def take(
         take_pair(
             connection, access.house.id, probe.id, pair, by=access.account, at_ms=state.clock()
         )
-    return _back(opened, probe_id, typed, "#take")
+    return _back(state, opened, probe_id, typed, "#take")
 
 
-def _back(opened: OpenHouse, probe_id: str, typed: dict[str, str], tail: str = "") -> Response:
+def _back(
+    state: AppState, opened: OpenHouse, probe_id: str, typed: dict[str, str], tail: str = ""
+) -> Response:
     """To the bench, with what was stated there."""
     found = probe_of(opened.plan, probe_id)
-    stated = urlencode(stated_along(typed, found[1], found[0]))
+    along = stated_along(typed, found[1], found[0])
+    if along:
+        keep_here(state, opened, probe_id, along)
+    stated = urlencode(along)
     asked = "&" if stated and tail.startswith("?") else "?" if stated else ""
     query, _, place = tail.partition("#")
     address = f"{opened.base}/calibrate/{probe_id}{query}{asked}{stated}"
@@ -140,7 +148,7 @@ def take_pasted(
         for pair in pairs:
             at_ms = state.clock()
             take_pair(connection, access.house.id, probe.id, pair, by=access.account, at_ms=at_ms)
-    return _back(opened, probe_id, typed, "#take")
+    return _back(state, opened, probe_id, typed, "#take")
 
 
 @router.post("/calibrate/{probe_id}/pairs/{pair_id}/{action}")
@@ -155,7 +163,7 @@ def withdraw(
         opened = open_house(connection, access)
         set_withdrawn(connection, access.house.id, pair_id, at_ms=at_ms)
     tail = f"?withdrawn={pair_id}" if action == "withdraw" else ""
-    return _back(opened, probe_id, typed_of(form), tail)
+    return _back(state, opened, probe_id, typed_of(form), tail)
 
 
 def _signable(
@@ -226,6 +234,7 @@ def sign_certificate(
                 at_ms=now_ms,
                 due_ms=due,
             )
+            forget_stated(connection, access.house.id, probe.id)
     except (CalibrationError, ConflictError, InputError) as exc:
         with state.database.begin() as connection:
             opened = open_house(connection, access)
