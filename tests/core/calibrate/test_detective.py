@@ -1,5 +1,7 @@
 """The supply detective: one known temperature, and which wrong assumption explains the reading."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import assume
 from hypothesis import given as prop
@@ -65,10 +67,46 @@ def test_a_right_reading_has_no_culprit_to_look_for(temp):
     assert found.error_k == pytest.approx(0, abs=1e-6)
 
 
-@pytest.mark.parametrize("counts", [0, 4095, 5000, -3])
-def test_an_end_of_the_scale_is_no_assumption(counts):
-    with pytest.raises(CalibrationError, match="open or shorted"):
-        investigate(counts, 20, expanded_k=0.3, assumed=PLAIN)
+@pytest.mark.parametrize(
+    ("supply_v", "reference_v", "side", "counts", "told"),
+    [
+        (3.3, 3.3, "sensor_low", 4095, "is open"),
+        (3.3, 3.3, "sensor_low", 0, "is shorted"),
+        (3.3, 3.3, "sensor_high", 0, "is open"),
+        (3.3, 3.3, "sensor_high", 4095, "is shorted"),
+        (3.0, 3.3, "sensor_low", 3723, "is open"),  # 4095 · 3.0 / 3.3 = 3722.7
+        (3.0, 3.3, "sensor_high", 3722, "is shorted"),
+        (5.0, 3.3, "sensor_low", 4095, "at its full scale"),
+        (5.0, 3.3, "sensor_high", 4095, "at its full scale"),
+        (5.0, 3.3, "sensor_high", 0, "is open"),
+        (3.3, 3.3, "sensor_low", 5000, "cannot give that"),
+        (3.3, 3.3, "sensor_low", -3, "cannot give that"),
+    ],
+)
+def test_an_end_of_the_scale_is_no_assumption(supply_v, reference_v, side, counts, told):
+    """Unplugged is told from shorted and from a saturated converter, whatever feeds what."""
+    assumed = replace(PLAIN, supply_v=supply_v, reference_v=reference_v, side=side)
+    with pytest.raises(CalibrationError, match=told):
+        investigate(counts, 20, expanded_k=0.3, assumed=assumed)
+
+
+def test_counts_that_the_divider_cannot_give_are_looked_into():
+    """Of a 3.0 V supply that is really 3.3 V: −25 °C lies above its top."""
+    real = replace(PLAIN, supply_v=3.3, reference_v=3.3)
+    counts = real.counts(-25)
+    found = investigate(counts, -25, expanded_k=0.3, assumed=replace(real, supply_v=2.5))
+    assert found.reads_degc is None
+    assert [s.key for s in found.suspects if s.explains]
+
+
+def test_a_resistor_of_the_finer_series_is_named():
+    """10.2 kΩ is of E96: with E24's 10 kΩ the rest would not be explained."""
+    real = replace(PLAIN, fixed_ohm=10_200.0)
+    assumed = replace(PLAIN, fixed_ohm=12_000.0)
+    found = investigate(real.counts(5), 5, expanded_k=0.05, assumed=assumed)
+    culprit = next(s for s in found.suspects if s.key == "fixed_ohm")
+    assert culprit.instead.fixed_ohm == pytest.approx(10_200)
+    assert culprit.explains
 
 
 def test_what_a_correction_moves():

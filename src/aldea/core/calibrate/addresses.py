@@ -64,7 +64,9 @@ def listed_bus(expected: Sequence[tuple[int, str]], found: Sequence[int]) -> tup
 
 
 def checksum(code: str) -> int:
-    """Checksum of the first seven bytes of a code of 16 hexadecimal digits."""
+    """Checksum of the first seven bytes of a code, 14 or 16 hexadecimal digits."""
+    if not re.fullmatch(r"([0-9a-f]{2}){7,8}", code.lower()):
+        raise CalibrationError("codes", got=repr(code)[:40], allowed="14 or 16 hexadecimal digits")
     value = 0
     for byte in bytes.fromhex(code)[:7]:
         value ^= byte

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.limits import ABOVE_ZERO, FINITE, takes
 from aldea.core.devices.sensors.facts import ContactMeans
 
 State = Literal["closed", "open"]
@@ -41,6 +42,7 @@ class Bounce:
         return self.shortest_rest_ms is None or self.debounce_ms < self.shortest_rest_ms
 
 
+@takes(edges_ms=FINITE, quiet_ms=ABOVE_ZERO)
 def bounce_of(edges_ms: Sequence[float], *, quiet_ms: float) -> Bounce:
     """Part edges into movements and propose a debounce time."""
     if not edges_ms:

@@ -6,6 +6,7 @@ The least unexplained comes first. One temperature cannot prove a cause: each sa
 """
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -13,9 +14,9 @@ from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import ohms
 from aldea.core.devices.sensors.thermistor.law import T25_K, thermistor_degc, thermistor_ohm
 from aldea.core.devices.sensors.thermistor.model import Thermistor
-from aldea.core.physics.divider import Divider, Side
+from aldea.core.physics.divider import Divider, EndState, Side
 from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
-from aldea.core.physics.resistors import nearest_ohm
+from aldea.core.physics.resistors import HIGHEST_OHM, LOWEST_OHM, nearest_ohm
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.seats import reader_of
 
@@ -24,6 +25,16 @@ USUAL_REFERENCES_V = (1.1, 2.048, 2.5, 3.0, 3.3, 4.096, 5.0)
 USUAL_BETAS_K = (3380.0, 3435.0, 3470.0, 3892.0, 3950.0, 3977.0, 4250.0)
 UNKNOWN_BOARD_V, UNKNOWN_BOARD_BITS = 3.3, 12  # where the plan has not yet chosen the board
 USUAL_BITS = (8, 10, 12, 14, 16)
+
+
+END_MENDS: Mapping[EndState, str] = {
+    "open": "The sensor is open: unplugged, or a wire is broken. No assumption explains that.",
+    "short": "The sensor is shorted: look at its wires. No assumption explains that.",
+    "saturated": "The converter is at its full scale, and the divider’s supply lies above its "
+    "reference: open, or merely far, cannot be told. Feed the divider from the reference.",
+    "impossible": "The divider cannot give that: its supply, the converter’s reference or its bits "
+    "are not what is assumed. Measure the supply first.",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,16 +132,16 @@ def investigate(
 ) -> Inquiry:
     """Rank what may be wrong; `expanded_k` is U (k = 2) of the known temperature.
 
-    Raises `CalibrationError` for counts outside the converter, or at its ends, which is an open or
-    shorted sensor and not an assumption.
+    Raises `CalibrationError` for counts outside the converter, or of an open or shorted sensor or a
+    saturated converter, which are no assumptions. Counts that the divider cannot give under what is
+    assumed are looked into: then something of it is wrong.
     """
-    full = 2**assumed.bits - 1
-    if not 0 < counts < full:
+    state = assumed.divider.end_state(counts)
+    inside = 0 < counts < assumed.divider.full_scale_counts
+    if state != "good" and not (state == "impossible" and inside):
+        full = min(assumed.divider.full_scale_counts, round(assumed.divider.top_counts))
         raise CalibrationError(
-            "counts",
-            got=f"{counts:g}",
-            allowed=f"above 0 and below {full}",
-            mend="At an end of the scale the sensor is open or shorted: look at its wires.",
+            "counts", got=f"{counts:g}", allowed=f"above 0 and below {full}", mend=END_MENDS[state]
         )
     reads = assumed.temp_degc(counts)
     step = assumed.divider.ohm_per_count(
@@ -194,7 +205,7 @@ def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> l
                 "fixed resistor",
                 fixed,
                 "Ω",
-                nearest_ohm(min(max(fixed, 1.0), 1e7), "E24"),
+                _nearest_made(fixed),
                 "Switch off, lift one end, measure it with an ohmmeter.",
             )
         )
@@ -240,6 +251,13 @@ def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> l
         )
     )
     return found
+
+
+def _nearest_made(ohm: float) -> float:
+    """The nearest resistor of E24, which most drawers hold; of E96 where none is within 1 %."""
+    kept = min(max(ohm, LOWEST_OHM), HIGHEST_OHM)
+    common = nearest_ohm(kept, "E24")
+    return common if abs(math.log(common / kept)) <= 0.01 else nearest_ohm(kept, "E96")
 
 
 def _side(side: str) -> str:

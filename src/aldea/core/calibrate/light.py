@@ -11,9 +11,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.limits import ABOVE_ZERO, takes
 from aldea.core.devices.sensors.light_resistor.law import photoresistor_ohm
 
 SIGMAS = 3.0
+LEAST_R10_OHM, MOST_R10_OHM = 500.0, 5e6
+MOST_HEAT_MW = 50.0  # half of what small photoresistors bear, as their sheets mostly have it
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -28,6 +31,7 @@ class LightLaw:
         return photoresistor_ohm(lux, r10_ohm=self.r10_ohm, gamma_1=self.gamma_1)
 
 
+@takes(lux=ABOVE_ZERO, ohm=ABOVE_ZERO)
 def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
     """Gamma and R10 from two points: γ = log(R1/R2) / log(E2/E1).
 
@@ -47,7 +51,22 @@ def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
             allowed="0.1 to 2; less resistance in more light",
             mend="Are the two resistances changed over? Ω or kΩ?",
         )
-    return LightLaw(r10_ohm=ohm[0] * (lux[0] / 10) ** gamma, gamma_1=gamma)
+    law = LightLaw(r10_ohm=ohm[0] * (lux[0] / 10) ** gamma, gamma_1=gamma)
+    if not LEAST_R10_OHM <= law.r10_ohm <= MOST_R10_OHM:
+        raise CalibrationError(
+            "second resistance",
+            got=f"{law.r10_ohm:.3g} Ω at 10 lx",
+            allowed=f"{LEAST_R10_OHM:g} Ω to {MOST_R10_OHM:g} Ω there, as photoresistors have",
+            mend="Are they kΩ? Then write them in Ω: 12 kΩ is 12000."
+            if law.r10_ohm < LEAST_R10_OHM
+            else "Are they Ω, written as kΩ or MΩ?",
+        )
+    return law
+
+
+def most_heat_mw(supply_v: float, fixed_ohm: float) -> float:
+    """The most heat in a photoresistor in a divider, mW: where it equals the fixed resistor."""
+    return 1000 * supply_v**2 / (4 * fixed_ohm)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

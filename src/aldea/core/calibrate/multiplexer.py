@@ -110,6 +110,10 @@ def settling_of(waits_us: Sequence[float], counts: Sequence[float], *, within: f
             got=f"{len(waits_us)} rows",
             allowed="three or more: wait in µs, counts",
         )
+    if len(waits_us) != len(counts):
+        raise CalibrationError(
+            "settling", got=f"{len(waits_us)} waits, {len(counts)} counts", allowed="one to each"
+        )
     pairs = sorted(zip(waits_us, counts, strict=True))
     final = pairs[-1][1]
     settled = None

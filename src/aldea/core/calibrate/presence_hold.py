@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.limits import INNER_SHARE, takes
 
 LOOSE = 1e-9  # 0.1 · 30 is 3.0000000000000004: a share times a count is meant as a whole number
 
@@ -27,6 +28,7 @@ class PresenceHold:
     needed: int
 
 
+@takes(false_1=INNER_SHARE, confidence_1=INNER_SHARE)
 def hold_of(gaps_s: Sequence[float], *, false_1: float, confidence_1: float) -> PresenceHold:
     """The shortest hold that switches off falsely in no more than a share of the gaps.
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.limits import ABOVE_ZERO, FINITE, ONE_OR_MORE, SHARE, ZERO_OR_MORE, takes
 from aldea.core.physics.divider import Divider
 
 FEWEST_READINGS = 10
@@ -107,11 +108,13 @@ def water_ohm(divider: Divider, baseline_counts: float, counts: float) -> float 
     return 1 / conductance if conductance > 0 else None
 
 
+@takes(margin=FINITE, sd=ABOVE_ZERO, samples=ONE_OR_MORE)
 def exceeds_1(margin: float, sd: float, samples: int) -> float:
     """Probability that one averaged dry reading lies beyond a margin: Q(margin √N / σ)."""
     return 0.5 * math.erfc(margin * math.sqrt(samples) / sd / math.sqrt(2))
 
 
+@takes(p_1=SHARE, in_a_row=ONE_OR_MORE, readings=ZERO_OR_MORE)
 def run_1(p_1: float, in_a_row: int, readings: int) -> float:
     """Probability of at least one run of K in n independent readings (exact, Markov chain)."""
     step = np.zeros((in_a_row + 1, in_a_row + 1))
@@ -122,6 +125,7 @@ def run_1(p_1: float, in_a_row: int, readings: int) -> float:
     return float(np.linalg.matrix_power(step, readings)[0, in_a_row])
 
 
+@takes(p_1=SHARE, in_a_row=ONE_OR_MORE, readings=ZERO_OR_MORE)
 def starts_a_year(p_1: float, in_a_row: int, readings: int) -> float:
     """Expected number of runs that reach K, one alarm a run: n (1 − p) p^K."""
     return readings * (1 - p_1) * p_1**in_a_row

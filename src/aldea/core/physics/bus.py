@@ -4,6 +4,8 @@ Rise from 30 % to 70 %: t = 0.8473 R C (UM10204, section 7.1); at most 1000 ns a
 400 kHz.
 """
 
+from aldea.core.base.limits import ABOVE_ZERO, takes
+
 MOST_RISE_S = {100_000: 1000e-9, 400_000: 300e-9}
 MOST_BUS_FARAD = 400e-12
 PART_FARAD = 15e-12  # of a part and its terminals, as their sheets say about
@@ -16,6 +18,7 @@ def rise_s(pull_ohm: float, farad: float) -> float:
     return 0.8473 * pull_ohm * farad
 
 
+@takes(farad=ABOVE_ZERO, most_s=ABOVE_ZERO)
 def fitting_pull_ohm(farad: float, most_s: float) -> float:
     """The largest pull-up at which a line still rises in a time, Ω."""
     return most_s / (0.8473 * farad)

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from aldea.core.base.limits import ABOVE_ZERO, WORKSHOP_DEGC, ZERO_OR_MORE, takes
+
 COPPER_OHM_MM2_PER_KM = 17.241  # IEC 60028, at 20 °C
 COPPER_PER_K = 0.00393
 # Loop resistance at 20 °C of standard conductors, Ω/km (IEC 60228, class 1 and 2).
@@ -19,6 +21,13 @@ class CableDrop:
     lost_w: float
 
 
+@takes(
+    length_m=ZERO_OR_MORE,
+    ohm_per_km=ABOVE_ZERO,
+    current_a=ZERO_OR_MORE,
+    supply_v=ABOVE_ZERO,
+    conductor_degc=WORKSHOP_DEGC,
+)
 def cable_drop(
     *,
     length_m: float,
@@ -42,6 +51,7 @@ def cable_drop(
     )
 
 
+@takes(section_mm2=ABOVE_ZERO)
 def ohm_per_km(section_mm2: float) -> float:
     """Resistance of copper at 20 °C: the table of IEC 60228, else 17.241 / A (IEC 60028), Ω/km."""
     return STANDARD_OHM_PER_KM.get(section_mm2, COPPER_OHM_MM2_PER_KM / section_mm2)

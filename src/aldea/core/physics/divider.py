@@ -8,8 +8,10 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from aldea.core.base.limits import ABOVE_ZERO, ONE_OR_MORE, ZERO_OR_MORE, takes
+
 Side = Literal["sensor_low", "sensor_high"]  # which half of the divider the sensor is
-EndState = Literal["good", "open", "short", "impossible"]
+EndState = Literal["good", "open", "short", "saturated", "impossible"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,12 +45,27 @@ class Divider:
             return None if share >= 1 else self.fixed_ohm * share / (1 - share)
         return None if share <= 0 else self.fixed_ohm * (1 - share) / share
 
+    @property
+    def top_counts(self) -> float:
+        """Counts of a node at the whole supply; what lies above the converter's scale is lost."""
+        return self.full_scale_counts * self.supply_v / self.reference_v
+
     def end_state(self, counts: float) -> EndState:
-        """What a reading at the end of the scale says about the sensor."""
-        share = counts / self.full_scale_counts * self.reference_v / self.supply_v
-        if share > 1 or counts < 0:
+        """What a reading at the end of the scale says about the sensor.
+
+        Within one count of a node at the whole supply, or at 0 V, the sensor is open or short,
+        whatever supply and reference are. A converter at its full scale below that has lost what
+        lies above: open and far are one there, `saturated`.
+        """
+        if (
+            math.isnan(counts)
+            or counts < 0
+            or counts > min(self.top_counts, self.full_scale_counts) + 1
+        ):
             return "impossible"
-        high, low = share >= 1, counts <= 0
+        if counts >= self.full_scale_counts and self.top_counts > self.full_scale_counts + 1:
+            return "saturated"
+        high, low = counts >= self.top_counts - 1, counts <= 0
         if self.side == "sensor_low":
             return "open" if high else "short" if low else "good"
         return "short" if high else "open" if low else "good"
@@ -84,6 +101,7 @@ class Divider:
         return spread * self.reference_v / self.supply_v
 
 
+@takes(upper_ohm=ABOVE_ZERO, lower_ohm=ABOVE_ZERO)
 def source_ohm(upper_ohm: float, lower_ohm: float) -> float:
     """Thévenin resistance of a divider, Ω."""
     return upper_ohm * lower_ohm / (upper_ohm + lower_ohm)
@@ -95,6 +113,7 @@ def loaded_volts(upper_ohm: float, lower_ohm: float, supply_v: float, input_ohm:
     return supply_v * below / (upper_ohm + below)
 
 
+@takes(switch_ohm=ZERO_OR_MORE, hold_farad=ABOVE_ZERO, time_s=ABOVE_ZERO, bits=ONE_OR_MORE)
 def highest_source_ohm(*, switch_ohm: float, hold_farad: float, time_s: float, bits: int) -> float:
     """Largest source resistance that settles to half a count in a time, Ω."""
     return time_s / (hold_farad * math.log(2 ** (bits + 1))) - switch_ohm

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.limits import ABOVE_ZERO, FINITE, takes
 from aldea.core.physics.resistors import Series, below_ohm
 
 BASE_EMITTER_V = 0.7
@@ -11,6 +12,7 @@ BASE_EMITTER_V = 0.7
 FORCED_BETA = 20.0
 
 
+@takes(coil_v=FINITE, coil_ohm=ABOVE_ZERO)
 def coil_power_w(coil_v: float, coil_ohm: float) -> float:
     """Coil power, P = V²/R, W."""
     return coil_v**2 / coil_ohm

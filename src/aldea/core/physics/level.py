@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.limits import ABOVE_ZERO, FINITE, TOLERANCE, ZERO_OR_MORE, takes
 from aldea.core.physics.divider import source_ohm
 from aldea.core.physics.resistors import Series, nearest_ohm, series_ohm
 
@@ -20,6 +21,14 @@ class Level:
     rise_s: float
 
 
+@takes(
+    upper_ohm=ABOVE_ZERO,
+    lower_ohm=ABOVE_ZERO,
+    tolerance_1=TOLERANCE,
+    input_v=FINITE,
+    input_tolerance_1=TOLERANCE,
+    input_farad=ZERO_OR_MORE,
+)
 def level(
     *,
     upper_ohm: float,
@@ -46,6 +55,13 @@ def level(
     )
 
 
+@takes(
+    upper_ohm=ABOVE_ZERO,
+    tolerance_1=TOLERANCE,
+    input_v=FINITE,
+    input_tolerance_1=TOLERANCE,
+    limit_v=ABOVE_ZERO,
+)
 def best_lower_ohm(
     *,
     upper_ohm: float,
@@ -74,6 +90,7 @@ def best_for_slope_ohm(sensor_ohm: float, series: Series = "E24") -> float:
     return nearest_ohm(sensor_ohm, series)
 
 
+@takes(first_ohm=ABOVE_ZERO, second_ohm=ABOVE_ZERO)
 def best_for_span_ohm(first_ohm: float, second_ohm: float, series: Series = "E24") -> float:
     """The fixed resistor that spreads two sensor resistances widest: nearest to √(R1 · R2)."""
     return nearest_ohm(math.sqrt(first_ohm * second_ohm), series)

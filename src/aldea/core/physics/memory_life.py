@@ -9,6 +9,8 @@ import zlib
 from dataclasses import dataclass
 from typing import Literal
 
+from aldea.core.base.limits import ABOVE_ZERO, ONE_OR_MORE, ZERO_OR_MORE, takes
+
 DAYS_A_YEAR = 365.25
 S_PER_DAY = 86_400.0
 HOURS_A_DAY = 24.0
@@ -27,6 +29,13 @@ class Flash:
     years: float
 
 
+@takes(
+    record_bytes=ONE_OR_MORE,
+    sector_bytes=ONE_OR_MORE,
+    sectors=ONE_OR_MORE,
+    erase_endurance=ONE_OR_MORE,
+    writes_a_day=ABOVE_ZERO,
+)
 def flash_life(
     *, record_bytes: int, sector_bytes: int, sectors: int, erase_endurance: int, writes_a_day: float
 ) -> Flash:
@@ -47,6 +56,7 @@ def memory_years(slots: int, endurance: int, writes_a_day: float) -> float:
     return slots * endurance / (writes_a_day * DAYS_A_YEAR)
 
 
+@takes(years=ZERO_OR_MORE, endurance=ABOVE_ZERO, writes_a_day=ZERO_OR_MORE)
 def slots_for(years: float, endurance: int, writes_a_day: float) -> int:
     """How many slots a wanted life needs, a whole number."""
     return math.ceil(years * writes_a_day * DAYS_A_YEAR / endurance)
@@ -65,6 +75,7 @@ def coalesced(changes_an_hour: float, delay_s: float, how: Quiet) -> tuple[float
     return changes_an_hour * still * HOURS_A_DAY, 1 - still
 
 
+@takes(changes_an_hour=ABOVE_ZERO, years=ABOVE_ZERO, slots=ONE_OR_MORE, endurance=ABOVE_ZERO)
 def delay_for(changes_an_hour: float, *, years: float, slots: int, endurance: int) -> float:
     """The fixed window, s, with which a memory lasts for some years; 0 where it does anyway."""
     allowed_an_hour = slots * endurance / (years * DAYS_A_YEAR) / HOURS_A_DAY
@@ -78,6 +89,7 @@ def unsaved_share(changes_a_day: float, delay_s: float) -> float:
     return changes_a_day * delay_s / S_PER_DAY
 
 
+@takes(failures_a_year=ZERO_OR_MORE, delay_s=ZERO_OR_MORE, changes_a_day=ZERO_OR_MORE)
 def lost_changes(
     failures_a_year: float, delay_s: float, changes_a_day: float
 ) -> tuple[float, float]:

@@ -7,6 +7,7 @@ Relative humidity is over water at all temperatures (WMO). The Magnus form is up
 import math
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.limits import FINITE, PER_CENT, takes
 
 KELVIN_AT_ZERO_DEGC = 273.15
 VAPOUR_GAS_CONSTANT = 461.52  # J/(kg K)
@@ -34,12 +35,22 @@ def vapour_pressure_hpa(temp_degc: float, rh_pct: float) -> float:
 
 
 def dew_point_degc(temp_degc: float, rh_pct: float) -> float:
-    """Dew point over water in °C, the inverse of the Magnus form; RH above 0 up to 100 %."""
+    """Dew point over water in °C, the inverse of the Magnus form.
+
+    RH above 0 up to 100 %; `InputError` where the air is so dry that the form does not hold there.
+    """
     pressure_hpa = vapour_pressure_hpa(temp_degc, rh_pct)
     if not pressure_hpa > 0:
         raise InputError("relative humidity", got=f"{rh_pct:g} %", allowed="above 0 %")
     logarithm = math.log(pressure_hpa / MAGNUS_HPA)
-    return MAGNUS_DEGC * logarithm / (MAGNUS_FACTOR - logarithm)
+    dew = MAGNUS_DEGC * logarithm / (MAGNUS_FACTOR - logarithm)
+    if dew < MAGNUS_RANGE_DEGC[0]:
+        raise InputError(
+            "relative humidity",
+            got=f"{rh_pct:g} %, a dew point of {dew:.0f} °C",
+            allowed=f"air whose dew point is {MAGNUS_RANGE_DEGC[0]:g} °C or more",
+        )
+    return dew
 
 
 def rh_after_pct(temp_degc: float, rh_pct: float, after_degc: float) -> float:
@@ -47,6 +58,7 @@ def rh_after_pct(temp_degc: float, rh_pct: float, after_degc: float) -> float:
     return 100 * vapour_pressure_hpa(temp_degc, rh_pct) / saturation_pressure_hpa(after_degc)
 
 
+@takes(temp_degc=FINITE, rh_pct=PER_CENT, wanted_pct=PER_CENT)
 def surface_for_rh_degc(temp_degc: float, rh_pct: float, wanted_pct: float) -> float:
     """How cold a surface may be before the air at it reaches a relative humidity, °C."""
     pressure_hpa = vapour_pressure_hpa(temp_degc, rh_pct) * 100 / wanted_pct

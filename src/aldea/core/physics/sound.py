@@ -3,6 +3,7 @@
 import math
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.limits import ABOVE_ZERO, AIR_DEGC, HUMID, takes
 from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
 
 SPEED_AT_ZERO_M_PER_S = 331.3
@@ -31,6 +32,7 @@ def ping_interval_s(*, reach_m: float, temp_degc: float, guard_s: float = 0.01) 
     return 2 * reach_m / sound_m_per_s(temp_degc) + guard_s
 
 
+@takes(temp_degc=AIR_DEGC, rh_pct=HUMID, pressure_pa=ABOVE_ZERO)
 def moist_sound_m_per_s(temp_degc: float, rh_pct: float, pressure_pa: float = 101_325.0) -> float:
     """Speed of sound in moist air, m/s, after Cramer 1993 (JASA 93, 2510), 0.04 % CO2.
 

@@ -8,6 +8,7 @@ air dissolved in the bath takes 2.4 mK more.
 import math
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.limits import FINITE, Limit, takes
 
 SEA_LEVEL_PA = 101_325.0
 SEA_LEVEL_K, LAPSE_K_PER_M, EXPONENT = 288.15, 0.0065, 5.25588
@@ -26,6 +27,7 @@ IF97 = (
     -0.23855557567849,
     0.65017534844798e3,
 )
+WEATHER_PA = Limit(low=85_000.0, high=110_000.0)  # of what has been measured at sea level
 
 
 def boiling_degc(pressure_pa: float) -> float:
@@ -44,6 +46,7 @@ def boiling_degc(pressure_pa: float) -> float:
     return temp_k - 273.15
 
 
+@takes(altitude_m=FINITE, sea_level_pa=WEATHER_PA)
 def pressure_at_pa(altitude_m: float, sea_level_pa: float = SEA_LEVEL_PA) -> float:
     """Pressure at an altitude, Pa: ISO 2533, p = p0 (1 − 0.0065 h / 288.15)^5.25588; to 11 km.
 

@@ -111,7 +111,8 @@ def combined(run: int, d: int, loads: IntArray) -> float:
             return math.nan  # beyond what the formula holds for
         if kind == SIGNAL_DEW_POINT:
             y = math.log(vapour_hpa(a, b) / MAGNUS_HPA)
-            return MAGNUS_DEGC * y / (MAGNUS_FACTOR - y)
+            dew = MAGNUS_DEGC * y / (MAGNUS_FACTOR - y)
+            return dew if dew >= -45.0 else math.nan
         return 1e5 * vapour_hpa(a, b) / (VAPOUR_GAS_CONSTANT * (a + KELVIN_AT_ZERO_DEGC))
     total = a
     for index in range(first + 1, end):

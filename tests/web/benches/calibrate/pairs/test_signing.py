@@ -180,7 +180,7 @@ def test_a_changed_circuit_makes_a_certificate_void_everywhere_until_it_is_taken
 
 
 def test_what_was_stated_lives_in_the_draft_of_the_bench_until_it_is_signed(signed):
-    """Typed at the page (by script), seen anew from its bare address, by another too; then signed."""
+    """Typed at the page (by script), it stands at its bare address too; then it is signed."""
     client = signed("jon")
     bench = f"{H}/calibrate/drying_rh"
     row = {"own_label_1": "Bath", "own_value_1": "0.6", "own_spread_1": "rectangular",

@@ -128,7 +128,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
         ("curve", "studio_temp", {"loss_mw_per_k": "0"}, "loss_mw_per_k", "0.05 to 1000"),
         ("curve", "studio_temp", {"points": "1 2\n" * 60_000}, "points", "up to 200000"),
         ("detective", "studio_temp", {"counts": "many"}, "counts", "a number"),
-        ("detective", "studio_temp", {"counts": "4095"}, "counts", "the sensor is open or shorted"),
+        ("detective", "studio_temp", {"counts": "4095"}, "counts", "The sensor is open: unplugged"),
         ("detective", "studio_temp", {"known_degc": "400"}, "known_degc", "-40 to 120"),
         ("detective", "studio_temp", {"expanded_k": "0"}, "expanded_k", "0.001 to 20"),
         ("difference", "drying_temp", {"pairs": "20 20.1\n20 20.2"}, "pairs", "3 pairs"),

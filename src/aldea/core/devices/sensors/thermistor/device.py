@@ -104,7 +104,8 @@ def thermistor_divider(probe: Probe, sensor: Thermistor, plan: Plan) -> Divider 
 
 def _on_its_board(sensor: Thermistor, divider: Divider, at20_ohm: float) -> list[tuple[str, str]]:
     figures = {"r25_ohm": sensor.r25_ohm, "beta_k": sensor.beta_k}
-    high = divider.full_scale_counts if sensor.side == "sensor_low" else 0
+    top = min(divider.full_scale_counts, round(divider.top_counts))
+    high = top if sensor.side == "sensor_low" else 0
     off = Divider(
         side=divider.side,
         fixed_ohm=divider.fixed_ohm,

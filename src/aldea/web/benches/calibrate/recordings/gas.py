@@ -67,7 +67,12 @@ def _work(given: Given) -> Found:
             mark="owed",
             sentence=f"{name}: locked out for {span(found.warm_up_s)}, but clean air is not still.",
             rest=f"{figure(found.sigmas(ratio), 1)} sigma below the alarm; drifts "
-            f"{signed(found.drift_pct_per_h, 1)} % an hour.",
+            f"{signed(found.drift_pct_per_h, 1)} % an hour."
+            + (
+                f" Nothing is taken while it drifts over {MOST_DRIFT_PCT_PER_H:g} %: record longer."
+                if drifts
+                else ""
+            ),
         )
     else:
         verdict = Verdict(
@@ -122,7 +127,7 @@ def _work(given: Given) -> Found:
             clean_air_v=float(f"{found.clean_air_v:.4g}"),
             alarm_ratio_1=ratio,
         )
-        if reached
+        if reached and not drifts
         else (),
     )
 

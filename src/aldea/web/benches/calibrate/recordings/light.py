@@ -4,11 +4,19 @@ import numpy as np
 
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, ohms, short
-from aldea.core.calibrate.light import LightLaw, OwnLamp, law_of, own_lamp
+from aldea.core.calibrate.light import (
+    MOST_HEAT_MW,
+    LightLaw,
+    OwnLamp,
+    law_of,
+    most_heat_mw,
+    own_lamp,
+)
 from aldea.core.devices.sensors.light_resistor.model import LightResistor
 from aldea.core.physics.divider import Divider
 from aldea.core.physics.level import best_for_slope_ohm
 from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.seats import reader_of
 from aldea.core.words.verdicts import Verdict
 from aldea.web.benches.calibrate.recordings.bench import (
     Ask,
@@ -24,6 +32,7 @@ from aldea.web.benches.calibrate.recordings.bench import (
 from aldea.web.shell.sketch import make_sketch
 
 FULL_SCALE = 4095
+USUAL_V = 3.3  # of a converter, where the plan has not yet chosen the board
 DARKEST_LUX, BRIGHTEST_LUX = 1.0, 10_000.0
 
 
@@ -127,13 +136,19 @@ def _work(given: Given) -> Found:
         levels=levels,
         from_zero=True,
     )
+    rail = reader_of(given.plan, f"probe:{given.subject}.sense")
+    volts = rail.converter_v if rail is not None and rail.converter_v else USUAL_V
+    heat = most_heat_mw(volts, best)
+    facts.append(
+        ("Most heat in it", f"{figure(heat, 1)} mW at {short(volts)} V, where it has {ohms(best)}")
+    )
     if lamp is not None:
         facts += [
             ("The lamp adds", f"{figure(lamp.share_lux)} lx, noise {figure(lamp.noise_lux)} lx"),
             ("Width demanded", f"{figure(lamp.width_lux)} lx between on and off"),
         ]
     return Found(
-        verdict=_verdict(given, threshold, lamp),
+        verdict=_too_hot(given, heat) or _verdict(given, threshold, lamp),
         facts=tuple(facts),
         tables=(
             Table(
@@ -152,7 +167,9 @@ def _work(given: Given) -> Found:
             ),
         ),
         sketches=(sketch,),
-        takes=sensor_take(
+        takes=()
+        if heat > MOST_HEAT_MW
+        else sensor_take(
             f"Take the law and {ohms(best)} into the plan",
             given.subject,
             r10_ohm=float(f"{law.r10_ohm:.4g}"),
@@ -188,6 +205,17 @@ def _resistor_row(
         f"{figure(0.01 * threshold / slope, 3)} lx",
         figure(dark, 0),
         figure(bright, 0),
+    )
+
+
+def _too_hot(given: Given, heat_mw: float) -> Verdict | None:
+    """Where the divider's current would warm the part, and so what it reads."""
+    if heat_mw <= MOST_HEAT_MW:
+        return None
+    return Verdict(
+        mark="fails",
+        sentence=f"{given.probe.name}: up to {figure(heat_mw, 0)} mW would warm it.",
+        rest=f"Keep it to {MOST_HEAT_MW:g} mW: a larger resistor, or a threshold in less light.",
     )
 
 
