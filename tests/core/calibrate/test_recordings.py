@@ -18,12 +18,18 @@ from aldea.core.calibrate.addresses import (
 from aldea.core.calibrate.contact import bounce_of, means_of
 from aldea.core.calibrate.distance import geometry_of
 from aldea.core.calibrate.doorway import (
+    IN,
+    OUT,
     Beam,
     Count,
     Pulse,
     by_beams,
     by_pulses,
+    compared,
+    counted,
     in_order,
+    passages_by_pulses,
+    tried_on_others,
     try_gaps,
     turned_round,
     wrong_persons,
@@ -230,3 +236,33 @@ def test_codes_are_listed_against_the_plan():
         ("no code yet", ("Cellar",), "missing"),
         ("bb", (), "not in the plan"),
     ]
+
+
+def test_errors_are_counted_person_by_person_where_totals_hide_them():
+    """One came in unseen, and a cat was counted: the totals agree, two are wrong."""
+    pulses: list[Pulse] = [(10.0, "A"), (11.0, "B"), (50.0, "A"), (50.5, "B")]
+    persons = [(11.0, IN), (90.0, IN)]
+    passages = passages_by_pulses(pulses, longest_gap_s=2.0)
+    assert wrong_persons(counted(passages), entries=2, exits=0) == 0
+    found = compared(passages, persons, within_s=5.0)
+    assert (found.missed, found.extra, found.wrong) == (((90.0, IN),), ((50.5, IN),), 2)
+    assert found.share.at_most_1 > found.share.counted_1 == 0.5
+    other_way = compared(passages, [(11.0, OUT)], within_s=5.0)
+    assert other_way.wrong == 3, "the wrong way is no match"
+
+
+def test_a_gap_is_tried_on_persons_who_did_not_set_it():
+    slow, quick = 2.4, 0.4
+    persons: list[tuple[float, int]] = []
+    pulses: list[Pulse] = []
+    for n in range(12):
+        at = 100.0 * n
+        apart = quick if n < 6 else slow
+        pulses += [(at, "A"), (at + apart, "B")]
+        persons.append((at + apart, IN))
+    gaps = [0.5, 1.0, 2.0, 3.0]
+    _, seen = try_gaps(pulses, entries=12, exits=0, gaps_s=gaps)
+    assert seen.wrong == 0, "on the rows that set it every person is counted"
+    chosen, tried = tried_on_others(pulses, persons, gaps_s=gaps, within_s=1.0)
+    assert chosen == 2.0, "the middle of those that count the first half right"
+    assert (tried.persons, tried.wrong) == (6, 6)

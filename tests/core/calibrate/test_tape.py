@@ -8,7 +8,16 @@ from hypothesis import given as drawn
 from hypothesis import strategies as st
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.calibrate.tape import Baseline, baseline_of, run_1
+from aldea.core.calibrate.tape import (
+    LONG_ENOUGH,
+    Baseline,
+    again_1,
+    baseline_of,
+    exceeds_1,
+    outliers_of,
+    run_1,
+    starts_a_year,
+)
 from aldea.core.devices.sensors.leak_tape.states import edges_of
 from aldea.core.physics.divider import Divider
 from aldea.core.physics.resistors import nearest_ohm
@@ -73,3 +82,54 @@ def test_thresholds_that_overlap_are_refused(damp, wet):
     base = Baseline(count=50, mean=2047.5, sd=2.0)
     with pytest.raises(CalibrationError):
         edges_of(divider, base.mean, damp_pct=damp, wet_pct=wet, has_end=True)
+
+
+def test_noise_of_averages_is_not_divided_again():
+    base = Baseline(count=50, mean=2000.0, sd=4.0)
+    assert base.reading_sd(16, averaged=True) == 4.0
+    assert base.reading_sd(16, averaged=False) == 1.0
+    # One in 200 of averages; as if they were single samples it would be one in many millions.
+    p = exceeds_1(10.3, base.reading_sd(16, averaged=True), 1)
+    assert 1 / p == pytest.approx(200, rel=0.02)
+    assert 1 / exceeds_1(10.3, base.reading_sd(16, averaged=False), 1) > 1e6
+
+
+@drawn(r=st.floats(0.0, 0.9), n=st.integers(1, 40))
+def test_samples_that_hang_together_average_less(r, n):
+    """The variance of a mean is the sum of all covariances, over n²."""
+    base = Baseline(count=50, mean=2000.0, sd=3.0, together_1=r)
+    covariances = sum(r ** abs(i - j) for i in range(n) for j in range(n))
+    assert base.reading_sd(n, averaged=False) == pytest.approx(3.0 * math.sqrt(covariances) / n)
+
+
+def test_the_autocorrelation_is_told_where_the_recording_is_long_enough():
+    rng = np.random.default_rng(3)
+    noise = [0.0]
+    for step in rng.normal(size=4000):
+        noise.append(0.6 * noise[-1] + float(step))
+    long = baseline_of([2000 + value for value in noise])
+    assert long.together_1 == pytest.approx(0.6, abs=0.05)
+    assert baseline_of([2000.0, 2001.0] * (LONG_ENOUGH // 2 - 1)).together_1 is None
+
+
+@pytest.mark.parametrize("r", [0.0, 0.5, 0.8])
+def test_readings_that_hang_together_alarm_more_often(r):
+    """Against trying it out: two in a row beyond one sigma, of correlated readings."""
+    p, again = exceeds_1(1.0, 1.0, 1), again_1(1.0, 1.0, r)
+    rng = np.random.default_rng(5)
+    first = rng.normal(size=400_000)
+    second = r * first + math.sqrt(1 - r * r) * rng.normal(size=400_000)
+    assert again == pytest.approx(float(np.mean(second[first > 1] > 1)), abs=0.006)
+    assert again >= p - 1e-9
+    assert run_1(p, 2, 50, again) >= run_1(p, 2, 50) - 1e-9
+    assert starts_a_year(p, 2, 50, again) == pytest.approx(50 * (1 - p) * p * again)
+    assert run_1(p, 2, 50, p) == pytest.approx(run_1(p, 2, 50))
+
+
+def test_what_stands_far_out_is_named_by_its_place():
+    readings = [2000.0 + i % 3 for i in range(20)]
+    assert outliers_of(readings) == ()
+    readings[6], readings[11] = 2600.0, 1500.0
+    assert outliers_of(readings) == (6, 11)
+    assert outliers_of([5.0, 900.0]) == (), "too few to tell"
+    assert outliers_of([2000.0] * 19 + [2001.0]) == (), "one count is no outlier"

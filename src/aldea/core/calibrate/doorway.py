@@ -11,10 +11,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.calibrate.share import Share
 
 Side = Literal["A", "B"]
 Pulse = tuple[float, Side]
 Beam = tuple[float, Side, int]
+Passage = tuple[float, int]  # when, and which way
+IN, OUT = 1, -1
 CYCLE = ((0, 0), (1, 0), (1, 1), (0, 1))  # (A, B) of an entry; the other way round for an exit
 
 
@@ -25,6 +28,25 @@ class Count:
     entries: int
     exits: int
     inside: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Compared:
+    """Counted passages against persons who were seen: who was missed, and who was not there."""
+
+    persons: int
+    missed: tuple[Passage, ...]
+    extra: tuple[Passage, ...]
+
+    @property
+    def wrong(self) -> int:
+        """Errors, one by one."""
+        return len(self.missed) + len(self.extra)
+
+    @property
+    def share(self) -> Share:
+        """Missed persons as a share of all, with its bound."""
+        return Share(count=len(self.missed), of=self.persons)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,7 +63,28 @@ def by_pulses(pulses: Sequence[Pulse], *, longest_gap_s: float, inside: int = 0)
 
     Both sides at one instant tell no order: they count nothing, whichever line they stand on.
     """
-    entries = exits = 0
+    return counted(passages_by_pulses(pulses, longest_gap_s=longest_gap_s), inside=inside)
+
+
+def by_beams(beams: Sequence[Beam], *, inside: int = 0) -> Count:
+    """Count from two beams (1 = interrupted): a whole turn of the cycle is one person.
+
+    Both beams that change at one instant tell no way: such a passage counts nothing.
+    """
+    return counted(passages_by_beams(beams), inside=inside)
+
+
+def counted(passages: Sequence[Passage], *, inside: int = 0) -> Count:
+    """Passages summed up; the number inside never falls below zero."""
+    for _, way in passages:
+        inside = max(0, inside + way)
+    entries = sum(way == IN for _, way in passages)
+    return Count(entries=entries, exits=len(passages) - entries, inside=inside)
+
+
+def passages_by_pulses(pulses: Sequence[Pulse], *, longest_gap_s: float) -> tuple[Passage, ...]:
+    """When somebody passed and which way, from two sensors that give one pulse each."""
+    found: list[Passage] = []
     waiting: Pulse | None = None
     for at_s, together in itertools.groupby(pulses, key=lambda pulse: pulse[0]):
         sides = {side for _, side in together}
@@ -50,24 +93,19 @@ def by_pulses(pulses: Sequence[Pulse], *, longest_gap_s: float, inside: int = 0)
             continue
         side = sides.pop()
         if waiting is not None and side != waiting[1] and at_s - waiting[0] <= longest_gap_s:
-            if side == "B":
-                entries, inside = entries + 1, inside + 1
-            else:
-                exits, inside = exits + 1, max(0, inside - 1)
+            found.append((at_s, IN if side == "B" else OUT))
             waiting = None
         else:
             waiting = (at_s, side)
-    return Count(entries=entries, exits=exits, inside=inside)
+    return tuple(found)
 
 
-def by_beams(beams: Sequence[Beam], *, inside: int = 0) -> Count:
-    """Count from two beams (1 = interrupted): a whole turn of the cycle is one person.
-
-    Both beams that change at one instant tell no way: such a passage counts nothing.
-    """
-    entries = exits = turned = 0
+def passages_by_beams(beams: Sequence[Beam]) -> tuple[Passage, ...]:
+    """When somebody passed and which way, from two beams."""
+    found: list[Passage] = []
+    turned = 0
     state, lost = (0, 0), False
-    for _at, together in itertools.groupby(beams, key=lambda beam: beam[0]):
+    for at_s, together in itertools.groupby(beams, key=lambda beam: beam[0]):
         after = state
         for _, side, level in together:
             after = (level, after[1]) if side == "A" else (after[0], level)
@@ -76,12 +114,54 @@ def by_beams(beams: Sequence[Beam], *, inside: int = 0) -> Count:
         turned += {0: 0, 1: 1, 3: -1}.get(step, 0)
         state = after
         if state == (0, 0):
-            if turned == 4 and not lost:
-                entries, inside = entries + 1, inside + 1
-            elif turned == -4 and not lost:
-                exits, inside = exits + 1, max(0, inside - 1)
+            if abs(turned) == 4 and not lost:
+                found.append((at_s, IN if turned > 0 else OUT))
             turned, lost = 0, False
-    return Count(entries=entries, exits=exits, inside=inside)
+    return tuple(found)
+
+
+def compared(
+    passages: Sequence[Passage], persons: Sequence[Passage], *, within_s: float
+) -> Compared:
+    """Person by person: who was missed, who was counted and was not there.
+
+    Each person is found in the nearest passage the same way that is not another's, within a time.
+    Totals hide it where one missed and one too many make up for each other.
+    """
+    left = list(passages)
+    missed: list[Passage] = []
+    for at_s, way in sorted(persons):
+        near = [p for p in left if p[1] == way and abs(p[0] - at_s) <= within_s]
+        if near:
+            left.remove(min(near, key=lambda p: abs(p[0] - at_s)))
+        else:
+            missed.append((at_s, way))
+    return Compared(persons=len(persons), missed=tuple(missed), extra=tuple(left))
+
+
+def tried_on_others(
+    pulses: Sequence[Pulse],
+    persons: Sequence[Passage],
+    *,
+    gaps_s: Sequence[float],
+    within_s: float,
+) -> tuple[float, Compared]:
+    """A longest gap set by the first half of the persons, and what it does with the second."""
+    ordered = sorted(persons)
+    half = len(ordered) // 2
+    middle_s = (ordered[half - 1][0] + ordered[half][0]) / 2
+    first = [p for p in pulses if p[0] < middle_s]
+    wrong = [
+        compared(
+            passages_by_pulses(first, longest_gap_s=gap), ordered[:half], within_s=within_s
+        ).wrong
+        for gap in gaps_s
+    ]
+    best = [gap for gap, count in zip(gaps_s, wrong, strict=True) if count == min(wrong)]
+    chosen = best[len(best) // 2]
+    rest = [p for p in pulses if p[0] >= middle_s]
+    found = passages_by_pulses(rest, longest_gap_s=chosen)
+    return chosen, compared(found, ordered[half:], within_s=within_s)
 
 
 def in_order(times_s: Sequence[float]) -> None:

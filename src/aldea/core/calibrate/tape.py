@@ -1,7 +1,10 @@
 """A leak tape's dry baseline, its states in counts, and how often noise alone raises an alarm.
 
-Independent Gaussian readings are assumed; real noise hangs together over time, so the rate of false
-alarms is a lower bound. Runs: Feller, An Introduction to Probability Theory 1, XIII.7.
+Gaussian readings are assumed. Real noise hangs together over time: where the recording is long
+enough its autocorrelation of one step counts (a Markov chain), else readings are taken as
+independent, and the rate of false alarms is a lower bound. Runs: Feller, An Introduction to
+Probability Theory 1, XIII.7. Averages of correlated samples: Bayley and Hammersley, J. R. Stat.
+Soc. 8 (1946). Outliers: Hampel, J. Am. Stat. Assoc. 69 (1974).
 """
 
 import math
@@ -15,6 +18,8 @@ from aldea.core.base.limits import ABOVE_ZERO, FINITE, ONE_OR_MORE, SHARE, ZERO_
 from aldea.core.physics.divider import Divider
 
 FEWEST_READINGS = 10
+LONG_ENOUGH = 30  # for an autocorrelation known to about ±0.2
+OUTLIER_SIGMAS, LEAST_SPREAD = 5.0, 0.5  # half a count: readings are whole
 MOST_SCATTER_1, MOST_DRIFT_1 = 0.05, 0.02
 SECONDS_A_YEAR = 365.25 * 86_400
 DAYS_A_YEAR = 365.25
@@ -24,13 +29,27 @@ DAYS_A_YEAR = 365.25
 class Baseline:
     """The dry tape: mean of `count` readings, and the standard deviation of one; counts.
 
-    `drift_1` is how far its last third lies from its first, as a share of the mean.
+    `drift_1` is how far its last third lies from its first, as a share of the mean; `together_1`
+    the autocorrelation of one step, None where the recording is too short to tell.
     """
 
     count: int
     mean: float
     sd: float
     drift_1: float = 0.0
+    together_1: float | None = None
+
+    def reading_sd(self, samples: int, *, averaged: bool) -> float:
+        """Standard deviation of one reading, counts.
+
+        Recorded readings that are averages already are such readings. Of single samples `samples`
+        are averaged, which takes less away where they hang together.
+        """
+        if averaged:
+            return self.sd
+        r = max(0.0, self.together_1 or 0.0)
+        grown = 1 + 2 * sum((1 - k / samples) * r**k for k in range(1, samples))
+        return self.sd * math.sqrt(grown / samples)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,6 +88,9 @@ def baseline_of(readings: Sequence[float]) -> Baseline:
             mend="Let the board read the dry tape for a while; the noise is measured from them.",
         )
     third = len(values) // 3
+    left = values - values.mean()
+    power = float((left**2).sum())
+    together = float((left[1:] * left[:-1]).sum()) / power if power else 0.0
     mean = float(values.mean())
     drift = float(values[-third:].mean() - values[:third].mean())
     return Baseline(
@@ -76,7 +98,19 @@ def baseline_of(readings: Sequence[float]) -> Baseline:
         mean=mean,
         sd=float(values.std(ddof=1)) or 1 / 12**0.5,
         drift_1=drift / mean if mean else 0.0,
+        together_1=together if len(values) >= LONG_ENOUGH else None,
     )
+
+
+def outliers_of(readings: Sequence[float]) -> tuple[int, ...]:
+    """Which readings lie further from the median than five robust standard deviations, from 0."""
+    values = np.array(readings, dtype=float)
+    if len(values) < FEWEST_READINGS:
+        return ()
+    middle = float(np.median(values))
+    spread = 1.4826 * float(np.median(np.abs(values - middle)))
+    far = np.abs(values - middle) > OUTLIER_SIGMAS * max(spread, LEAST_SPREAD)
+    return tuple(int(i) for i in np.flatnonzero(far))
 
 
 def check_steady(baseline: Baseline) -> None:
@@ -114,21 +148,45 @@ def exceeds_1(margin: float, sd: float, samples: int) -> float:
     return 0.5 * math.erfc(margin * math.sqrt(samples) / sd / math.sqrt(2))
 
 
-@takes(p_1=SHARE, in_a_row=ONE_OR_MORE, readings=ZERO_OR_MORE)
-def run_1(p_1: float, in_a_row: int, readings: int) -> float:
-    """Probability of at least one run of K in n independent readings (exact, Markov chain)."""
+@takes(p_1=SHARE, in_a_row=ONE_OR_MORE, readings=ZERO_OR_MORE, again_1=SHARE)
+def run_1(p_1: float, in_a_row: int, readings: int, again_1: float | None = None) -> float:
+    """Probability of at least one run of K in n readings (exact, Markov chain).
+
+    `again_1` is the probability that a reading lies beyond where the one before did; without it
+    readings are independent.
+    """
     step = np.zeros((in_a_row + 1, in_a_row + 1))
-    step[:in_a_row, 0] = 1 - p_1
     for state in range(in_a_row):
-        step[state, state + 1] = p_1
+        p = p_1 if state == 0 or again_1 is None else again_1
+        step[state, 0], step[state, state + 1] = 1 - p, p
     step[in_a_row, in_a_row] = 1.0
     return float(np.linalg.matrix_power(step, readings)[0, in_a_row])
 
 
-@takes(p_1=SHARE, in_a_row=ONE_OR_MORE, readings=ZERO_OR_MORE)
-def starts_a_year(p_1: float, in_a_row: int, readings: int) -> float:
-    """Expected number of runs that reach K, one alarm a run: n (1 − p) p^K."""
-    return readings * (1 - p_1) * p_1**in_a_row
+@takes(p_1=SHARE, in_a_row=ONE_OR_MORE, readings=ZERO_OR_MORE, again_1=SHARE)
+def starts_a_year(p_1: float, in_a_row: int, readings: int, again_1: float | None = None) -> float:
+    """Expected number of runs that reach K, one alarm a run: n (1 − p) p^K; p once where again."""
+    again = p_1 if again_1 is None else again_1
+    return readings * (1 - p_1) * p_1 * again ** (in_a_row - 1)
+
+
+@takes(margin=FINITE, sd=ABOVE_ZERO)
+def again_1(margin: float, sd: float, together_1: float) -> float:
+    """Probability that a reading lies beyond a margin where the one before did.
+
+    Two standard normal readings with a correlation: ∫ φ(x) Q((m − r x)/√(1 − r²)) dx / Q(m) from m.
+    """
+    from scipy.integrate import quad  # noqa: PLC0415
+    from scipy.special import log_ndtr, ndtr  # noqa: PLC0415
+
+    m, r = margin / sd, min(max(together_1, 0.0), 0.999)
+    log_q = float(log_ndtr(-m))
+
+    def share(x: float) -> float:
+        weight = math.exp(-x * x / 2 - 0.5 * math.log(2 * math.pi) - log_q)
+        return weight * float(ndtr((r * x - m) / math.sqrt(1 - r * r)))
+
+    return min(1.0, float(quad(share, m, m + 12.0, limit=200)[0]))
 
 
 def margin_for(sd: float, watch: Watch, target_1: float) -> float:

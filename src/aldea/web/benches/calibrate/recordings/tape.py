@@ -2,6 +2,7 @@
 
 import math
 import re
+from dataclasses import dataclass, replace
 
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, ohms, short, years
@@ -9,11 +10,13 @@ from aldea.core.base.instants import span
 from aldea.core.calibrate.tape import (
     Baseline,
     Watch,
+    again_1,
     baseline_of,
     cell_years,
     check_steady,
     exceeds_1,
     margin_for,
+    outliers_of,
     run_1,
     starts_a_year,
     water_ohm,
@@ -45,6 +48,7 @@ from aldea.web.benches.calibrate.recordings.tape_states import (
 )
 from aldea.web.shell.forms import number_of
 
+MOST_NAMED = 4  # of counts that stand far out
 USUAL_BITS = 12  # of a converter, where the plan has not yet chosen the board
 ASKS = (
     Ask(name="readings", label="Counts of the dry tape, blanks between", rows=4),
@@ -59,6 +63,18 @@ ASKS = (
         label="Kept in the plan as",
         first="percent",
         options=(("percent", "percent: a new baseline moves them"), ("ohms", "ohms, as found now")),
+    ),
+    Ask(
+        name="each_is",
+        label="Each of the counts above is",
+        first="averaged",
+        options=(("averaged", "an average, as the board reads"), ("single", "a single sample")),
+    ),
+    Ask(
+        name="outliers",
+        label="Counts that stand far out",
+        first="keep",
+        options=(("keep", "are kept"), ("leave", "are left out")),
     ),
     Ask(name="samples", label="Samples averaged", unit="samples", first="4", low=1, high=1000),
     Ask(name="in_a_row", label="Readings in a row", unit="readings", first="3", low=1, high=20),
@@ -123,9 +139,13 @@ def _work(given: Given) -> Found:
     target = given.number(BY_NAME["target"])
     stores, slots = given.number(BY_NAME["stores_a_day"]), given.whole(BY_NAME["slots"])
     endurance = given.number(BY_NAME["endurance"])
+    averaged = given.fields.sent.get("each_is") != "single"
+    far = outliers_of(readings)
+    leaves = given.fields.sent.get("outliers") == "leave"
     given.fields.check()
+    kept = [value for i, value in enumerate(readings) if not (leaves and i in far)]
     try:
-        baseline = baseline_of(readings)
+        baseline = baseline_of(kept)
         check_steady(baseline)
         check_dry(tape, divider, baseline.mean)
         edges = edges_of(
@@ -137,14 +157,15 @@ def _work(given: Given) -> Found:
         )
     except CalibrationError as exc:
         raise given.refused(exc, {"readings": "readings"}, "wet_pct") from exc
-    strays = sum(edges.state_of(reading) != "dry" for reading in readings)
+    strays = sum(edges.state_of(reading) != "dry" for reading in kept)
+    sd = baseline.reading_sd(watch.samples, averaged=averaged)
     drawn = states_drawing(divider, baseline, edges, strays)
-    alarms = _alarms(edges, baseline, watch)
-    margin = margin_for(baseline.sd, watch, target)
+    alarms = _alarms(edges, baseline, sd, watch, baseline.together_1 if averaged else None)
+    margin = margin_for(sd, replace(watch, samples=1), target)
     wet_ohm = float(f"{divider.sensor_ohm(edges.wet_at) or 1.0:.3g}")
     damp_ohm = float(f"{divider.sensor_ohm(edges.damp_at) or 1.0:.3g}")
     water = water_ohm(divider, baseline.mean, edges.wet_at)
-    worst = max(starts_a_year(p, watch.in_a_row, watch.readings_a_year) for *_, p in alarms)
+    worst = max(alarm.starts_a_year for alarm in alarms)
     needed = f"{figure(margin, 1)} counts, {figure(100 * margin / baseline.mean, 2)} %"
     cell = years(cell_years(slots, endurance, stores))
     return Found(
@@ -154,19 +175,25 @@ def _work(given: Given) -> Found:
             Table(
                 bold=frozenset({0}),
                 title="States, without a hole",
-                head=("State", "Counts", "Water on the tape"),
-                rows=tuple((row.name, row.counts, row.water) for row in drawn.states),
-                figures=frozenset({1, 2}),
+                head=("State", "Counts", "Water on the tape", "Tape and water together"),
+                rows=tuple((row.name, row.counts, row.water, row.whole) for row in drawn.states),
+                figures=frozenset({1, 2, 3}),
             ),
             Table(
                 bold=frozenset({0}),
                 title="False alarms by noise alone",
                 head=("To", "Margin", "One reading", "Any in a year", "Alarms a year"),
-                rows=tuple(_alarm_row(*row, baseline, watch) for row in alarms),
+                rows=tuple(alarm.row for alarm in alarms),
                 figures=frozenset({1, 2, 3, 4}),
             ),
         ),
         facts=(
+            ("One reading scatters", _scatters(baseline, sd, watch, averaged=averaged)),
+            *(
+                (("Far out", f"{_named(readings, far)}: {'left out' if leaves else 'kept'}"),)
+                if far
+                else ()
+            ),
             ("For the wanted rate", f"{needed} from the baseline"),
             ("From wet to alarm", f"{span(watch.slowest_s + settling_s(tape))} at the most"),
             (
@@ -191,25 +218,53 @@ def _work(given: Given) -> Found:
     )
 
 
-def _alarms(edges: Edges, baseline: Baseline, watch: Watch) -> list[tuple[str, float, float]]:
-    """Each alarming state with its margin and the odds of one averaged dry reading beyond it."""
-    rows = []
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Alarm:
+    """An alarming state, its row in the table, and how often noise alone reaches it in a year."""
+
+    row: tuple[str, ...]
+    starts_a_year: float
+
+
+def _alarms(
+    edges: Edges, baseline: Baseline, sd: float, watch: Watch, together: float | None
+) -> tuple[_Alarm, ...]:
+    """Each alarming state with its margin and the odds of dry readings beyond it."""
+    found = []
+    n, k = watch.readings_a_year, watch.in_a_row
     for state, edge in (("damp", edges.damp_at), ("wet", edges.wet_at)):
         margin = abs(edge - baseline.mean)
-        rows.append((state, margin, exceeds_1(margin, baseline.sd, watch.samples)))
-    return rows
+        p = exceeds_1(margin, sd, 1)
+        again = again_1(margin, sd, together) if together is not None and p > 0 else None
+        starts = starts_a_year(p, k, n, again)
+        row = (
+            state,
+            f"{figure(margin, 1)} counts, {figure(margin / sd, 1)} σ",
+            rare(p),
+            rare(run_1(p, k, n, again)),
+            rare(starts),
+        )
+        found.append(_Alarm(row=row, starts_a_year=starts))
+    return tuple(found)
 
 
-def _alarm_row(
-    state: str, margin: float, p_1: float, baseline: Baseline, watch: Watch
-) -> tuple[str, ...]:
-    return (
-        state,
-        f"{figure(margin, 1)} counts, {figure(margin / baseline.sd, 1)} σ",
-        rare(p_1),
-        rare(run_1(p_1, watch.in_a_row, watch.readings_a_year)),
-        rare(starts_a_year(p_1, watch.in_a_row, watch.readings_a_year)),
-    )
+def _scatters(baseline: Baseline, sd: float, watch: Watch, *, averaged: bool) -> str:
+    """The noise of one reading, and what it rests on."""
+    if averaged:
+        text = f"{figure(sd, 2)} counts, as recorded"
+    else:
+        text = f"{figure(sd, 2)} counts, {watch.samples} samples of {figure(baseline.sd, 2)} each"
+    if baseline.together_1 is None:
+        few = f"{baseline.count} readings are too few to tell whether they hang together"
+        return f"{text}; {few}: taken as independent"
+    return f"{text}; one step hangs together by {figure(baseline.together_1, 2)}"
+
+
+def _named(readings: list[float], far: tuple[int, ...]) -> str:
+    """The first of those that stand out, by their place and what they are."""
+    told = [f"the {i + 1}. is {short(readings[i])}" for i in far[:MOST_NAMED]]
+    more = len(far) - MOST_NAMED
+    return ", ".join(told) + (f", and {more} more" if more > 0 else "")
 
 
 def _verdict(

@@ -17,11 +17,15 @@ FILLS = {"open": "sunk", "dry": "plate", "damp": "rail", "wet": "rail2", "short"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StateRow:
-    """A state: the counts that mean it, the water that makes it, where it is drawn."""
+    """A state: the counts that mean it, the water that makes it, where it is drawn.
+
+    `whole` is what an ohmmeter shows: the water and the dry tape with its end resistor in parallel.
+    """
 
     name: str
     counts: str
     water: str
+    whole: str
     x: float
     width: float
 
@@ -77,15 +81,17 @@ def _states(divider: Divider, baseline: Baseline, edges: Edges) -> tuple[StateRo
     for state, start, end in zip(names, ends, ends[1:], strict=False):
         low, high = min(start, end), max(start, end)
         x, right = _x(divider, low), _x(divider, high)
-        water = "–"
+        water = whole = "–"
         if state in ("damp", "wet"):
             first, last = (water_ohm(divider, baseline.mean, edge) for edge in (end, start))
             water = f"{water_words(first)} to {water_words(last)}"
+            whole = " to ".join(water_words(divider.sensor_ohm(edge)) for edge in (end, start))
         rows.append(
             StateRow(
                 name=state,
                 counts=f"{figure(low, 0)} to {figure(high, 0)}",
                 water=water,
+                whole=whole,
                 x=x,
                 width=round(right - x, 1),
             )
