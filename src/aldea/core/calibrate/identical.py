@@ -1,8 +1,10 @@
 """Identical probes: the same quantity made the same way; a line carried from one to others."""
 
+import math
 from collections.abc import Collection
 from dataclasses import dataclass
 
+from aldea.core.calibrate.fit import Pair
 from aldea.core.plan.document import Calibration, Plan, Probe
 from aldea.core.plan.one_part import sensor_of
 from aldea.core.plan.tuning import calibrated
@@ -44,9 +46,43 @@ def carried_line(plan: Plan, probe: Probe, line: CarriedLine, chosen: Collection
             made = Calibration(
                 slope=round(line.slope, 6),
                 intercept=round(line.intercept, 5),
+                basis="carried",
+                carried_from=probe.id,
                 expanded_uncertainty=max(
                     other.calibration.expanded_uncertainty, round(line.expanded, 2)
                 ),
             )
             plan = calibrated(plan, other.id, made)
     return plan
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Proof:
+    """A pair of a probe's own against the line that was carried to it: off by, and may be."""
+
+    reference: float
+    off: float
+    allowed: float
+
+    @property
+    def holds(self) -> bool:
+        """Whether the line reads true there, as far as both can tell."""
+        return abs(self.off) <= self.allowed
+
+
+def proofs_of(probe: Probe, pairs: Collection[Pair]) -> tuple[Proof, ...]:
+    """Each pair of a probe against its carried line; none where its line is its own.
+
+    Allowed is both uncertainties, combined (k = 2).
+    """
+    line = probe.calibration
+    if line.basis != "carried":
+        return ()
+    return tuple(
+        Proof(
+            reference=pair.reference,
+            off=line.at(pair.reading) - pair.reference,
+            allowed=math.hypot(line.expanded_uncertainty, pair.reference_expanded),
+        )
+        for pair in pairs
+    )

@@ -105,6 +105,12 @@ def _probe_problems(path: str, probe: Probe, places: set[str]) -> Iterator[PlanE
             got=str(probe.calibration.certificate),
             allowed="a certificate's number when the basis is 'certificate', null otherwise",
         )
+    if (probe.calibration.basis == "carried") != (probe.calibration.carried_from is not None):
+        yield PlanError(
+            f"{path}/calibration/carried_from",
+            got=str(probe.calibration.carried_from),
+            allowed="the probe it comes from when the basis is 'carried', null otherwise",
+        )
 
 
 def _fed_problems(path: str, probe: Probe, plan: Plan) -> Iterator[PlanError]:

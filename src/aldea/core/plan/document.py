@@ -115,6 +115,7 @@ class Jump(Part):
 class Calibration(Part):
     """The line that turns a reading into a true value, and what it rests on.
 
+    A line that was carried from a sister probe says from which; nothing was measured here yet.
     `circuit` is the digest of the circuit that a certificate was signed for; empty where it was
     signed before such digests, or where the line is only stated.
     """
@@ -122,7 +123,8 @@ class Calibration(Part):
     slope: Annotated[float, Field(gt=0.2, lt=5)] = 1.0
     intercept: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
     expanded_uncertainty: Annotated[float, Field(gt=0, le=1000)]
-    basis: Literal["stated", "certificate"] = "stated"
+    basis: Literal["stated", "carried", "certificate"] = "stated"
+    carried_from: Identifier | None = None
     certificate: Annotated[int, Field(ge=1)] | None = None
     circuit: Annotated[str, StringConstraints(pattern=r"^([0-9a-f]{16})?$")] = ""
 

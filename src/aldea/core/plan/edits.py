@@ -224,7 +224,7 @@ def as_copy(plan: Plan, house: Any) -> Plan:
         probe.model_copy(
             update={
                 "calibration": probe.calibration.model_copy(
-                    update={"basis": "stated", "certificate": None}
+                    update={"basis": "stated", "certificate": None, "carried_from": None}
                 )
             }
         )

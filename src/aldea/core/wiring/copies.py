@@ -129,7 +129,7 @@ def _one_copy(plan: Plan, unit: Unit, word: str, other: str) -> Plan:
         if here is not None and facts.get("place") == home:
             facts["place"] = here
         if kind == "probe":
-            facts["calibration"] |= {"basis": "stated", "certificate": None}
+            facts["calibration"] |= {"basis": "stated", "certificate": None, "carried_from": None}
         plan = _put(plan, kind, type(old).model_validate_json(json.dumps(facts)))
     rows = tuple(
         Assignment(

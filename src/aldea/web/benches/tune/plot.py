@@ -196,6 +196,8 @@ def _limit_words(band: Band, unit: str) -> str:
 
 
 def _basis(probe: Probe) -> str:
+    if probe.calibration.basis == "carried":
+        return "carried from a sister, not proven here"
     if probe.calibration.basis == "certificate":
         return f"certificate {probe.calibration.certificate}"
     return "stated, not measured"

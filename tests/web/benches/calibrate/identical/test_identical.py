@@ -2,7 +2,7 @@
 
 import re
 
-from tests.web.pages import H, found_in, house_of, sign_form
+from tests.web.pages import H, found_in, house_of, plain, sign_form
 
 from aldea.store.plans import read_draft
 
@@ -42,3 +42,27 @@ def test_a_line_is_carried_to_chosen_identical_probes_each_without_a_certificate
     lines = {p.id: p.calibration for p in plan.probes}
     assert lines["rack_top"].certificate is not None
     assert lines["rack_foot"].intercept == lines["rack_top"].intercept
+
+    # On its own bench the sister has the line, owes a point for it, and the point judges it.
+    due = plain(client.get(f"{H}/certificates").text)
+    assert "its line is carried from Rack top: take a check point of its own" in due
+    own = f"{H}/calibrate/rack_foot"
+    shown = plain(found_in(r'id="carried">(.*?)</section>', client.get(own).text))
+    assert "from Rack top" in shown
+    assert "Nothing was measured here yet" in shown
+    intercept = lines["rack_foot"].intercept
+    for read_as, words in ((-intercept, "It holds where it was tried"), (9.0, "does not hold")):
+        point = {"medium": "ice", "approach": "point", "reading": f"{read_as:.3f}"}
+        assert client.post(f"{own}/pairs", data=point).status_code == 303
+        shown = plain(found_in(r'id="carried">(.*?)</section>', client.get(own).text))
+        assert words in shown, shown
+    number = sign_form(client, "rack_foot")["pairs"].split(",")[-1]
+    client.post(f"{own}/pairs/{number}/withdraw")
+    assert client.post(f"{own}/sign", data=sign_form(client, "rack_foot")).status_code == 303
+    assert 'id="carried"' not in client.get(own).text, "its line is its own now"
+    assert (
+        "carried from Rack top: take"
+        not in plain(client.get(f"{H}/certificates").text)
+        .split("Rack foot", 1)[1]
+        .split("Rack", 1)[0]
+    )

@@ -64,7 +64,7 @@ def due_list(plan: Plan, certificates: list[Certificate], now_ms: int) -> DueLis
     read = {probe for claim in plan.claims for probe in probes_of_claim(plan, claim)}
     for probe in plan.probes:
         mine = history.get(probe.id, [])
-        if mine or probe.id in read:
+        if mine or probe.id in read or probe.calibration.basis == "carried":
             rows.append(_row(plan, probe.id, mine, now_ms))
     rows.sort(key=lambda pair: pair[0])
     pressing = [row for _, row in rows if row.state != "holds"]
@@ -85,17 +85,23 @@ def _row(plan: Plan, probe_id: str, mine: list[Certificate], now_ms: int) -> tup
     if probe is None:
         raise KeyError(probe_id)
     zone, unit = plan.house.time_zone, unit_of(probe.quantity)
-    if not mine:
+    sister = plan.probe(probe.calibration.carried_from or "")
+    carried = "its line is carried: take a check point of its own"
+    if sister is not None:
+        carried = f"its line is carried from {sister.name}: take a check point of its own"
+    if not mine or probe.calibration.basis == "carried":
         return now_ms, DueRow(
             probe=probe.id,
             name=probe.name,
             signed="",
             due="",
             state="owed",
-            words="no certificate yet; a claim reads it",
+            words=carried
+            if probe.calibration.basis == "carried"
+            else "no certificate yet; a claim reads it",
             drift="",
             leaves="",
-            numbers=(),
+            numbers=tuple(c.number for c in mine),
         )
     newest = mine[0]
     left_ms = newest.due_ms - now_ms

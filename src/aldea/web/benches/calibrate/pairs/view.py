@@ -1,7 +1,7 @@
 """The Calibrate bench: pairs, error and residual plots, budget, what the fit moves, certificate."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +10,8 @@ from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, short, signed
 from aldea.core.calibrate.calibration_line import line_words
 from aldea.core.calibrate.certificate import new_calibration
-from aldea.core.calibrate.fit import Fit, PairResult, TakenPair
+from aldea.core.calibrate.fit import Fit, Pair, PairResult, TakenPair
+from aldea.core.calibrate.identical import proofs_of
 from aldea.core.calibrate.methods.method import Method, Stated
 from aldea.core.calibrate.uncertainty_budget import BudgetRow
 from aldea.core.plan.document import Plan, Probe
@@ -63,10 +64,23 @@ class Moved:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CarriedView:
+    """A line that was carried here, and what this probe's own points say to it."""
+
+    sister: str
+    equation: str
+    expanded: str
+    rows: tuple[tuple[str, str, str, str], ...]
+    words: str
+    proven: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CalibrateView:
     """The whole bench."""
 
     verdict: Verdict
+    carried: CarriedView | None
     fit: Fit | None
     rows: tuple[PairRow, ...]
     errors: PairPlot
@@ -128,6 +142,7 @@ def make_calibrate_view(
             doubt_these=method.doubt_these,
             untested=method.untested,
         ),
+        carried=_carried(plan, probe, method, pairs),
         fit=fit,
         rows=tuple(
             _row(number, row, method, result if fit else None, fit)
@@ -155,6 +170,39 @@ def make_calibrate_view(
 
 def _coverage(fit: Fit) -> str:
     return f"k = {short(round(fit.budget.factor, 2))}"
+
+
+def _carried(plan: Plan, probe: Probe, method: Method, pairs: Sequence[Pair]) -> CarriedView | None:
+    line = probe.calibration
+    if line.basis != "carried":
+        return None
+    sister = plan.probe(line.carried_from or "")
+    proofs = proofs_of(probe, pairs)
+    failed = [proof for proof in proofs if not proof.holds]
+    if not proofs:
+        words = "Nothing was measured here yet: take a point of its own, anywhere in its range."
+    elif failed:
+        words = (
+            "It does not hold here: this one is not like its sister. Take pairs and sign its own."
+        )
+    else:
+        words = "It holds where it was tried. Sign, and the certificate is this probe’s own."
+    return CarriedView(
+        sister=sister.name if sister else line.carried_from or "",
+        equation=line_words(line.slope, line.intercept),
+        expanded=figure(line.expanded_uncertainty, method.places),
+        rows=tuple(
+            (
+                figure(proof.reference, method.places - 1),
+                signed(proof.off, method.places),
+                figure(proof.allowed, method.places),
+                "holds" if proof.holds else "does not",
+            )
+            for proof in proofs
+        ),
+        words=words,
+        proven=bool(proofs) and not failed,
+    )
 
 
 def _stands(probe: Probe, method: Method) -> Verdict:
