@@ -4,6 +4,7 @@ from pathlib import Path
 
 from aldea.web.benches.calibrate.budget import routes as budget
 from aldea.web.benches.calibrate.certificates import routes as certificates
+from aldea.web.benches.calibrate.computed import routes as computed
 from aldea.web.benches.calibrate.identical import routes as identical
 from aldea.web.benches.calibrate.pairs import routes as pairs
 from aldea.web.benches.calibrate.recordings import routes as recordings
@@ -12,7 +13,14 @@ from aldea.web.shell.bench import Bench, Key
 BENCH = Bench(
     key="calibrate",
     folder=Path(__file__).parent,
-    routers=(budget.router, identical.router, pairs.router, certificates.router, recordings.router),
+    routers=(
+        budget.router,
+        identical.router,
+        pairs.router,
+        certificates.router,
+        recordings.router,
+        computed.router,
+    ),
     name="Calibrate",
     digit="3",
     path="/calibrate",
@@ -26,5 +34,6 @@ BENCH = Bench(
         "/calibrate/studio_temp/identical",
         "/certificates",
         "/benches",
+        "/computed",
     ),
 )

@@ -155,6 +155,7 @@ def probe_page(
         status=status,
         probe=probe,
         method=method,
+        computed="humidity" if probe.quantity == "relative_humidity" else "thermometer",
         here=f"{opened.base}/calibrate/{probe.id}",
         alike=[p for p in calibrated_probes(opened.plan) if p.quantity == probe.quantity],
         more=_more(opened, probe, line),

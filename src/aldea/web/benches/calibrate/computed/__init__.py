@@ -1,0 +1,1 @@
+"""How it is computed: formulas, sources and worked examples."""

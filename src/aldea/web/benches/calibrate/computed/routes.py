@@ -1,0 +1,30 @@
+"""The page that says how figures are computed, kind by kind."""
+
+from functools import cache
+
+from fastapi import APIRouter, Request, Response
+
+from aldea.core.words.methods import Method, methods
+from aldea.web.shell.access import MemberAccess, State
+from aldea.web.shell.page import open_house_of, rail_now, render_bench
+
+router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
+
+
+@cache
+def _told() -> tuple[Method, ...]:
+    return methods()  # they hang on nothing but the code
+
+
+@router.get("/computed")
+def computed(request: Request, state: State, access: MemberAccess) -> Response:
+    """Formulas, sources, and an example worked through by the same code."""
+    opened = open_house_of(state, access)
+    return render_bench(
+        request,
+        "calibrate/computed/computed.html",
+        opened,
+        current="calibrate",
+        rail=rail_now(request, state, opened),
+        methods=_told(),
+    )
