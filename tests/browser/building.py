@@ -59,5 +59,7 @@ def keep(page: Page, *, refused: bool = False) -> None:
 def whole(page: Page) -> None:
     """Nothing cut, overlapping, too small; nothing serious for axe."""
     settle(page)
-    assert serious(page) == []
-    assert page.evaluate(LOOK) == []
+    found = serious(page)
+    assert not found, found
+    seen = page.evaluate(LOOK)
+    assert not seen, seen

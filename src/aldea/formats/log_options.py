@@ -218,6 +218,18 @@ def number_columns(rows: list[list[str]], options: LogOptions) -> dict[int, tupl
     return found
 
 
+def column_values(rows: list[list[str]], options: LogOptions) -> list[float]:
+    """The numbers of the value column in some rows; what is none is passed over."""
+    found: list[float] = []
+    for row in rows[options.header_rows :]:
+        cell = cell_of(row, options.value_column, None)
+        if options.decimal == ",":
+            cell = cell.replace(",", ".")
+        if re.fullmatch(r"[+-]?\d+(\.\d+)?", cell):
+            found.append(float(cell))
+    return found
+
+
 def _with_time(options: LogOptions, body: list[list[str]], columns: int) -> LogOptions:
     """The first column that holds times; or two beside each other, of a date and a time of day."""
     for parts in (*((c, None) for c in range(columns)), *((c + 1, c) for c in range(columns - 1))):

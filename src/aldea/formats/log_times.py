@@ -8,7 +8,7 @@ import numpy as np
 import polars as pl
 
 from aldea.core.base.instants import ms_of, ms_of_local
-from aldea.formats.log_options import LogOptions
+from aldea.formats.log_options import LogOptions, cell_of
 
 EARLIEST_MS = ms_of(datetime(2000, 1, 1, tzinfo=UTC))
 LATEST_MS = ms_of(datetime(2100, 1, 1, tzinfo=UTC))
@@ -93,3 +93,15 @@ def instants_of(text: pl.Series, options: LogOptions, clock: WallClock) -> pl.Se
     plain = text.str.replace("T", " ", literal=True).str.to_uppercase()
     walls = plain.str.to_datetime(options.local_format, time_unit="ms", strict=False)
     return clock.instants(walls)
+
+
+def interval_s(rows: list[list[str]], options: LogOptions) -> float:
+    """The usual time between the first rows of a log, s; 0 where they do not tell."""
+    body = rows[options.header_rows :]
+    text = pl.Series([cell_of(row, options.time_column, options.date_column) for row in body])
+    try:
+        t_ms = instants_of(text, options, WallClock(options)).drop_nulls().to_numpy()
+    except (pl.exceptions.PolarsError, OverflowError, ValueError):
+        return 0.0
+    steps = np.abs(np.diff(t_ms))
+    return float(np.median(steps)) / 1000 if len(steps) and np.median(steps) > 0 else 0.0

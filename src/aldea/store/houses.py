@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from sqlalchemy import Connection, delete, func, select, text
 from sqlalchemy.dialects.postgresql import insert
 
-from aldea.core.base.errors import NotAllowedError, NotFoundError
+from aldea.core.base.errors import ConflictError, NotAllowedError, NotFoundError
 from aldea.store import tables as t
 from aldea.store.accounts import Account, Role
 
@@ -65,6 +65,31 @@ def create_house(
     ).scalar_one()
     set_member(connection, house_id, owner, "builder")
     return HouseRow(id=house_id, slug=slug, now_ms=now_ms)
+
+
+def remove_house(connection: Connection, house_id: int) -> None:
+    """Take the beginning of a house back, with all that it made.
+
+    Raises `ConflictError` where something was published or signed: that is kept for good.
+    """
+    for kept, word in ((t.plan_revision, "published"), (t.certificate, "signed")):
+        if connection.scalar(select(func.count()).where(kept.c.house_id == house_id)):
+            raise ConflictError(
+                "house", got=f"one in which something was {word}", allowed="one that was only begun"
+            )
+    mine = select(t.series.c.id).where(t.series.c.house_id == house_id)
+    connection.execute(delete(t.reading).where(t.reading.c.series_id.in_(mine)))
+    for table in reversed(t.metadata.sorted_tables):
+        if "house_id" in table.c:
+            connection.execute(delete(table).where(table.c.house_id == house_id))
+    connection.execute(delete(t.house).where(t.house.c.id == house_id))
+
+
+def only_begun(connection: Connection, house_ids: list[int]) -> frozenset[int]:
+    """Those of some houses in which nothing was published or signed: they can be taken back."""
+    kept = select(t.plan_revision.c.house_id).union(select(t.certificate.c.house_id))
+    grown = set(connection.scalars(kept))
+    return frozenset(house for house in house_ids if house not in grown)
 
 
 def set_member(connection: Connection, house_id: int, account: Account, role: Role) -> None:

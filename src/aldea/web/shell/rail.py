@@ -116,12 +116,12 @@ def make_rail(
     head_json = htmlsafe_json_dumps(_head(window, zone), dumps=json.dumps)
     lanes_json = ", ".join(lane_texts)
     return Rail(
-        mode=_mode(replayed, mode, plan.house.time_zone),
+        mode=mode,
         window=window,
         at_words=_at_words(window.at_ms, zone),
         ticks=time_ticks(window, zone),
         lanes=tuple(lanes),
-        zone_note=_clock_change(window, zone),
+        zone_note=_clock_change(window, zone) or _record_note(replayed, zone),
         planned_note=_planned_note(plan, lanes),
         json=Markup(f'{head_json[:-1]}, "lanes": [{lanes_json}]}}'),  # noqa: S704  both are safe
     )
@@ -238,8 +238,8 @@ def _clock_change(window: Window, zone: str) -> str:
     return f"the clock went {'forward' if shift > timedelta() else 'back'} 1 h in this span"
 
 
-def _mode(replayed: Replayed | None, mode: str, zone: str) -> str:
-    """What is replayed; of an old log, where it ends."""
+def _record_note(replayed: Replayed | None, zone: str) -> str:
+    """Of an old log, where it ends."""
     if replayed is None or replayed.asked_ms - replayed.end_ms < MS_PER_DAY:
-        return mode
-    return f"{mode} · the record ends {stamp(replayed.end_ms, zone)}"
+        return ""
+    return f"the record ends {stamp(replayed.end_ms, zone)}"

@@ -7,10 +7,12 @@ from fastapi.responses import RedirectResponse
 from starlette.datastructures import UploadFile
 
 from aldea.core.base.errors import PlanError
+from aldea.core.base.quantities import QUANTITIES, Quantity
 from aldea.core.plan.defaults import empty_house
 from aldea.core.plan.document import House, Plan
 from aldea.core.plan.edits import as_copy
 from aldea.core.plan.text import MAX_BYTES, read_plan
+from aldea.core.wiring.beginnings import NUISANCES
 from aldea.store.houses import (
     add_log_entry,
     check_may_begin,
@@ -18,6 +20,7 @@ from aldea.store.houses import (
     house_for,
     houses_of,
     is_builder_somewhere,
+    only_begun,
 )
 from aldea.store.plans import begin_draft, parsed, read_draft
 from aldea.web.shell.access import Sent, SignedIn, State, Visitor
@@ -31,7 +34,20 @@ FIRST = {
     "mains_v": "230",
     "mains_hz": "50",
     "copy": "",
+    "log_quantity": "relative_humidity",
+    "log_way": "rising",
+    "log_place": "",
+    "log_load": "",
 }  # what stands in the form of a new house
+BANDED: tuple[Quantity, ...] = (
+    "relative_humidity",
+    "air_temperature",
+    "air_pressure",
+    "illuminance",
+    "distance",
+    "gas_hint",
+)  # quantities that a band can follow
+WAYS = {"rising": "when it is too high", "falling": "when it is too low"}
 ROOM_FOR_A_FORM = 100_000
 router = APIRouter(include_in_schema=False)
 
@@ -47,10 +63,10 @@ def first(state: State, visitor: SignedIn) -> Response:
 @router.get("/houses")
 def houses(request: Request, state: State, visitor: SignedIn) -> Response:
     """Every house of the visitor."""
-    return _page(request, state, visitor)
+    return houses_page(request, state, visitor)
 
 
-def _page(
+def houses_page(
     request: Request,
     state: AppState,
     visitor: Visitor,
@@ -60,14 +76,20 @@ def _page(
     typed: dict[str, str] | None = None,
     status: int = 200,
 ) -> Response:
+    """Every house of the visitor, and what another can be begun from."""
     with state.database.begin() as connection:
         rows = houses_of(connection, visitor.account)
+        begun = only_begun(connection, [house.id for house, _, _ in rows])
         may_begin = is_builder_somewhere(connection, visitor.account)
     return render(
         request,
         "houses/houses.html",
         status=status,
         rows=[(house, role, parsed(text)) for house, role, text in rows],
+        begun=begun,
+        nuisances=NUISANCES,
+        quantities=[(key, QUANTITIES[key].name) for key in BANDED],
+        ways=tuple(WAYS.items()),
         may_begin=may_begin,
         refusal=refusal,
         errors=errors or {},
@@ -84,7 +106,7 @@ def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Resp
     upload = form.get("plan")
     if not isinstance(upload, UploadFile) or not upload.filename:
         refusal = "Got no file; allowed: a plan that Aldea exported."
-        return _page(request, state, visitor, refusal=refusal, status=422)
+        return houses_page(request, state, visitor, refusal=refusal, status=422)
     try:
         plan = read_plan(upload.file.read(MAX_BYTES + 1))
         now_ms = state.clock()
@@ -105,7 +127,9 @@ def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Resp
         refusal = (
             f"The plan is refused whole, at {exc.where}: got {exc.got}; allowed: {exc.allowed}."
         )
-        return _page(request, state, visitor, refusal=f"{refusal} {exc.mend}".strip(), status=422)
+        return houses_page(
+            request, state, visitor, refusal=f"{refusal} {exc.mend}".strip(), status=422
+        )
     return RedirectResponse(f"/h/{house.slug}/record", status_code=303)
 
 
@@ -124,7 +148,7 @@ def begin_empty(request: Request, state: State, visitor: SignedIn, form: Sent) -
     mains_v = fields.number("mains_v", low=90, high=260, unit="V")
     mains_hz = fields.number("mains_hz", low=45, high=65, unit="Hz")
     if fields.errors:
-        return _page(request, state, visitor, errors=fields.errors, typed=typed, status=422)
+        return houses_page(request, state, visitor, errors=fields.errors, typed=typed, status=422)
     facts = House(name=name, time_zone=zone, mains_v=mains_v, mains_hz=mains_hz)
     now_ms = state.clock()
     with state.database.begin() as connection:

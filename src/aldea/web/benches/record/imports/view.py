@@ -1,5 +1,6 @@
 """An import as a page shows it: where it is, what was counted, how its file is read."""
 
+import math
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -127,6 +128,7 @@ class ImportView:
     siblings: tuple[Sibling, ...]
     probe_options: tuple[tuple[str, str], ...]
     store_all: int
+    tuned: str
 
 
 def import_view(
@@ -197,6 +199,7 @@ def import_view(
         if len(siblings) > 1
         else (),
         probe_options=(("", "not read"), *((p.id, p.name) for p in plan.probes)),
+        tuned=next((claim.load for claim in plan.bands_on(run.probe)), ""),
         store_all=sum(one.state == "checked" for one in siblings),
     )
 
@@ -290,6 +293,13 @@ def _counts(run: ImportRun, report: LogReport, probe: Probe | None, zone: str) -
         Count(label="Lowest, highest", count=short(report.lowest), words=short(report.highest))
     )
     counts += _clock_changes(run.options, report)
+    silent = probe.stale_after_s if probe else math.inf
+    if report.interval_s > silent:
+        words = (
+            f"{probe.name if probe else ''} counts as silent after {span(silent)}: between two "
+            "rows it will. Set “Silent after” to three intervals at Lay out"
+        )
+        counts.append(Count(label="One each", count=span(report.interval_s), words=words))
     known = "instants on record before; " + (
         "the log’s take their place" if run.options.replaces else "left as they are"
     )

@@ -41,7 +41,15 @@ function open(link) {
   if (asks) asks.querySelector("input:not([type=hidden]), button")?.focus();
 }
 
+// On a narrow screen the benches fold into a menu.
+export function menu(roof) {
+  const open = roof.classList.toggle("open");
+  $("[data-action=menu]", roof).setAttribute("aria-expanded", open);
+  if (open) $("nav a", roof).focus();
+}
+
 function pressed(event) {
+  if (event.key === "Escape" && typing(event.target)) event.target.blur();
   if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || $("#keys")?.open) return;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   const action = actionOf(event, key);
@@ -57,5 +65,6 @@ export function start() {
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-action=help]")) $("#keys").showModal();
     if (event.target.closest("[data-action=print]")) window.print();
+    if (event.target.closest("[data-action=menu]")) menu(event.target.closest(".roof"));
   });
 }
