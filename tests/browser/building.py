@@ -23,7 +23,7 @@ def put(page: Page, home: str, part: str, /, **fields: str) -> None:
     page.goto(f"{home}/layout?add={part}")
     fill(page, **fields)
     page.get_by_role("button", name="Put it in").click()
-    expect(page.get_by_role("button", name="Take it away")).to_be_visible()
+    expect(page.get_by_role("button", name="Remove it")).to_be_visible()
 
 
 def fill(page: Page, /, **fields: str) -> None:

@@ -77,7 +77,7 @@ def test_from_a_nuisance_to_a_wired_draft_and_back(page, base):
         expect(drawing).to_contain_text(name)
     expect(page.locator("h1")).not_to_contain_text("needs mending")
     page.goto(f"{base}/houses")
-    page.get_by_role("button", name=re.compile("Take the beginning of Stair light")).click()
+    page.get_by_role("button", name=re.compile("Undo the beginning of Stair light")).click()
     expect(page.get_by_role("link", name="Stair light")).to_have_count(0)
 
 

@@ -102,7 +102,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     expect(page.locator("tbody tr")).to_have_count(10 + 4)  # pairs and the four marks it moves
     page.get_by_role("button", name="Withdraw pair 10").click()
     expect(page.get_by_text("Pair withdrawn.")).to_be_visible()
-    page.get_by_role("button", name="Take back").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     expect(page.get_by_role("button", name="Withdraw pair 10")).to_be_visible()
     page.locator("h1").click()
     press_key(page, "s")
@@ -197,7 +197,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     other.get_by_role("button", name="Keep in draft").click()
     expect(other.get_by_text("while you were here")).to_be_visible()
     expect(other.locator("#f-on")).to_have_value("63.4")
-    other.get_by_role("link", name="Take theirs").click()
+    other.get_by_role("link", name="Use theirs").click()
     expect(other.locator("#f-on")).to_have_value("62.5")
     other.close()
 

@@ -40,7 +40,7 @@ def test_a_radar_from_an_empty_room_to_the_plan(page, base):
     page.get_by_label("Margin on top").fill("12")
     page.keyboard.press("Enter")
     expect(first).to_have_text(f"{before + 7:.1f}")
-    page.get_by_role("button", name="Take 8 thresholds into the plan").click()
+    page.get_by_role("button", name="Put 8 thresholds into the plan").click()
     expect(page.locator("#in-plan")).to_contain_text("Held for 150 s")
     page.goto(f"{base}{HOUSE}/layout?part=probe:stair_radar")
     expect(page.locator("#f-hold_s")).to_have_value("150")
@@ -90,7 +90,7 @@ def test_every_bench_is_used_once_with_what_the_mill_recorded(page, base):
     for label, value in (("Covered", "0.02"), ("In a known light", "100"), ("which is", "10")):
         page.get_by_label(label).fill(value)
     expect(hint).to_contain_text("A/W, full scale at")
-    page.get_by_role("button", name="Take its responsivity into the plan").click()
+    page.get_by_role("button", name="Put its responsivity into the plan").click()
     expect(page.locator("#recordings li")).to_have_count(1)
 
 

@@ -103,7 +103,7 @@ def test_case_13_on_at_a_minute_for_a_time_from_an_empty_house(page, base):
 
     # What a rule stands on cannot be taken out from under it.
     page.goto(f"{home}/rule/house?part=schedule:morning")
-    page.get_by_role("button", name="Take it out").click()
+    page.get_by_role("button", name="Remove it").click()
     expect(page.get_by_role("alert")).to_contain_text("schedule")
     page.goto(f"{home}/rule?load=kettle")
     slab(page, "On while the schedule").hover()

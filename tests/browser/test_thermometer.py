@@ -95,7 +95,7 @@ def test_a_span_is_dragged_and_the_budget_follows_the_typing(page, base):
     expect(mean).not_to_have_text(before)
     expect(page.get_by_label("The probe reads")).to_have_value("1.5")
     said = mean.inner_text()
-    page.get_by_role("button", name="Take mean").click()
+    page.get_by_role("button", name="Use mean").click()
     expect(page.get_by_label("The probe reads")).to_have_value(said)
     page.get_by_label("Minutes of the trace").fill("30")
     page.get_by_role("button", name="Show").click()

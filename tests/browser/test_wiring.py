@@ -70,7 +70,7 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
         page.get_by_text("In a gas alarm no ordinary motor"))).to_be_visible()  # fmt: skip
     page.get_by_label(re.compile("^at most, min: Fan on")).fill("240")
     page.get_by_label(re.compile("^Why: Fan on")).fill("its bearings")
-    page.get_by_role("button", name=re.compile("^Say: Fan on")).click()
+    page.get_by_role("button", name=re.compile("^Add: Fan on")).click()
     expect(page.locator("#never")).to_contain_text(
         "Fan on for at most 4 h in any 24 h. its bearings"
     )

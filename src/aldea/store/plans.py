@@ -374,8 +374,10 @@ def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError,
         missing.append(
             InputError(
                 "despite",
-                got=f"{len(left)} unmended thing{'' if len(left) == 1 else 's'} at Wire or Rule",
-                allowed="a written reason why the panel may have it all the same, or the mend",
+                got=f"{len(left)} open findings",
+                allowed="a written reason, or the mend",
+                said=f"{len(left)} finding{' is' if len(left) == 1 else 's are'} open at Wire or "
+                "Rule. Mend them there, or write why you publish anyway.",
             )
         )
     return tuple(missing)

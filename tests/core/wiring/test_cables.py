@@ -46,7 +46,7 @@ def test_the_section_that_is_enough_is_named_and_taken_by_one_press(cable_m, eno
     found = drop_of(far(cable_m))
     assert (found is None) == (enough is None)
     if found is not None:
-        assert found.press == f"Take {enough}"
+        assert found.press == f"Use {enough}"
         taken = found.apply(far(cable_m))
         assert drop_of(taken) is None
         wires = [w for w in conductors(taken) if w.owner == "probe:stair_radar"]

@@ -14,18 +14,25 @@ class AldeaError(Exception):
         What may be there.
     mend : str
         The next thing to do.
+    said : str
+        The whole of it as a person would say it; else it is put together.
     """
 
-    def __init__(self, where: str, *, got: str, allowed: str, mend: str = "") -> None:
+    def __init__(
+        self, where: str, *, got: str, allowed: str, mend: str = "", said: str = ""
+    ) -> None:
         self.where = where
         self.got = got
         self.allowed = allowed
         self.mend = mend
+        self.said = said
         super().__init__(self.sentence)
 
     @property
     def sentence(self) -> str:
         """The whole message in one line."""
+        if self.said:
+            return self.said
         text = f"{self.where}: got {self.got}; allowed: {self.allowed}."
         return f"{text} {self.mend}".strip()
 

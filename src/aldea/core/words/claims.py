@@ -102,7 +102,7 @@ def limit_sentences(load: Load) -> list[str]:
     if load.min_off_s:
         found.append(f"Once off it stays off for at least {span(load.min_off_s)}.")
     if load.max_on_s is not None:
-        rest = f", and then rests {span(load.max_on_rest_s)}" if load.max_on_rest_s else ""
+        rest = f", and then is idle for {span(load.max_on_rest_s)}" if load.max_on_rest_s else ""
         found.append(
             f"It runs {span(load.max_on_s)} at the longest{rest}; "
             "then it waits until what asked has let go."

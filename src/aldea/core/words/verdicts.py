@@ -118,7 +118,7 @@ def house_verdict(
         if not on
         else f"{count} load{'' if count == 1 else 's'} on: {', '.join(on)}."
     )
-    rest = f"{resting} at rest." if resting else ""
+    rest = f"{resting} idle." if resting else ""
     if tripped:
         names = ", ".join(tripped)
         are = "is" if len(tripped) == 1 else "are"

@@ -98,7 +98,7 @@ class Fields:
 
     def refuse_error(self, name: str, error: AldeaError) -> None:
         """Put a refusal of the core at the field that it is about."""
-        text = f"Got {error.got}; allowed: {error.allowed}. {error.mend}".strip()
+        text = error.said or f"Got {error.got}; allowed: {error.allowed}. {error.mend}".strip()
         self.errors.setdefault(name, text)
 
     def check(self) -> None:

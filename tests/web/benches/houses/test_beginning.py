@@ -74,7 +74,7 @@ def test_a_house_around_a_log_tunes_on_it(signed):
 )
 def test_what_is_missing_is_said_at_its_field_and_nothing_is_begun(signed, changed, field, said):
     client = signed("jon")
-    before = client.get("/houses").text.count("take it back")
+    before = client.get("/houses").text.count("undo it")
     files = {"log": ("store.csv", io.BytesIO(log(5)))}
     refused = client.post("/houses/log", data={**ASKED, **changed}, files=files)
     assert refused.status_code == 422
@@ -82,7 +82,7 @@ def test_what_is_missing_is_said_at_its_field_and_nothing_is_begun(signed, chang
     assert said in refused.text
     nothing = client.post("/houses/log", data=ASKED, files={"log": ("x.csv", io.BytesIO(b""))})
     assert "an empty file" in nothing.text
-    assert client.get("/houses").text.count("take it back") == before
+    assert client.get("/houses").text.count("undo it") == before
 
 
 def test_a_wiring_to_check_begins_at_its_board(signed):

@@ -54,14 +54,14 @@ def test_a_drawing_has_every_pin_once_and_nothing_on_top_of_another(plan):
 def test_warnings_ring_their_pin_and_the_schedule_says_them():
     plan = mill_plan()
     tags = warning_tags(findings(plan))
-    assert list(tags.values()) == ["W1", "W2"]
+    assert list(tags.values()) == ["!1", "!2"]
     view = shown(plan, only="warned")
     drawing = view.drawing
     assert drawing is not None
     rung = {p.pin: p.warning for d in drawing.devices for p in d.pins if p.warning}
     rung |= {r.pin.pin: r.pin.warning for r in drawing.relays if r.pin.warning}
-    assert rung == {"A23": "W2", "DO11": "W1"}
-    assert {row.tag for row in view.rows} == {"W1", "W2"}
+    assert rung == {"A23": "!2", "DO11": "!1"}
+    assert {row.tag for row in view.rows} == {"!1", "!2"}
     assert {row.wire.start for row in view.rows} == {"Board A:A23", "Board A:DO11"}
 
 

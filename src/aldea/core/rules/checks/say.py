@@ -46,7 +46,7 @@ def never_heard(plan: Plan) -> Iterator[Finding]:
                 f"{'always holds' if always else 'holds whenever it does'}.",
                 mend="Take it out, or move it above.",
                 at=f"claim:{claim.id}",
-                press="Take it out",
+                press="Remove it",
                 apply=lambda plan, key=claim.id: without_claim(plan, key),  # type: ignore[misc]
             )
 

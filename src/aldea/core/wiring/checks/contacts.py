@@ -57,7 +57,7 @@ def contactors_fit(plan: Plan) -> Iterator[Finding]:
             why=why,
             mend="Take the contactor away.",
             at=f"relay:{relay.id}",
-            press="Take it away",
+            press="Remove it",
             apply=put_changed("relay", relay.model_copy(update={"contactor": False})),
         )
 

@@ -105,7 +105,7 @@ def _transistor(
             why=f"{found.current_a:.2f} A want more at the base than the pin gives.",
             mend="Take a field-effect transistor, which wants no current.",
             at=at,
-            press="Take a field-effect one",
+            press="Use a field-effect one",
             apply=put_changed("relay", relay.model_copy(update={"transistor": FIELD_EFFECT})),
         )
     if found.rise_k > MOST_RISE_K:

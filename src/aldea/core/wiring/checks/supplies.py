@@ -113,7 +113,7 @@ def cables_drop(plan: Plan) -> Iterator[Finding]:
             if enough
             else f"No cable up to {CABLES_MM2[-1]:g} mm² is enough: feed it near by.",
             at=f"probe:{probe.id}",
-            press=f"Take {enough:g} mm²" if enough else "",
+            press=f"Use {enough:g} mm²" if enough else "",
             apply=put_changed("probe", probe.model_copy(update={"cable_mm2": enough}))
             if enough
             else None,
@@ -154,7 +154,7 @@ def coil_cables_drop(plan: Plan) -> Iterator[Finding]:
             else f"No cable up to {CABLES_MM2[-1]:g} mm² is enough: stand it nearer, or take a "
             "coil of more volts.",
             at=f"relay:{relay.id}",
-            press=f"Take {enough:g} mm²" if enough else "",
+            press=f"Use {enough:g} mm²" if enough else "",
             apply=put_changed("relay", relay.model_copy(update={"cable_mm2": enough}))
             if enough
             else None,

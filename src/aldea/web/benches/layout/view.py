@@ -116,7 +116,7 @@ def make_layout_view(plan: Plan, chosen: str, found: tuple[Finding, ...]) -> Lay
         caution=LOAD_CLASSES[load.load_class].caution if load else "",
         neighbours=neighbours(plan, place) if place else (),
         findings=tuple(
-            ("open" if f.weight == "open" else f"W{number}", f) for number, f in enumerate(mine, 1)
+            ("open" if f.weight == "open" else f"!{number}", f) for number, f in enumerate(mine, 1)
         ),
         empty=not plan.places,
     )

@@ -93,9 +93,9 @@ def groups_of_load(load: Load) -> tuple[Group, ...]:
             title="Limits",
             fields=(
                 number(load, "min_on_s", "Shortest run", "s"),
-                number(load, "min_off_s", "Shortest rest", "s"),
+                number(load, "min_off_s", "Shortest idle", "s"),
                 number(load, "max_on_s", "Longest run", "s", note="empty: none"),
-                number(load, "max_on_rest_s", "then rests", "s"),
+                number(load, "max_on_rest_s", "then idle for", "s"),
                 number(load, "starts_per_hour", "Starts an hour", "", note="empty: any"),
             ),
         ),

@@ -15,7 +15,7 @@ PAGES = (
     ("circuits", "/circuits", "Circuits"),
     ("controls", "/controls", "Controls"),
     ("boards", "/boards", "Boards"),
-    ("parts", "/parts", "Parts"),
+    ("parts", "/parts", "To buy"),
 )
 
 

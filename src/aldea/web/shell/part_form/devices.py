@@ -77,7 +77,7 @@ def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
     measures = tuple((key, facts.name) for key, facts in QUANTITIES.items())
     rows = [
         text("name", "Name", probe.name),
-        choice("place", "Stands in", probe.place, places(plan)),
+        choice("place", "Is in", probe.place, places(plan)),
         choice("quantity", "Measures", probe.quantity, measures, remade=True),
     ]
     if plan.probe(probe.id) is None and (offered := several_of(probe.quantity)):
@@ -216,7 +216,7 @@ def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
         fields=(
             text("name", "Name", load.name),
             text("spoken", "Said as", load.spoken, "empty: its name"),
-            choice("place", "Stands in", load.place, places(plan)),
+            choice("place", "Is in", load.place, places(plan)),
             choice("kind", "Kind", load.kind, tuple((f.kind, f.name) for f in LOADS), remade=True),
             choice("load_class", "Class", load.load_class, classes),
             choice("nature", "It is a", load.nature, tuple(NATURES.items())),

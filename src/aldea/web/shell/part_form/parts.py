@@ -157,7 +157,7 @@ def _place(plan: Plan, place: Place) -> tuple[Group, ...]:
 def _control(plan: Plan, control: Control) -> tuple[Group, ...]:
     rows = [
         text("name", "Name", control.name),
-        choice("place", "Stands in", control.place, places(plan)),
+        choice("place", "Is in", control.place, places(plan)),
         choice("kind", "Kind", control.kind, CONTROL_TYPES, remade=True),
         choice("load", "Is for", control.load, named(plan.loads, "nothing yet")),
     ]
@@ -203,7 +203,7 @@ def _board(plan: Plan, board: Board) -> tuple[Group, ...]:
     is_a = tuple((made.id, made.name) for made in types.values())
     rows = [
         text("name", "Name", board.name),
-        choice("place", "Stands in", board.place, places(plan)),
+        choice("place", "Is in", board.place, places(plan)),
         choice("board_type", "Is a", board.board_type, is_a, remade=True),
     ]
     if kind.role == "controller":
@@ -240,7 +240,7 @@ def _supply(plan: Plan, supply: Supply) -> tuple[Group, ...]:
             title="Supply",
             fields=(
                 text("name", "Name", supply.name),
-                choice("place", "Stands in", supply.place, places(plan)),
+                choice("place", "Is in", supply.place, places(plan)),
                 number(supply, "volts", "Gives", "V"),
                 choice("gives", "as", supply.gives, CURRENTS),
                 number(supply, "rating_ma", "up to", "mA"),
@@ -300,7 +300,7 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
         rows.append(
             choice("input_v3", "Its input is for", "yes" if relay.input_v3 else "no", INPUTS)
         )
-    rows.append(choice("place", "Stands in", relay.place, named(plan.places, "its board’s box")))
+    rows.append(choice("place", "Is in", relay.place, named(plan.places, "its board’s box")))
     rows += cable_fields(relay)
     at_mains = load is None or load.on_mains
     if at_mains and (load is None or not load_device(load).no_contactor):

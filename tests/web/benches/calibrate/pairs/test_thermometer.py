@@ -51,7 +51,7 @@ def test_a_point_is_taken_by_every_way(signed, module_database, sent, reference,
     assert pair.medium == sent["medium"]
     if pair.detail:
         assert noted in pair.detail
-    assert "Take point" in client.get(WAY).text
+    assert "Record point" in client.get(WAY).text
 
 
 @pytest.mark.parametrize(

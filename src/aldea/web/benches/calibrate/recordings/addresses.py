@@ -147,7 +147,7 @@ def _work(given: Given) -> Found:
         tables=tuple(tables),
         takes=(
             Take(
-                label=f"Take {len(named)} code{'s' if len(named) != 1 else ''} into the plan",
+                label=f"Put {len(named)} code{'s' if len(named) != 1 else ''} into the plan",
                 change=change,
             ),
         )

@@ -101,9 +101,9 @@ def _work(given: Given) -> Found:
                 "Debounce",
                 f"{short(bounce.debounce_ms)} ms, half as much again as the longest bounce",
             ),
-            ("Shortest rest", f"{figure(bounce.shortest_rest_ms, 0)} ms")
+            ("Shortest idle", f"{figure(bounce.shortest_rest_ms, 0)} ms")
             if bounce.shortest_rest_ms is not None
-            else ("Shortest rest", "one movement only"),
+            else ("Shortest idle", "one movement only"),
         ),
         tables=(
             Table(
@@ -134,7 +134,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            f"Take “closed means {means}” and {short(bounce.debounce_ms)} ms into the plan",
+            f"Put “closed means {means}” and {short(bounce.debounce_ms)} ms into the plan",
             given.subject,
             closed_means=means,
             debounce_ms=bounce.debounce_ms,

@@ -228,8 +228,8 @@ def _take(given: Given, beta: BetaCurve, three: SteinhartHart | None, near_degc:
 
     certified = [p for p, _ in thermistors(given.plan) if p.calibration.certificate]
     return Take(
-        title="Take the curve into the plan",
-        label="Take it",
+        title="Put the curve into the plan",
+        label="Use it",
         change=change,
         head=("Probe", "goes by", f"moves, {'three' if three else 'B'}"),
         choices=tuple(

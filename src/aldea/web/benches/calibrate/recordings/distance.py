@@ -137,7 +137,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            f"Take {figure(threshold, 3)} m into the plan",
+            f"Put {figure(threshold, 3)} m into the plan",
             given.subject,
             occupied_below_m=threshold,
         )

@@ -224,7 +224,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            f"Take both sensors and {short(gap)} s into the plan",
+            f"Put both sensors and {short(gap)} s into the plan",
             given.subject,
             inner=inner or None,
             longest_gap_s=gap,

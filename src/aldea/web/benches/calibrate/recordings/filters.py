@@ -252,10 +252,10 @@ def _takes(given: Given, tau_s: float) -> tuple[Take, ...]:
 
     note = "Every mark on this probe sees the smoothed reading: look at Tune afterwards."
     by = Smoothing(tau_s=tau_s)
-    takes = (Take(label=f"Take τ {short(tau_s)} s", change=smoothed(by), notes=(note,)),)
+    takes = (Take(label=f"Use τ {short(tau_s)} s", change=smoothed(by), notes=(note,)),)
     if given.probe.smoothing is None:
         return takes
-    return (*takes, Take(key="out", label="Take it out", change=smoothed(None)))
+    return (*takes, Take(key="out", label="Remove the filter", change=smoothed(None)))
 
 
 def _in_plan(plan: Plan, subject: str) -> str:

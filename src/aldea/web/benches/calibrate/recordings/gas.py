@@ -121,7 +121,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            "Take warm-up, clean air and ratio into the plan",
+            "Put warm-up, clean air and ratio into the plan",
             given.subject,
             warm_up_s=round(found.warm_up_s, 1),
             clean_air_v=float(f"{found.clean_air_v:.4g}"),

@@ -136,7 +136,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            f"Take {span(hold_s)} into the plan", given.subject, hold_s=round(hold_s, 1)
+            f"Put {span(hold_s)} into the plan", given.subject, hold_s=round(hold_s, 1)
         ),
     )
 

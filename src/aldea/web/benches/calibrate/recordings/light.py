@@ -170,7 +170,7 @@ def _work(given: Given) -> Found:
         takes=()
         if heat > MOST_HEAT_MW
         else sensor_take(
-            f"Take the law and {ohms(best)} into the plan",
+            f"Put the law and {ohms(best)} into the plan",
             given.subject,
             r10_ohm=float(f"{law.r10_ohm:.4g}"),
             gamma_1=float(f"{law.gamma_1:.4g}"),

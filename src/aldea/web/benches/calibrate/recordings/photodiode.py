@@ -89,7 +89,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            "Take its responsivity into the plan",
+            "Put its responsivity into the plan",
             given.subject,
             responsivity_a_per_w=float(f"{responsivity:.4g}"),
             dark_na=float(f"{dark_na:.4g}"),

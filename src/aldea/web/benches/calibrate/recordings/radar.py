@@ -139,7 +139,7 @@ def _work(given: Given) -> Found:
         ),
         facts=_hold_facts(hold) if hold is not None else (),
         takes=sensor_take(
-            f"Take {len(thresholds)} thresholds into the plan", given.subject, **facts
+            f"Put {len(thresholds)} thresholds into the plan", given.subject, **facts
         ),
     )
 

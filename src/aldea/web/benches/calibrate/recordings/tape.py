@@ -203,7 +203,7 @@ def _work(given: Given) -> Found:
             ("The baseline’s cell lasts", f"{cell} years"),
         ),
         takes=sensor_take(
-            f"Take wet at {ohms(wet_ohm)}, damp at {ohms(damp_ohm)} into the plan",
+            f"Put wet at {ohms(wet_ohm)}, damp at {ohms(damp_ohm)} into the plan",
             given.subject,
             wet_ohm=wet_ohm,
             damp_ohm=damp_ohm,

@@ -60,9 +60,9 @@ class WireView:
 
 
 def warning_tags(found: tuple[Finding, ...]) -> dict[str, str]:
-    """W1, W2, … for what is severe or a warning, in that order."""
+    """!1, !2, … for what is severe or a warning, in that order."""
     shown = [f for f in found if f.weight != "open"]
-    return {finding.key: f"W{i + 1}" for i, finding in enumerate(shown)}
+    return {finding.key: f"!{i + 1}" for i, finding in enumerate(shown)}
 
 
 def contacts_at(
