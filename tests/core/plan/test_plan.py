@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from aldea.core.base.errors import PlanError
 from aldea.core.plan.changes import plan_changes
 from aldea.core.plan.document import Calibration
+from aldea.core.plan.edits import put_part
 from aldea.core.plan.text import plan_schema, plan_sha256, plan_text, read_plan
 from aldea.core.plan.tuning import Tuning, calibrated, tuned
 from aldea.demo.mill import mill_plan
@@ -109,3 +110,19 @@ def test_edits_change_one_thing_and_differences_name_it():
         "/probes/drying_rh/calibration/expanded_uncertainty",
         "/probes/drying_rh/calibration/intercept",
     }
+
+
+def test_changes_are_told_in_words_and_a_part_that_went_is_one():
+    plan = mill_plan(on=60.0, off=59.5)
+    moved = mill_plan(on=60.0, off=56.0)
+    told = {(row.what, row.was, row.now) for row in plan_changes(plan, moved)}
+    assert ("Dehumidifier, demand: off mark", "59.5", "56") in told
+    heavier = put_part(plan, "load", plan.loads[0].model_copy(update={"power_w": 45.0}))
+    (row,) = plan_changes(plan, heavier)
+    assert row.what == f"load {plan.loads[0].name}: power, W"
+    fewer = plan.model_copy(update={"controls": plan.controls[1:]})
+    (gone,) = plan_changes(plan, fewer)
+    assert (gone.what, gone.was, gone.now) == (f"control {plan.controls[0].name}", "there", "gone")
+    (back,) = plan_changes(fewer, plan)
+    assert (back.was, back.now) == ("not there", "put in")
+    assert not [row for row in plan_changes(plan, moved) if "/" in row.what]

@@ -49,7 +49,6 @@ def make_environment() -> Environment:
         span=span,
         stamp=stamp,
         day_clock=day_clock,
-        path_words=lambda path: path.strip("/").replace("/", " › ").replace("_", " "),
         thousands=thousands,
     )
     return environment

@@ -178,7 +178,7 @@ def test_two_builders_get_the_difference_and_lose_nothing(signed):
     late = client.post(f"{H}/layout/part", data={**form, "power_w": "1200"})
     assert late.status_code == 409
     assert "while you were here" in late.text
-    assert re.search(r"power w</td>\s*<td[^>]*>1400</td>\s*<td[^>]*><b>1200", late.text)
+    assert re.search(r"power, W</td>\s*<td[^>]*>1400</td>\s*<td[^>]*><b>1200", late.text)
     assert 'value="1200"' in late.text
 
 
@@ -249,7 +249,7 @@ def test_a_relay_form_that_met_another_change_shows_both_and_keeps_what_was_type
     answer = client.post(f"{H}/wire/relay", data={**fields, "coil_ma": "82"})
     assert answer.status_code == 409
     shown = plain(answer.text)
-    assert re.search(r"coil ma 71(\.0)? 82", shown), shown
+    assert re.search(r"coil, mA 71(\.0)? 82", shown), shown
     assert 'value="82"' in answer.text, "what was typed stands in its field"
     again = {**fields, "coil_ma": "82", "version": version_of(answer.text)}
     assert client.post(f"{H}/wire/relay", data=again).status_code == 303
