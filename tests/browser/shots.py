@@ -75,7 +75,7 @@ def walk(page: Page, base: str, folder: Path) -> None:
     keep(page, "circuits")
     sheet(page, f"{base}{HOUSE}/wire/door-sheet.pdf", folder)
     page.goto(
-        f"{base}{HOUSE}/recordings/detective/studio_temp?counts=2506&known_degc=18.5&expanded_k=0.8"
+        f"{base}{HOUSE}/recordings/detective/studio_temp?counts=3557&known_degc=18.5&expanded_k=0.8"
     )
     keep(page, "detective")
     page.goto(f"{base}{HOUSE}/calibrate/studio_temp")

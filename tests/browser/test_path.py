@@ -206,7 +206,7 @@ def test_from_a_log_to_a_band(page, base, tmp_path):
     page.wait_for_url("**/record")
     page.get_by_role("button", name="Publish revision 2").click()
     expect(page.locator("#mend-reason")).to_contain_text("a sentence")
-    expect(page.locator("#mend-despite")).to_contain_text("a written reason")
+    expect(page.locator("#mend-despite")).to_contain_text("write why you publish anyway")
     page.get_by_label("Why should the panel change?").fill("Wider band: no more chatter.")
     page.locator("#f-despite").fill("Tape and skylight are not connected yet.")
     page.get_by_role("button", name="Publish revision 2").click()

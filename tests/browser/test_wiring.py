@@ -120,7 +120,7 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     expect(page.get_by_text("It is “faster” already.")).to_be_visible()
 
     # Parts: a negative price is refused at its field and kept; then the drawer counts.
-    page.get_by_role("link", name="Parts", exact=True).click()
+    page.get_by_role("link", name="To buy", exact=True).click()
     price = page.get_by_label(re.compile("relay module.*a pack costs"))
     price.fill("-3")
     page.get_by_role("button", name="Keep drawer and prices").click()
@@ -431,7 +431,7 @@ def test_a_mend_by_one_press_and_a_reason_for_what_is_left(page, base):
     page.goto(f"{base}{HOUSE}/record")
     page.get_by_label("Why should the panel change?").fill("Wired.")
     page.get_by_role("button", name=re.compile("Publish revision")).click()
-    expect(page.locator("#mend-despite")).to_contain_text("a written reason")
+    expect(page.locator("#mend-despite")).to_contain_text("write why you publish anyway")
     expect(page.get_by_label("Why should the panel change?")).to_have_value("Wired.")
     page.locator("#f-despite").fill("The drain is dry in winter.")
     page.get_by_role("button", name=re.compile("Publish revision")).click()

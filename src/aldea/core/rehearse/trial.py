@@ -89,7 +89,9 @@ def trial_at(
 def changes_in(timeline: list[Stretch], trial: Trial) -> list[Stretch]:
     """The stretches in which the state is another than before, from the fault to after its end."""
     until_ms = trial.to_ms + AFTER_MS
-    seen = [s for s in timeline if s.end_ms >= trial.from_ms and s.start_ms < until_ms]
+    # What a throw ends is told too: of all else it is enough what stands from then on.
+    since_ms = trial.from_ms - (trial.what in THROWN)
+    seen = [s for s in timeline if s.end_ms > since_ms and s.start_ms < until_ms]
     found: list[Stretch] = []
     for stretch in seen:
         if not found or (stretch.state, stretch.rank) != (found[-1].state, found[-1].rank):

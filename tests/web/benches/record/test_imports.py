@@ -156,11 +156,11 @@ def test_readings_of_a_span_are_removed_with_a_reason_and_put_back(signed):
     sent = {"probe": "drying_rh", "from": "2025-11-01T08:00", "to": "2025-11-01T09:00"}
     refused = client.post(f"{H}/record/readings/remove", data=sent)
     assert refused.status_code == 422
-    assert 'id="mend-reason"' in refused.text
+    assert 'id="mend-because"' in refused.text
     assert 'value="2025-11-01T08:00"' in refused.text
-    none = {**sent, "from": "2001-01-01T00:00", "to": "2001-01-02T00:00", "reason": "x"}
+    none = {**sent, "from": "2001-01-01T00:00", "to": "2001-01-02T00:00", "because": "x"}
     assert "no reading in it" in client.post(f"{H}/record/readings/remove", data=none).text
-    done = client.post(f"{H}/record/readings/remove", data={**sent, "reason": "window open"})
+    done = client.post(f"{H}/record/readings/remove", data={**sent, "because": "window open"})
     assert done.status_code == 303
     page = client.get(f"{H}/record").text
     assert "removed, “window open”" in plain(page)

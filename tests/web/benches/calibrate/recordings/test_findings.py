@@ -54,7 +54,7 @@ def test_points_in_any_unit_give_the_same_curve(signed, sent):
 def test_a_point_that_cannot_be_is_said(signed):
     page = signed("jon").get(CURVE, params={"points": "2 14080\n22 5300\n58 1285"}).text
     assert "the third coefficient is negative" in page
-    assert "Take it" not in page
+    assert "Use it" not in page
 
 
 def test_the_plan_takes_the_curve_for_a_chosen_set(signed, module_database):
@@ -257,7 +257,7 @@ def test_noise_wants_a_wider_margin_or_more_readings(signed):
 def test_the_plan_takes_the_wet_threshold(signed, module_database):
     client = signed("jon")
     page = client.get(TAPE, params={"readings": QUIET}).text
-    offered = found_in(r"Take wet at ([\d.]+) kΩ", page)
+    offered = found_in(r"Put wet at ([\d.]+) kΩ", page)
     answer = client.post(
         f"{TAPE}/take", data={"readings": QUIET, "version": version_of(page), "take": "take"}
     )

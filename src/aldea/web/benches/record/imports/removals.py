@@ -24,13 +24,13 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
     zone = opened.plan.house.time_zone
     probe = opened.plan.probe(typed.get("probe", ""))
     from_ms, to_ms = fields.moment_ms("from", zone), fields.moment_ms("to", zone)
-    reason = fields.text("reason", most=200)
+    reason = fields.text("because", most=200)
     if probe is None:
         fields.refuse("probe", repr(typed.get("probe", ""))[:80], "a probe of this house")
     if from_ms is not None and to_ms is not None and from_ms >= to_ms:
         fields.refuse("to", "an end before the begin", "a later instant")
     if not reason:
-        fields.refuse("reason", "nothing", "why they go, in a few words")
+        fields.refuse("because", "nothing", "why they go, in a few words")
     if not fields.errors and probe is not None and from_ms is not None and to_ms is not None:
         try:
             with state.database.begin() as connection:
