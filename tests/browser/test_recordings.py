@@ -108,7 +108,7 @@ def test_a_leak_tape_from_its_dry_readings_to_the_plan(page, base):
     expect(readings).to_have_value("1960 1961 1958")
     noise = random.Random(5)
     readings.fill(" ".join(str(round(noise.gauss(1960, 45))) for _ in range(80)))
-    page.get_by_label("Each of the counts above is").select_option("single")
+    page.get_by_label("Each count is").select_option("single")
     page.get_by_label("Readings in a row").fill("1")
     page.keyboard.press("Enter")
     expect(page.locator("h1")).to_contain_text("noise alone would alarm")

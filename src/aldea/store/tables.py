@@ -6,6 +6,7 @@ from sqlalchemy import (
     Column,
     Double,
     ForeignKey,
+    ForeignKeyConstraint,
     Integer,
     LargeBinary,
     MetaData,
@@ -218,6 +219,19 @@ certificate = Table(
     Column("signed_by", ForeignKey("account.id"), nullable=False),
     Column("at_ms", BigInteger, nullable=False),
     Column("due_ms", BigInteger, nullable=False),
+)
+
+certificate_in_place = Table(  # the second stage of a certificate: one comparison where it hangs
+    "certificate_in_place",
+    metadata,
+    Column("house_id", Integer, primary_key=True),
+    Column("number", Integer, primary_key=True),
+    Column("reference", Double, nullable=False),
+    Column("reference_expanded", Double, nullable=False),
+    Column("reading", Double, nullable=False),
+    Column("checked_by", ForeignKey("account.id"), nullable=False),
+    Column("at_ms", BigInteger, nullable=False),
+    ForeignKeyConstraint(["house_id", "number"], ["certificate.house_id", "certificate.number"]),
 )
 
 log_book = Table(

@@ -25,6 +25,17 @@ CREATE TABLE reading_change (
   packed bytea,
   undone_ms bigint
 );
+CREATE TABLE certificate_in_place (
+  house_id integer NOT NULL,
+  number integer NOT NULL,
+  reference double precision NOT NULL,
+  reference_expanded double precision NOT NULL,
+  reading double precision NOT NULL,
+  checked_by integer NOT NULL REFERENCES account,
+  at_ms bigint NOT NULL,
+  PRIMARY KEY (house_id, number),
+  FOREIGN KEY (house_id, number) REFERENCES certificate
+);
 CREATE TABLE bench_draft (
   house_id integer NOT NULL REFERENCES house,
   probe text NOT NULL,

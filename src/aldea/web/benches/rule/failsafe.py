@@ -159,6 +159,7 @@ def failsafe_page(
     window = asked_window(request, opened.access.now_ms, replayed)
     groups = groups_of_load(load)
     fields = [field for group in groups for field in group.fields]
+    told_ways = frozenset(ways_of(plan, load))
     return render_bench(
         request,
         "rule/failsafe.html",
@@ -173,7 +174,8 @@ def failsafe_page(
         memory=_memory(state, opened, load),
         endurance=ASSUMED_ENDURANCE,
         facts=LOAD_CLASSES[load.load_class],
-        sentences=load_sentences(plan, load),
+        # Who may ask by hand stands beside it in a list of its own.
+        sentences=[row for row in load_sentences(plan, load) if row[1] not in told_ways],
         ways=ways_of(plan, load),
         over=over_a_hand(plan, load),
         typed={**{field.name: field.value for field in fields}, **(typed or {})},

@@ -1,11 +1,12 @@
 """What is signed: applied, printed, due; and read as it was signed."""
 
 import json
+import re
 import subprocess
 
 import pytest
 from sqlalchemy import insert
-from tests.web.pages import H, house_of, sign_form
+from tests.web.pages import H, found_in, house_of, plain, sign_form
 
 from aldea.store import tables as t
 from aldea.store.calibrations import certificate, certificates
@@ -100,3 +101,37 @@ def test_a_certificate_of_the_first_format_reads_as_it_was_signed(signed, module
     for said in ("±1.44 %RH", "33.1 to 75.4 %RH", "Sodium chloride", "75.5", "74.3", "0.123"):
         assert said.lower() in page.lower(), said
     assert signed("guest").get(f"{H}/certificates").status_code == 200
+
+
+def test_a_certificate_has_two_dated_stages(signed):
+    """On the bench when it is signed; in place once, by one comparison; the due list knows both."""
+    client = signed("jon")
+    url = f"{H}/calibrate/drying_rh"
+    made = client.post(f"{url}/sign", data=sign_form(client, "drying_rh"))
+    page = made.headers["location"]
+    shown = client.get(page).text
+    assert "not checked yet" in plain(found_in(r'id="in-place">(.*?)</dd>', shown))
+    assert "on the bench; not checked in place" in plain(client.get(f"{H}/certificates").text)
+    refused = client.post(f"{page}/in-place", data={"reference": "wet", "reading": "60"})
+    assert refused.status_code == 422
+    assert 'id="mend-reference"' in refused.text
+    assert 'value="60"' in refused.text, "what was typed stays"
+    line = re.search(r"true = (−?[\d.]+) \+ ([\d.]+) × reading", plain(shown))
+    assert line
+    intercept, slope = float(line[1].replace("−", "-")), float(line[2])
+    sent = {"reference": "60", "reference_expanded": "1.5", "reading": "58.2"}
+    assert client.post(f"{page}/in-place", data=sent).status_code == 303
+    told = plain(found_in(r'id="in-place">(.*?)</dd>', client.get(page).text))
+    off = intercept + slope * 58.2 - 60
+    assert f"{abs(off):.1f} %RH off at 60.0 %RH" in told, (told, off)
+    assert ("it holds" in told) == ("it does not hold" not in told)
+    assert client.post(f"{page}/in-place", data=sent).status_code == 409, "once"
+    assert 'id="check-in-place"' not in client.get(page).text
+    assert (
+        "not checked in place"
+        not in plain(client.get(f"{H}/certificates").text)
+        .split("Drying room RH", 1)[1]
+        .split("Studio", 1)[0]
+    )
+    assert client.get(f"{page}.pdf").content.startswith(b"%PDF-")
+    assert signed("guest").post(f"{page}/in-place", data=sent).status_code == 403

@@ -1,7 +1,9 @@
 """Certificates as a list: what is due, how each probe drifted, what is owed."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import groupby
+from types import MappingProxyType
 from typing import Literal
 
 from aldea.core.base.errors import CalibrationError
@@ -14,7 +16,9 @@ from aldea.core.plan.reading import probes_of_claim
 from aldea.core.wiring.evidence import is_void
 from aldea.core.words.verdicts import Verdict
 from aldea.store.calibrations import Certificate
+from aldea.store.in_place import CheckedInPlace
 
+NONE_CHECKED: Mapping[int, CheckedInPlace] = MappingProxyType({})
 DUE_SOON_MS = 30 * 86_400_000
 FAR_MS = 50 * 31_557_600_000  # a forecast beyond fifty years says nothing
 
@@ -56,7 +60,12 @@ def signed_of(certificate: Certificate) -> Signed:
     )
 
 
-def due_list(plan: Plan, certificates: list[Certificate], now_ms: int) -> DueList:
+def due_list(
+    plan: Plan,
+    certificates: list[Certificate],
+    now_ms: int,
+    checked: Mapping[int, CheckedInPlace] = NONE_CHECKED,
+) -> DueList:
     """What is certified until when, and what is not."""
     rows: list[tuple[int, DueRow]] = []
     ordered = sorted(certificates, key=lambda c: (c.probe, -c.number))
@@ -65,7 +74,7 @@ def due_list(plan: Plan, certificates: list[Certificate], now_ms: int) -> DueLis
     for probe in plan.probes:
         mine = history.get(probe.id, [])
         if mine or probe.id in read or probe.calibration.basis == "carried":
-            rows.append(_row(plan, probe.id, mine, now_ms))
+            rows.append(_row(plan, probe.id, mine, now_ms, checked))
     rows.sort(key=lambda pair: pair[0])
     pressing = [row for _, row in rows if row.state != "holds"]
     if not rows:
@@ -80,7 +89,13 @@ def due_list(plan: Plan, certificates: list[Certificate], now_ms: int) -> DueLis
     return DueList(verdict=verdict, rows=tuple(row for _, row in rows))
 
 
-def _row(plan: Plan, probe_id: str, mine: list[Certificate], now_ms: int) -> tuple[int, DueRow]:
+def _row(
+    plan: Plan,
+    probe_id: str,
+    mine: list[Certificate],
+    now_ms: int,
+    checked: Mapping[int, CheckedInPlace],
+) -> tuple[int, DueRow]:
     probe = plan.probe(probe_id)
     if probe is None:
         raise KeyError(probe_id)
@@ -107,6 +122,11 @@ def _row(plan: Plan, probe_id: str, mine: list[Certificate], now_ms: int) -> tup
     left_ms = newest.due_ms - now_ms
     state: Literal["holds", "owed", "fails"] = "holds"
     words = f"stands for {span(left_ms / 1000)}"
+    place = checked.get(newest.number)
+    if place is None:
+        words += ", on the bench; not checked in place"
+    elif not place.found.holds:
+        state, words = "fails", "does not hold in place: sign a new one"
     if left_ms <= 0:
         state, words = "fails", f"overdue for {span(-left_ms / 1000)}"
     elif left_ms < DUE_SOON_MS:

@@ -3,16 +3,22 @@
 import io
 
 from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
 
+from aldea.core.base.errors import InputError
 from aldea.core.base.instants import local
 from aldea.store.calibrations import Certificate, certificate, certificates
+from aldea.store.houses import add_log_entry
+from aldea.store.in_place import check_in_place, in_place_of
 from aldea.web.benches.calibrate.certificates.due import due_list
-from aldea.web.benches.calibrate.certificates.view import certificate_view
-from aldea.web.shell.access import HouseAccess, MemberAccess, State
-from aldea.web.shell.page import open_house, rail_now, render_bench
+from aldea.web.benches.calibrate.certificates.view import certificate_view, in_place_words
+from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
+from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.page import OpenHouse, open_house, rail_now, render_bench
 from aldea.web.shell.state import AppState
 from aldea.web.shell.templates import templates
 
+FIRST_IN_PLACE = {"reference": "", "reference_expanded": "", "reading": ""}
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
 
@@ -35,30 +41,85 @@ def due(request: Request, state: State, access: MemberAccess) -> Response:
     with state.database.begin() as connection:
         opened = open_house(connection, access)
         signed = certificates(connection, access.house.id)
+        checked = in_place_of(connection, access.house.id, signed)
     return render_bench(
         request,
         "calibrate/certificates/certificates.html",
         opened,
         current="calibrate",
         rail=rail_now(request, state, opened),
-        due=due_list(opened.plan, signed, access.now_ms),
+        due=due_list(opened.plan, signed, access.now_ms, checked),
     )
 
 
 @router.get("/certificates/{number:int}")
 def certificate_page(request: Request, state: State, access: MemberAccess, number: int) -> Response:
-    """One certificate as it was signed."""
+    """One certificate as it was signed, and as it was checked in place."""
     with state.database.begin() as connection:
         opened = open_house(connection, access)
         found = certificate(connection, access.house.id, number)
+    return _page(request, state, opened, found)
+
+
+def _page(
+    request: Request,
+    state: AppState,
+    opened: OpenHouse,
+    found: Certificate,
+    *,
+    errors: dict[str, str] | None = None,
+    typed: dict[str, str] | None = None,
+    status: int = 200,
+) -> Response:
+    zone = opened.plan.house.time_zone
+    with state.database.begin() as connection:
+        checked = in_place_of(connection, opened.access.house.id, [found]).get(found.number)
     return render_bench(
         request,
         "calibrate/certificates/certificate.html",
         opened,
         current="calibrate",
         rail=rail_now(request, state, opened),
-        certificate=certificate_view(found, opened.plan.house.time_zone),
+        status=status,
+        certificate=certificate_view(found, zone),
+        in_place=in_place_words(checked, found, zone) if checked else None,
+        errors=errors or {},
+        typed={**FIRST_IN_PLACE, **(typed or {})},
     )
+
+
+@router.post("/certificates/{number:int}/in-place")
+def in_place(
+    request: Request, state: State, access: BuilderAccess, number: int, form: Sent
+) -> Response:
+    """The second stage: what a reference showed beside the probe where it hangs, once."""
+    typed = typed_of(form)
+    fields = Fields(typed)
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        found = certificate(connection, access.house.id, number)
+    unit = found.document["unit"]
+    low, high = found.document["range"]
+    margin = high - low + 10 * found.document["expanded_uncertainty"]
+    reference = fields.number("reference", low=low - margin, high=high + margin, unit=unit)
+    reading = fields.number("reading", low=low - margin, high=high + margin, unit=unit)
+    expanded = fields.number("reference_expanded", low=0.001, high=100, unit=unit)
+    try:
+        fields.check()
+        with state.database.begin() as connection:
+            check_in_place(
+                connection, access.house.id, found, reference=reference,
+                reference_expanded=expanded, reading=reading, by=access.account,
+                at_ms=access.now_ms,
+            )  # fmt: skip
+            what = f"Certificate {number} checked in place."
+            add_log_entry(
+                connection, access.house.id, account=access.account, at_ms=access.now_ms, what=what
+            )
+    except InputError:
+        errors = fields.errors
+        return _page(request, state, opened, found, errors=errors, typed=typed, status=422)
+    return RedirectResponse(f"{opened.base}/certificates/{number}", status_code=303)
 
 
 @router.get("/certificates/{number:int}.pdf")
@@ -88,15 +149,17 @@ def _printed(
     with state.database.begin() as connection:
         opened = open_house(connection, access)
         found = certificate(connection, access.house.id, number)
+        checked = in_place_of(connection, access.house.id, [found]).get(number)
     zone = opened.plan.house.time_zone
     house = opened.plan.house.name
 
     def sheet() -> str:
         return templates.env.get_template(template).render(
             certificate=certificate_view(found, zone),
+            in_place=in_place_words(checked, found, zone) if checked else None,
             house=house,
             qr=square_code(access.house.slug, found, zone),
         )
 
-    key = (access.house.slug, template, number, found.sha256, house, zone)
+    key = (access.house.slug, template, number, found.sha256, house, zone, checked)
     return state.printer.answer(key, f"{access.house.slug}-{name}", sheet, *styles)

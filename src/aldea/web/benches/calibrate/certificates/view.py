@@ -10,6 +10,7 @@ from aldea.core.calibrate.methods.registry import METHODS
 from aldea.core.calibrate.salts import SALTS
 from aldea.core.calibrate.thermometer import WAYS
 from aldea.store.calibrations import Certificate
+from aldea.store.in_place import CheckedInPlace
 
 MEDIA = {**{key: salt.name for key, salt in SALTS.items()}, **WAYS}
 SPREADS = {"expanded_k2": "U, k=2"}
@@ -63,6 +64,18 @@ def certificate_view(certificate: Certificate, zone: str) -> CertificateView:
         sha256=certificate.sha256,
         pairs=tuple(_pair(row, places, zone) for row in document["pairs"]),
         budget=tuple(_row(row) for row in document["budget"]),
+    )
+
+
+def in_place_words(checked: CheckedInPlace, certificate: Certificate, zone: str) -> str:
+    """The second stage in a line: when, by whom, off by how much of what may be."""
+    unit = certificate.document["unit"]
+    places = METHODS[certificate.document["probe"]["quantity"]].places
+    found = checked.found
+    says = "it holds" if found.holds else "it does not hold"
+    return (
+        f"{stamp(checked.at_ms, zone)}, {checked.by}: {signed(found.off, places)} {unit} off at "
+        f"{figure(found.reference, places)} {unit}, may be ±{figure(found.allowed, places)}; {says}"
     )
 
 

@@ -60,13 +60,13 @@ ASKS = (
     ),
     Ask(
         name="kept_as",
-        label="Kept in the plan as",
+        label="Kept as",
         first="percent",
-        options=(("percent", "percent: a new baseline moves them"), ("ohms", "ohms, as found now")),
+        options=(("percent", "percent of the baseline"), ("ohms", "ohms, as found now")),
     ),
     Ask(
         name="each_is",
-        label="Each of the counts above is",
+        label="Each count is",
         first="averaged",
         options=(("averaged", "an average, as the board reads"), ("single", "a single sample")),
     ),

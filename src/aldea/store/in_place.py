@@ -1,0 +1,81 @@
+"""Certificates checked in place, each once."""
+
+from dataclasses import dataclass
+
+from sqlalchemy import Connection, select
+from sqlalchemy.dialects.postgresql import insert
+
+from aldea.core.base.errors import ConflictError
+from aldea.core.calibrate.in_place import InPlace
+from aldea.store import tables as t
+from aldea.store.accounts import Account
+from aldea.store.calibrations import Certificate
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CheckedInPlace:
+    """What was compared in place, by whom, when."""
+
+    found: InPlace
+    by: str
+    at_ms: int
+
+
+def check_in_place(
+    connection: Connection,
+    house_id: int,
+    certificate: Certificate,
+    *,
+    reference: float,
+    reference_expanded: float,
+    reading: float,
+    by: Account,
+    at_ms: int,
+) -> None:
+    """Write the comparison down; `ConflictError` where the certificate has one already."""
+    done = connection.execute(
+        insert(t.certificate_in_place)
+        .values(
+            house_id=house_id,
+            number=certificate.number,
+            reference=reference,
+            reference_expanded=reference_expanded,
+            reading=reading,
+            checked_by=by.id,
+            at_ms=at_ms,
+        )
+        .on_conflict_do_nothing()
+    )
+    if done.rowcount == 0:
+        raise ConflictError(
+            f"certificate {certificate.number}", got="one that was checked in place",
+            allowed="its first check; sign a new one otherwise",
+        )  # fmt: skip
+
+
+def in_place_of(
+    connection: Connection, house_id: int, certificates: list[Certificate]
+) -> dict[int, CheckedInPlace]:
+    """Of some certificates what was compared in place, by their numbers."""
+    known = {certificate.number: certificate for certificate in certificates}
+    c = t.certificate_in_place.c
+    rows = connection.execute(
+        select(t.certificate_in_place, t.account.c.name)
+        .join_from(t.certificate_in_place, t.account)
+        .where(c.house_id == house_id, c.number.in_(known))
+    ).all()
+    found = {}
+    for row in rows:
+        document = known[row.number].document
+        line = document["line"]
+        found[row.number] = CheckedInPlace(
+            found=InPlace(
+                reference=row.reference,
+                reference_expanded=row.reference_expanded,
+                corrected=line["intercept"] + line["slope"] * row.reading,
+                expanded=document["expanded_uncertainty"],
+            ),
+            by=row.name,
+            at_ms=row.at_ms,
+        )
+    return found
