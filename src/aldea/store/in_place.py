@@ -33,7 +33,7 @@ def check_in_place(
     at_ms: int,
 ) -> None:
     """Write the comparison down; `ConflictError` where the certificate has one already."""
-    done = connection.execute(
+    done = connection.scalar(
         insert(t.certificate_in_place)
         .values(
             house_id=house_id,
@@ -45,8 +45,9 @@ def check_in_place(
             at_ms=at_ms,
         )
         .on_conflict_do_nothing()
+        .returning(t.certificate_in_place.c.number)
     )
-    if done.rowcount == 0:
+    if done is None:
         raise ConflictError(
             f"certificate {certificate.number}", got="one that was checked in place",
             allowed="its first check; sign a new one otherwise",
