@@ -236,8 +236,9 @@ def _with_time(options: LogOptions, body: list[list[str]], columns: int) -> LogO
         time, date = parts
         cells = [cell_of(row, time, date) for row in body]
         kinds = [_kind_of(cell) for cell in cells]
-        kind = max(set(kinds), key=kinds.count, default=None)
-        if kind is not None:
+        told = [kind for kind in kinds if kind is not None]
+        kind = max(told, key=told.count, default=None)  # of a tie the first, in any process
+        if kind is not None and 2 * told.count(kind) >= len(kinds):
             found = replace(options, time_column=time, date_column=date, time_kind=kind)
             return replace(found, local_format=_common_format(cells)) if kind == "local" else found
     return options
