@@ -30,3 +30,17 @@ def faults(page: Page) -> list[str]:
     # The other theme has the same words in other colours.
     page.evaluate("document.documentElement.dataset.theme = 'dark'")
     return [*found, *serious(page, "color-contrast")]
+
+
+def faults_on_a_phone(page: Page) -> list[str]:
+    """What axe says of a page at 390 px in both themes, and whether it is wider than its window."""
+    before = page.viewport_size
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.evaluate("document.documentElement.dataset.theme = 'light'")
+    found = serious(page)
+    page.evaluate("document.documentElement.dataset.theme = 'dark'")
+    found += serious(page, "color-contrast")
+    width = page.evaluate("document.documentElement.scrollWidth")
+    assert before is not None
+    page.set_viewport_size(before)
+    return [*found, *([f"{width} px wide in a window of 390"] if width > 390 else [])]

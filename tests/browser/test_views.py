@@ -2,7 +2,7 @@
 
 import pytest
 from tests.browser.driving import HOUSE, bring_cookie, settle, sign_in
-from tests.browser.looking import faults
+from tests.browser.looking import faults, faults_on_a_phone
 from tests.web.benches.calibrate.recordings.recorded import MILL, bench_at
 
 from aldea.web.registry import BENCHES
@@ -30,6 +30,7 @@ def test_every_view_is_whole_and_accessible(page, base, path):
     settle(page)
     assert page.url == base + path
     assert faults(page) == []
+    assert faults_on_a_phone(page) == []
 
 
 @pytest.mark.parametrize(("key", "subject"), MILL)
