@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 from tests.browser.building import whole
-from tests.browser.driving import press_key, sign_in
+from tests.browser.driving import press_key, settle, sign_in
 
 pytestmark = pytest.mark.browser
 MOST_CLICKS = 36  # at five seconds each three minutes
@@ -24,6 +24,7 @@ class Hand:
 
     def fill(self, label: str, text: str) -> None:
         self.did += 2
+        settle(self.page)  # what is typed before the scripts stand nobody would answer
         self.page.get_by_role("textbox", name=label, exact=True).fill(text)
 
     def choose(self, label: str, text: str) -> None:
