@@ -8,9 +8,9 @@ from tests.store.test_store import demo_house, jon
 
 from aldea.core.base.errors import InputError
 from aldea.demo.mill import mill_plan
-from aldea.store import plans
+from aldea.store import drafts
 from aldea.store import tables as t
-from aldea.store.plans import DraftMovedError, keep_draft, read_draft, step_draft
+from aldea.store.drafts import DraftMovedError, keep_draft, read_draft, step_draft
 
 
 def edited(connection, house, account, on: float):
@@ -74,8 +74,8 @@ def test_there_is_nothing_beyond_the_ends(module_database):
 
 def test_so_many_edits_can_be_taken_back_and_no_more_are_kept(module_database, monkeypatch):
     """What the draft is now, and as many steps before it as are promised: two hundred."""
-    assert plans.MOST_STEPS == 200
-    monkeypatch.setattr(plans, "MOST_STEPS", 6)
+    assert drafts.MOST_STEPS == 200
+    monkeypatch.setattr(drafts, "MOST_STEPS", 6)
     with module_database.begin() as connection:
         house, account = demo_house(connection), jon(connection)
         for number in range(9):

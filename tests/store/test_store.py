@@ -20,6 +20,7 @@ from aldea.store import tables as t
 from aldea.store.accounts import Account, create_account
 from aldea.store.calibrations import next_number
 from aldea.store.database import Database, ensure_database
+from aldea.store.drafts import DraftMovedError, keep_draft, read_draft
 from aldea.store.houses import check_may_begin, create_house, house_for, log_entries
 from aldea.store.imports import (
     begin_import,
@@ -28,17 +29,9 @@ from aldea.store.imports import (
     move_import,
     release_interrupted,
 )
-from aldea.store.plans import (
-    DraftMovedError,
-    Revision,
-    keep_draft,
-    publish,
-    read_draft,
-    revision,
-    revisions,
-)
 from aldea.store.reading_cache import ReadingCache, series_of
 from aldea.store.readings import series_id, store_readings
+from aldea.store.revisions import Revision, publish, revision, revisions
 
 
 def jon(connection) -> Account:

@@ -8,8 +8,8 @@ from aldea.core.plan.document import Plan
 from aldea.store.accounts import Account
 from aldea.store.calibrations import open_pairs
 from aldea.store.database import Database
+from aldea.store.drafts import read_draft
 from aldea.store.houses import house_for
-from aldea.store.plans import read_draft
 
 H = "/h/molino-alto"
 

@@ -12,10 +12,11 @@ from aldea.store import tables as t
 from aldea.store.accounts import Role, create_account, find_account, hashed, is_right
 from aldea.store.calibrations import take_pair
 from aldea.store.database import Database, driver_of
+from aldea.store.drafts import begin_draft, keep_draft
 from aldea.store.houses import add_log_entry, create_house, set_member
-from aldea.store.plans import begin_draft, keep_draft, publish
 from aldea.store.readings import series_id, store_readings
 from aldea.store.recordings import keep_recording
+from aldea.store.revisions import publish
 
 PASSWORD = "mill-race-demo"  # noqa: S105  printed by the start command, for made-up data only
 SIGN_INS: tuple[tuple[str, Role], ...] = (

@@ -17,6 +17,7 @@ from aldea.formats.log_units import Spoken
 from aldea.jobs.uploads import parsed_path, throw_away, upload_path, written
 from aldea.store.accounts import Account
 from aldea.store.database import Database, driver_of
+from aldea.store.drafts import read_draft
 from aldea.store.houses import add_log_entry
 from aldea.store.imports import (
     ImportRun,
@@ -27,7 +28,6 @@ from aldea.store.imports import (
     report_text,
     tell_share,
 )
-from aldea.store.plans import read_draft
 from aldea.store.reading_changes import change_of_import, keep_change, take_span, undo_change
 from aldea.store.readings import known_instants, series_id, store_readings
 

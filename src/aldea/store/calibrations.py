@@ -15,8 +15,8 @@ from aldea.core.calibrate.methods.registry import METHODS
 from aldea.core.plan.document import Plan
 from aldea.store import tables as t
 from aldea.store.accounts import Account
+from aldea.store.drafts import keep_change, lock_draft, read_draft
 from aldea.store.houses import add_log_entry
-from aldea.store.plans import keep_change, lock_draft, read_draft
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,6 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from tests.core.houses import built
 
+from aldea.core.base.errors import InputError
 from aldea.core.devices.sensors.bus.model import BusSensor
 from aldea.core.devices.sensors.contact.model import ContactSensor
 from aldea.core.devices.sensors.echo.model import EchoSensor
@@ -23,8 +24,9 @@ from aldea.core.plan.document import Plan
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Assignment, Board
 from aldea.core.wiring.assign import assign_pins
-from aldea.core.wiring.candidates import usable
+from aldea.core.wiring.candidates import slots, usable
 from aldea.core.wiring.findings import could_not_avoid, findings
+from aldea.core.wiring.pin_count import refuse_too_few_pins
 from aldea.core.wiring.signals import signals
 
 SENSORS = (
@@ -230,3 +232,48 @@ def test_what_dealing_could_not_avoid_is_told_and_nothing_that_a_hand_did():
     assert could_not_avoid(dealt(3)) == ()
     by_hand = tuple(row.model_copy(update={"by": "hand"}) for row in crowded.assignments)
     assert could_not_avoid(crowded.model_copy(update={"assignments": by_hand})) == ()
+
+
+@settings(max_examples=25, suppress_health_check=[HealthCheck.too_slow])
+@given(
+    picks=st.lists(st.sampled_from(SENSORS[:6]), min_size=5, max_size=14),
+    relays=st.integers(0, 12),
+    board=st.sampled_from(("wifi_38", "terminal_24v", "small_5v")),
+)
+def test_what_counting_refuses_no_dealing_can_do(picks, relays, board):
+    plan = built(picks, relays, [board])
+    try:
+        refuse_too_few_pins(plan, signals(plan), slots(plan, {}), few=0)
+    except InputError:
+        assert assign_pins(plan).conflict
+
+
+def test_far_too_few_pins_are_refused_by_two_counts():
+    """Sixty thermistors; a board reads six beside its radio: fifty-four more pins are wanted."""
+    with pytest.raises(InputError, match=r"60 lines .* analog in; 6 free pins can.* 54 more"):
+        assign_pins(built([Thermistor()] * 60, 0, ["wifi_38"]))
+
+
+class _StopError(Exception):
+    pass
+
+
+@pytest.mark.parametrize(
+    ("plan", "doing"),
+    [
+        (built([ContactSensor()] * 800, 0, ["wifi_38"] * 42), "cleanest pins"),
+        (large_house(), "each line could sit"),
+        (large_house(), "possible seats"),
+        (built([Thermistor()] * 9, 6, ["wifi_38"]), "narrowing down"),
+    ],
+)
+def test_who_listens_can_end_the_work_in_every_stage(plan, doing):
+    """And no share that is told leaves 0 to 1."""
+
+    def told(words: str, share: float) -> None:
+        assert 0.0 <= share <= 1.0
+        if doing in words:
+            raise _StopError
+
+    with pytest.raises(_StopError):
+        assign_pins(plan, told=told)

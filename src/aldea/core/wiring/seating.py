@@ -20,6 +20,7 @@ from aldea.core.wiring.candidates import (
     standing,
     usable,
 )
+from aldea.core.wiring.pin_model import Told, quiet
 from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.signals import signals
 
@@ -37,7 +38,7 @@ class _Taken:
     addresses: set[tuple[str, int]]
 
 
-def seated_quickly(plan: Plan, names: Collection[str]) -> Plan | None:
+def seated_quickly(plan: Plan, names: Collection[str], told: Told = quiet) -> Plan | None:
     """The plan with some signals on the cleanest free pins; None where one of them finds none.
 
     Lines of one thing go to one controller, bus lines to its bus, serial lines to one port.
@@ -56,7 +57,8 @@ def seated_quickly(plan: Plan, names: Collection[str]) -> Plan | None:
     groups: dict[str, list[Signal]] = {}
     for signal in moving:
         groups.setdefault(signal.group, []).append(signal)
-    for group, members in groups.items():
+    for number, (group, members) in enumerate(groups.items()):
+        told("Giving each thing the cleanest pins nearby", number / len(groups))
         fixed = {
             root_of(seat[0])
             for signal in by_group[group]

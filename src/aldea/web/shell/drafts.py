@@ -7,8 +7,8 @@ from pydantic import ValidationError
 from aldea.core.base.errors import AldeaError, InputError
 from aldea.core.plan.document import Plan
 from aldea.core.wiring.numbers import with_numbers
+from aldea.store.drafts import Draft, keep_change, read_draft
 from aldea.store.houses import add_log_entry
-from aldea.store.plans import Draft, keep_change, read_draft
 from aldea.web.shell.access import HouseAccess
 from aldea.web.shell.forms import whole_of
 from aldea.web.shell.state import AppState

@@ -7,7 +7,8 @@ from fastapi import Request, Response
 from sqlalchemy import Connection
 
 from aldea.core.plan.document import Plan
-from aldea.store.plans import Draft, Revision, newest_revision, read_draft
+from aldea.store.drafts import Draft, read_draft
+from aldea.store.revisions import Revision, newest_revision
 from aldea.web.shell.access import HouseAccess
 from aldea.web.shell.forms import whole_of
 from aldea.web.shell.rail import Rail, make_rail

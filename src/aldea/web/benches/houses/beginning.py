@@ -28,6 +28,7 @@ from aldea.formats.log_options import (
 from aldea.formats.log_times import interval_s
 from aldea.formats.log_units import speaks_for
 from aldea.jobs.uploads import upload_path, written
+from aldea.store.drafts import begin_draft
 from aldea.store.houses import (
     HouseRow,
     add_log_entry,
@@ -37,7 +38,6 @@ from aldea.store.houses import (
     remove_house,
 )
 from aldea.store.imports import begin_import
-from aldea.store.plans import begin_draft
 from aldea.web.benches.houses.routes import BANDED, FIRST, WAYS, houses_page
 from aldea.web.shell.access import Sent, SignedIn, State, Visitor
 from aldea.web.shell.forms import Fields, typed_of

@@ -13,6 +13,7 @@ from aldea.core.plan.document import House, Plan
 from aldea.core.plan.edits import as_copy
 from aldea.core.plan.text import MAX_BYTES, read_plan
 from aldea.core.wiring.beginnings import NUISANCES
+from aldea.store.drafts import begin_draft, parsed, read_draft
 from aldea.store.houses import (
     add_log_entry,
     check_may_begin,
@@ -22,7 +23,6 @@ from aldea.store.houses import (
     is_builder_somewhere,
     only_begun,
 )
-from aldea.store.plans import begin_draft, parsed, read_draft
 from aldea.web.shell.access import Sent, SignedIn, State, Visitor
 from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import render

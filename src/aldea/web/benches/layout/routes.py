@@ -17,7 +17,7 @@ from aldea.core.wiring.copies import carried, copied, copies_of
 from aldea.core.wiring.findings import offered
 from aldea.core.wiring.retype import with_board
 from aldea.core.words.invariants import figures_of, suggestions, with_figures
-from aldea.store.plans import DraftMovedError, step_draft
+from aldea.store.drafts import DraftMovedError, step_draft
 from aldea.web.benches.layout.view import make_layout_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of

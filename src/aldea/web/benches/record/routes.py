@@ -9,20 +9,14 @@ from fastapi.responses import RedirectResponse
 from aldea.core.base.errors import AldeaError, InputError
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.words.changed_rules import RuleChange, rule_changes
+from aldea.store.drafts import DraftMovedError
 from aldea.store.houses import log_entries
 from aldea.store.imports import (
     imports_of,
 )
-from aldea.store.plans import (
-    DraftMovedError,
-    Revision,
-    publish,
-    publish_refusals,
-    revision,
-    revisions,
-)
 from aldea.store.reading_cache import series_of
 from aldea.store.reading_changes import changes_of
+from aldea.store.revisions import Revision, publish, publish_refusals, revision, revisions
 from aldea.web.benches.record.view import record_verdict, unmended_of
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of

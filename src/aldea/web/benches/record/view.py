@@ -8,8 +8,8 @@ from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
 from aldea.core.rules.findings import unmended
 from aldea.core.words.verdicts import Verdict
-from aldea.store.plans import Revision
 from aldea.store.reading_cache import Series
+from aldea.store.revisions import Revision
 
 MOST_NAMED = 3
 

@@ -25,7 +25,7 @@ from aldea.core.rehearse.trial import changes_in, trial_at
 from aldea.core.words.claims import load_sentences, over_a_hand
 from aldea.core.words.hands import ways_of
 from aldea.core.words.trials import trial_sentence
-from aldea.store.plans import DraftMovedError
+from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.rule.trials import failing_of, trial_rows
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of

@@ -17,7 +17,7 @@ from aldea.core.plan.schedules import Schedule
 from aldea.core.rules.findings import offered_for
 from aldea.core.words.claims import load_sentences
 from aldea.formats.calendar_ics import MOST_BYTES, dates_of_ics, ics_of
-from aldea.store.plans import DraftMovedError
+from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.rule.house_parts import (
     COLLECTIONS,
     KIND_NAMES,

@@ -22,7 +22,7 @@ from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.starting_points import begun, starting_points
 from aldea.core.rules.findings import offered_for
-from aldea.store.plans import DraftMovedError
+from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.rule.answer import RuleAnswer, reading_of, rule_answer
 from aldea.web.benches.rule.claim_form import (
     ClaimForm,

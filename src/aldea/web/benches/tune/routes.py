@@ -20,7 +20,7 @@ from aldea.core.rehearse.recorded import Recorded, recorded_of
 from aldea.core.rehearse.rehearsal import Rehearsal, load_consequence
 from aldea.core.words.verdicts import Verdict
 from aldea.formats.events_csv import events_csv
-from aldea.store.plans import DraftMovedError
+from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.tune.answer import TuneAnswer, tune_answer
 from aldea.web.benches.tune.form import (
     AFTER_CUT,

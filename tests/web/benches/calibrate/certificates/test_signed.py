@@ -10,7 +10,7 @@ from tests.web.pages import H, found_in, house_of, plain, sign_form
 
 from aldea.store import tables as t
 from aldea.store.calibrations import certificate, certificates
-from aldea.store.plans import read_draft
+from aldea.store.drafts import read_draft
 
 
 def stated(**changed):

@@ -4,7 +4,7 @@ import re
 
 from tests.web.pages import H, found_in, house_of, plain, sign_form
 
-from aldea.store.plans import read_draft
+from aldea.store.drafts import read_draft
 
 
 def test_a_line_is_carried_to_chosen_identical_probes_each_without_a_certificate(

@@ -30,7 +30,7 @@ from aldea.store.calibrations import (
     sign,
     take_pair,
 )
-from aldea.store.plans import lock_draft, read_draft
+from aldea.store.drafts import lock_draft, read_draft
 from aldea.web.benches.calibrate.budget.own_rows import own_rows
 from aldea.web.benches.calibrate.pairs.page import (
     calibrated_probes,

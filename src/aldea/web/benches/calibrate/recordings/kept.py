@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from fastapi import Request
 
 from aldea.core.wiring.evidence import circuit_digest
-from aldea.store.plans import read_draft
+from aldea.store.drafts import read_draft
 from aldea.store.recordings import Recording, keep_recording, read_recording, recordings_of
 from aldea.web.shell.access import HouseAccess
 from aldea.web.shell.forms import whole_of

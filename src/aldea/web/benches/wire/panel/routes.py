@@ -16,7 +16,7 @@ from aldea.core.wiring.assign import Assigned, assign_pins
 from aldea.core.wiring.findings import could_not_avoid, offered
 from aldea.core.wiring.relays import with_relays
 from aldea.core.wiring.signals import signals
-from aldea.store.plans import DraftMovedError
+from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.wire.pages import PAGES
 from aldea.web.benches.wire.panel.places import places_svg
 from aldea.web.benches.wire.panel.schedule import Shown

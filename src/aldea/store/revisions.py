@@ -1,0 +1,181 @@
+"""Revisions: what was published with a reason; nothing about one ever changes."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import Connection, Row, Select, func, insert, select
+
+from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.plan.document import Plan
+from aldea.core.plan.text import plan_sha256
+from aldea.core.rules.findings import unmended
+from aldea.store import tables as t
+from aldea.store.accounts import Account
+from aldea.store.drafts import DraftMovedError, lock_draft, parsed, read_draft
+from aldea.store.houses import add_log_entry
+
+MOST_REASON = 2000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Revision:
+    """A published plan; nothing about it ever changes."""
+
+    number: int
+    text: str
+    sha256: str
+    author: str
+    reason: str
+    at_ms: int
+
+    @property
+    def plan(self) -> Plan:
+        """The document."""
+        return parsed(self.text)
+
+
+def publish(
+    connection: Connection,
+    house_id: int,
+    *,
+    version_read: int,
+    reason: str,
+    despite: str = "",
+    by: Account,
+    at_ms: int,
+) -> Revision:
+    """Make the draft a revision with a reason, and write it into the log book.
+
+    It must be the draft that the person looked at (`DraftMovedError`), differ from the newest
+    revision, and have a reason; a draft with a severe finding wants a second one, `despite`: why
+    the panel may have it all the same. Raises `InputError` at the field that is missing.
+    """
+    lock_draft(connection, house_id)  # two people never publish the same number
+    draft = read_draft(connection, house_id)
+    if draft.version != version_read:
+        raise DraftMovedError(draft, version_read)
+    for refusal in publish_refusals(draft.plan, reason, despite):
+        raise refusal
+    reason = _with_severe(draft.plan, reason.strip(), despite.strip())
+    newest = newest_revision(connection, house_id)
+    if newest is not None and newest.text == draft.text:
+        raise InputError(
+            "draft",
+            got=f"the same plan as revision {newest.number}",
+            allowed="a draft that differs",
+            mend="Change something first.",
+        )
+    number = (newest.number if newest else 0) + 1
+    connection.execute(
+        insert(t.plan_revision).values(
+            house_id=house_id,
+            number=number,
+            document=draft.text,
+            sha256=plan_sha256(draft.text),
+            author_id=by.id,
+            reason=reason,
+            at_ms=at_ms,
+        )
+    )
+    add_log_entry(
+        connection,
+        house_id,
+        account=by,
+        at_ms=at_ms,
+        what=f"Revision {number} published: {reason}",
+    )
+    return revision(connection, house_id, number)
+
+
+def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError, ...]:
+    """Every word that publishing a plan still wants, each at its field; none where all is said.
+
+    Raises `PlanError` where its rules cannot run: what is published runs on every page.
+    """
+    compile_plan(plan)
+    missing = []
+    if not reason.strip():
+        missing.append(
+            InputError(
+                "reason",
+                got="nothing",
+                allowed="a sentence",
+                mend="Say why the panel should change.",
+            )
+        )
+    trials = [claim for claim in plan.claims if claim.basis == "stand_in"]
+    if trials:
+        missing.append(
+            InputError(
+                "reason",
+                got=f"{len(trials)} claim{'' if len(trials) == 1 else 's'} with a stand-in value",
+                allowed="figures that are meant",
+                mend="Say the true figure at Rule; what stands in for a trial is not published.",
+            )
+        )
+    left = unmended(plan)
+    if left and not despite.strip():
+        missing.append(
+            InputError(
+                "despite",
+                got=f"{len(left)} open findings",
+                allowed="a written reason, or the mend",
+                said=f"{len(left)} finding{' is' if len(left) == 1 else 's are'} open at Wire or "
+                "Rule. Mend them there, or write why you publish anyway.",
+            )
+        )
+    return tuple(missing)
+
+
+def _with_severe(plan: Plan, reason: str, despite: str) -> str:
+    """The reason, with what is not mended and why that may be."""
+    left = unmended(plan)
+    if not left:
+        return reason
+    things = "; ".join(finding.head.rstrip(".") for finding in left)
+    return f"{reason} Published despite {things}: {despite}"[:MOST_REASON]
+
+
+def _revisions(house_id: int) -> Select[Any]:
+    return (
+        select(t.plan_revision, t.account.c.name)
+        .join_from(t.plan_revision, t.account)
+        .where(t.plan_revision.c.house_id == house_id)
+        .order_by(t.plan_revision.c.number.desc())
+    )
+
+
+def _revision_from_row(row: Row[Any]) -> Revision:
+    return Revision(
+        number=row.number,
+        text=row.document,
+        sha256=row.sha256,
+        author=row.name,
+        reason=row.reason,
+        at_ms=row.at_ms,
+    )
+
+
+def revisions(connection: Connection, house_id: int) -> list[Revision]:
+    """All revisions, newest first."""
+    return [_revision_from_row(row) for row in connection.execute(_revisions(house_id)).all()]
+
+
+def newest_revision(connection: Connection, house_id: int) -> Revision | None:
+    """What the panel runs; None before the first."""
+    row = connection.execute(_revisions(house_id).limit(1)).one_or_none()
+    return _revision_from_row(row) if row else None
+
+
+def revision(connection: Connection, house_id: int, number: int) -> Revision:
+    """One revision by its number."""
+    row = connection.execute(
+        _revisions(house_id).where(t.plan_revision.c.number == number)
+    ).one_or_none()
+    if row is None:
+        last = connection.scalar(
+            select(func.max(t.plan_revision.c.number)).where(t.plan_revision.c.house_id == house_id)
+        )
+        raise NotFoundError("revision", got=str(number), allowed=f"1 to {last or 0}")
+    return _revision_from_row(row)
