@@ -76,7 +76,7 @@ def large_house() -> Plan:
             Board(
                 id=f"b{i}",
                 name=f"Board {i}",
-                place=f"p{2 * i}",
+                place=f"p{2 * i % PLACES}",
                 board_type=kinds[i % 3][0],
                 supply=kinds[i % 3][1],
             )

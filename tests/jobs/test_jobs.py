@@ -21,8 +21,9 @@ from aldea.jobs.sweeping import UNUSED_DAYS, sweep
 from aldea.jobs.uploads import parsed_path, upload_path, written
 from aldea.store import tables as t
 from aldea.store.accounts import Account
+from aldea.store.claims import claim
 from aldea.store.houses import log_entries
-from aldea.store.imports import ImportRun, State, begin_import, claim_run, find_import, move_import
+from aldea.store.imports import ImportRun, State, begin_import, find_import, move_import
 from aldea.store.reading_cache import series_of
 from aldea.store.reading_changes import changes_of, remove_span, undo_change
 
@@ -76,7 +77,7 @@ def checked(database, uploads: Path, content: bytes = ROWS, options: LogOptions 
 @contextmanager
 def held_by_another(database, run_id: int):
     with database.begin() as other:
-        assert claim_run(other, run_id)
+        assert claim(other, "import", run_id)
         yield
 
 
@@ -165,12 +166,12 @@ def test_work_is_queued_with_the_state_or_not_at_all(database, tmp_path):
     with pytest.raises(ConflictError):
         too_late()
     with database.begin() as connection:
-        assert not waits(connection, run_id)
+        assert not waits(connection, "import", run_id)
         defer(connection, CHECK_LOG, run_id)
     with database.begin() as connection:
-        assert waits(connection, run_id)
-        forget(connection, run_id)
-        assert not waits(connection, run_id)
+        assert waits(connection, "import", run_id)
+        forget(connection, "import", run_id)
+        assert not waits(connection, "import", run_id)
 
 
 def test_two_workers_never_do_one_run(database, tmp_path):

@@ -14,6 +14,7 @@ from aldea.core.plan.document import Range
 from aldea.core.readings.trace import Trace
 from aldea.formats.csv_log import read_csv_log
 from aldea.formats.log_units import Spoken
+from aldea.jobs.running import SECONDS_BETWEEN_TELLING, StoppedError, held, words_of
 from aldea.jobs.uploads import parsed_path, throw_away, upload_path, written
 from aldea.store.accounts import Account
 from aldea.store.database import Database, driver_of
@@ -22,7 +23,6 @@ from aldea.store.houses import add_log_entry
 from aldea.store.imports import (
     ImportRun,
     State,
-    claim_run,
     find_import,
     move_import,
     report_text,
@@ -31,14 +31,8 @@ from aldea.store.imports import (
 from aldea.store.reading_changes import change_of_import, keep_change, take_span, undo_change
 from aldea.store.readings import known_instants, series_id, store_readings
 
-SECONDS_BETWEEN_TELLING = 0.25
-LOOKS, SECONDS_BETWEEN_LOOKS = 10, 0.1
 NO_READINGS = Trace(t_ms=np.zeros(0, dtype=np.int64), raw=np.zeros(0))
 log = logging.getLogger("aldea.jobs")
-
-
-class StoppedError(AldeaError):
-    """Somebody pressed Stop."""
 
 
 def check_import(database: Database, uploads: Path, run_id: int) -> None:
@@ -67,8 +61,8 @@ def _at_it(
 
     The lock tells other servers that somebody is at it; it ends with the process, in any case.
     """
-    with database.begin() as held:
-        if not _claimed(held, run_id):
+    with database.begin() as holding:
+        if not held(holding, "import", run_id):
             return
         with database.begin() as connection:
             run = find_import(connection, run_id)
@@ -83,16 +77,7 @@ def _at_it(
             if not isinstance(exc, (AldeaError, OSError)):
                 log.exception("import %s", run_id)
             left: State = "stored" if state == "withdrawing" else "refused"
-            _finish(database, run_id, state, left, refusal=_words(exc))
-
-
-def _claimed(held: Connection, run_id: int) -> bool:
-    """Hold a run; who only looks whether it is held lets go of it in a moment."""
-    for _ in range(LOOKS):
-        if claim_run(held, run_id):
-            return True
-        time.sleep(SECONDS_BETWEEN_LOOKS)
-    return False
+            _finish(database, run_id, state, left, refusal=words_of(exc))
 
 
 def _check(database: Database, uploads: Path, run: ImportRun) -> None:
@@ -175,18 +160,3 @@ def _finish(database: Database, run_id: int, was: State, to: State, **facts: obj
 def _moved(connection: Connection, run_id: int, was: State, to: State, **facts: object) -> None:
     facts = {"done_share": 1.0, "wanted_stop": False, **facts}
     move_import(connection, run_id, allowed_from=(was,), to=to, **facts)
-
-
-def _words(exc: Exception) -> str:
-    if isinstance(exc, AldeaError):
-        return exc.sentence
-    if isinstance(exc, FileNotFoundError):
-        return "The upload is no longer here; choose the file again."
-    if isinstance(exc, OSError):
-        return f"The disk said: {exc}. Nothing was stored: free space and start again."
-    if isinstance(exc, MemoryError):
-        return "The log needs more memory than there is. Nothing was stored: import it in parts."
-    return (
-        f"Nothing was stored: {type(exc).__name__}, {str(exc)[:200]}. Check the log again; where "
-        "that does not help, choose the file again."
-    )

@@ -6,13 +6,16 @@ Any number of servers may do it at any time: a run that somebody works at holds 
 import time
 from pathlib import Path
 
+from sqlalchemy import Connection
+
 from aldea.core.base.instants import MS_PER_DAY
 from aldea.jobs.queue import forget, forget_old, waits
 from aldea.jobs.uploads import throw_away
+from aldea.store.assign_runs import assigning_under_way, end_assigning
+from aldea.store.claims import Work, claim, claim_sweeping
 from aldea.store.database import Database
 from aldea.store.imports import (
-    claim_run,
-    claim_sweeping,
+    INTERRUPTED,
     release_interrupted,
     under_way,
     unused_since,
@@ -52,17 +55,28 @@ def _release(database: Database) -> None:
     if not suspects:
         return
     time.sleep(SECOND_LOOK_S)
-    for run_id in suspects & _unheld(database):
+    for work, run_id in suspects & _unheld(database):
         with database.begin() as connection:
-            if claim_run(connection, run_id):
-                forget(connection, run_id)
-                release_interrupted(connection, run_id)
+            if claim(connection, work, run_id):
+                forget(connection, work, run_id)
+                _released(connection, work, run_id)
 
 
-def _unheld(database: Database) -> set[int]:
+def _released(connection: Connection, work: Work, run_id: int) -> None:
+    if work == "import":
+        release_interrupted(connection, run_id)
+    else:
+        end_assigning(connection, run_id, "refused", refusal=INTERRUPTED)
+
+
+def _unheld(database: Database) -> set[tuple[Work, int]]:
     with database.begin() as connection:
+        begun: list[tuple[Work, int]] = [
+            *(("import", run_id) for run_id in under_way(connection)),
+            *(("assign", run_id) for run_id in assigning_under_way(connection)),
+        ]
         return {
-            run_id
-            for run_id in under_way(connection)
-            if not waits(connection, run_id) and claim_run(connection, run_id)
+            (work, run_id)
+            for work, run_id in begun
+            if not waits(connection, work, run_id) and claim(connection, work, run_id)
         }

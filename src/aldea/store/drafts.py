@@ -11,8 +11,10 @@ from aldea.core.base.errors import ConflictError, InputError
 from aldea.core.plan.document import Plan
 from aldea.core.plan.merging import merged
 from aldea.core.plan.text import plan_text, read_plan
+from aldea.core.wiring.numbers import with_numbers
 from aldea.store import tables as t
 from aldea.store.accounts import Account
+from aldea.store.houses import add_log_entry
 
 MOST_STEPS = 200
 
@@ -169,12 +171,7 @@ def keep_change(
     """
     lock_draft(connection, house_id)
     draft = read_draft(connection, house_id)
-    base = draft.plan
-    if draft.version != version_read:
-        text = connection.scalar(_text_at(house_id, version_read))
-        if text is None:  # too long ago, or taken back and written over
-            raise DraftMovedError(draft, version_read)
-        base = parsed(text)
+    base = plan_at(connection, house_id, version_read, draft)
     mine = change(base)
     if mine == base:
         return draft
@@ -186,11 +183,53 @@ def keep_change(
     )
 
 
+def change_draft(
+    connection: Connection,
+    house_id: int,
+    change: Callable[[Plan], Plan],
+    *,
+    version_read: int,
+    by: Account,
+    at_ms: int,
+    what: str,
+) -> Draft:
+    """Make a change as a person does: kept with the numbers of new conductors, and written down.
+
+    Refuses what `keep_change` refuses; nothing is written then, nor where nothing changes.
+    """
+    before = read_draft(connection, house_id)
+    kept = keep_change(
+        connection,
+        house_id,
+        lambda plan: with_numbers(plan, change(plan)),
+        version_read=version_read,
+        by=by,
+        at_ms=at_ms,
+        what=what,
+    )
+    if kept.version != before.version:
+        add_log_entry(connection, house_id, account=by, at_ms=at_ms, what=f"{what}.")
+    return kept
+
+
 def lock_draft(connection: Connection, house_id: int) -> None:
     """Let others who change the draft, publish or sign in this house wait for the transaction."""
     connection.execute(
         select(t.plan_draft.c.version).where(t.plan_draft.c.house_id == house_id).with_for_update()
     )
+
+
+def plan_at(connection: Connection, house_id: int, version: int, draft: Draft) -> Plan:
+    """The draft's plan as it was at a version; `draft` is what it is now.
+
+    Raises `DraftMovedError` where that was too long ago, or taken back and written over.
+    """
+    if draft.version == version:
+        return draft.plan
+    text = connection.scalar(_text_at(house_id, version))
+    if text is None:
+        raise DraftMovedError(draft, version)
+    return parsed(text)
 
 
 def _text_at(house_id: int, version: int) -> Select[Any]:

@@ -4,7 +4,7 @@ import json
 from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
-from sqlalchemy import Connection, Row, func, insert, select, update
+from sqlalchemy import Connection, Row, insert, select, update
 
 from aldea.core.base.errors import ConflictError, NotFoundError
 from aldea.formats.log_options import LogOptions
@@ -17,8 +17,7 @@ State = Literal[
     "withdrawn",
 ]  # fmt: skip
 THROWN_AWAY = "Nobody went on with it: the upload was thrown away. Choose the file again."
-WORKED_AT = 715520  # the class of the locks that workers hold
-SWEPT_BY = 715524
+INTERRUPTED = "Aldea was stopped meanwhile; nothing was changed. Start it again."
 MAY_CHOOSE: tuple[State, ...] = ("chosen", "checked", "refused", "stopped")
 
 
@@ -143,17 +142,6 @@ def want_stop(connection: Connection, run_id: int) -> None:
     )
 
 
-def claim_run(connection: Connection, run_id: int) -> bool:
-    """Hold a run until the transaction ends; False where another holds it: somebody is at it."""
-    lock = func.pg_try_advisory_xact_lock(WORKED_AT, run_id % 2**31)
-    return bool(connection.scalar(select(lock)))
-
-
-def claim_sweeping(connection: Connection) -> bool:
-    """Sweep until the transaction ends; False where another server does."""
-    return bool(connection.scalar(select(func.pg_try_advisory_xact_lock(SWEPT_BY))))
-
-
 def under_way(connection: Connection) -> list[int]:
     """Runs that are being checked or stored, or wait for their turn."""
     states = t.import_run.c.state.in_(("checking", "storing", "withdrawing"))
@@ -162,12 +150,11 @@ def under_way(connection: Connection) -> list[int]:
 
 def release_interrupted(connection: Connection, run_id: int) -> None:
     """A run whose worker is gone waits for a person again; nothing of it was half-stored."""
-    why = "Aldea was stopped meanwhile; nothing was changed. Start it again."
     for was, now in (("checking", "chosen"), ("storing", "checked"), ("withdrawing", "stored")):
         connection.execute(
             update(t.import_run)
             .where(t.import_run.c.id == run_id, t.import_run.c.state == was)
-            .values(state=now, refusal=why, done_share=0.0, wanted_stop=False)
+            .values(state=now, refusal=INTERRUPTED, done_share=0.0, wanted_stop=False)
         )
 
 

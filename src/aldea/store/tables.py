@@ -149,6 +149,23 @@ import_run = Table(
     Column("upload_of", ForeignKey("import_run.id")),
 )
 
+assign_run = Table(
+    "assign_run",
+    metadata,
+    Column("id", BigInteger, primary_key=True),
+    Column("house_id", ForeignKey("house.id"), nullable=False),
+    Column("account_id", ForeignKey("account.id"), nullable=False),
+    Column("version_read", Integer, nullable=False),
+    Column("redeal", Boolean, nullable=False),
+    Column("state", Text, nullable=False),
+    Column("doing", Text, nullable=False, server_default=""),
+    Column("done_share", Double, nullable=False, server_default=text("0")),
+    Column("refusal", Text, nullable=False, server_default=""),
+    Column("conflict", Text),
+    Column("wanted_stop", Boolean, nullable=False, server_default=text("false")),
+    Column("at_ms", BigInteger, nullable=False),
+)
+
 reading_change = Table(
     "reading_change",
     metadata,

@@ -54,7 +54,9 @@ def test_moving_and_naming():
         move_part(plan, "place", "loft", "stair_hall")
     assert fresh_id("Würde s lamp 2", {"wurde_s_lamp_2"}) == "wurde_s_lamp_2_2"
     assert re.fullmatch(r"[a-z][a-z0-9_]*", fresh_id("7 – ½", set()))
-    assert roles_wanted(mill_plan(), "inlet_valve") == ("on", "series")
+    valve = mill_plan().load("inlet_valve")
+    assert valve is not None
+    assert roles_wanted(valve) == ("on", "series")
 
 
 def test_a_places_sizes_are_marked_where_they_are_only_usual():

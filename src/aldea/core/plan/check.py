@@ -114,8 +114,10 @@ def _probe_problems(path: str, probe: Probe, places: set[str]) -> Iterator[PlanE
 
 
 def _fed_problems(path: str, probe: Probe, plan: Plan) -> Iterator[PlanError]:
+    if probe.fed_by is None:
+        return
     known = {supply.id for supply in plan.supplies} | {board.id for board in plan.boards}
-    if probe.fed_by is not None and probe.fed_by not in known:
+    if probe.fed_by not in known:
         yield PlanError(
             f"{path}/fed_by",
             got=repr(probe.fed_by),

@@ -53,7 +53,6 @@ def _place_loops(places: tuple[Place, ...]) -> Iterator[PlanError]:
 
 
 def _figure_problems(path: str, load: Load, plan: Plan) -> Iterator[PlanError]:
-    probes = {probe.id for probe in plan.probes}
     own = LOAD_FACTS[load.kind]
     for key in LoadFigures.model_fields:
         figures = getattr(load, key)
@@ -69,7 +68,7 @@ def _figure_problems(path: str, load: Load, plan: Plan) -> Iterator[PlanError]:
             continue
         for field in own.probe_fields:
             named = getattr(figures, field)
-            if named is not None and named not in probes:
+            if named is not None and plan.probe(named) is None:
                 yield _unknown(f"{path}/{key}/{field}", named, "probe")
 
 

@@ -46,7 +46,8 @@ CHECKS: tuple[Check, ...] = (
     *MULTIPLEXER_CHECKS,
     *CONTROL_CHECKS,
 )
-MOST_TRIED = 24
+MOST_TRIED, MOST_TRIED_LARGE = 24, 4
+LARGE = 600  # signals: one trial takes a quarter of a second then
 ORDER = {"severe": 0, "warning": 1, "open": 2}
 
 
@@ -71,14 +72,15 @@ def tried(
     """Findings, or those `of` some thing, with the mends that mend: each tried, making no other.
 
     A mend that does not hold loses its button and keeps its words. The first `MOST_TRIED` are
-    tried; those behind them are offered when some of these are mended.
+    tried (of a large house fewer); those behind them are offered when some of these are mended.
     """
+    most = MOST_TRIED if len(signals(plan)) <= LARGE else MOST_TRIED_LARGE
     before = {finding.key for finding in find(plan)}
     made: list[Finding] = []
     count = 0
     for finding in filter(of, find(plan)):
         after = None
-        if finding.apply is not None and count < MOST_TRIED:
+        if finding.apply is not None and count < most:
             count += 1
             after = _mended(plan, finding.apply)
         if after is not None:

@@ -4,6 +4,7 @@ jellyfish supplies metaphone (sound) and Jaro-Winkler (letters).
 """
 
 import re
+from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import combinations
@@ -64,19 +65,36 @@ def alike_names(names: list[str]) -> list[Alike]:
 
 
 def _pairs(names: list[str]) -> Iterator[tuple[str, str, str]]:
-    rows = [(name, *_heard(name)) for name in names]
-    for (first, a, digits_a, sound_a), (second, b, digits_b, sound_b) in combinations(rows, 2):
+    heard = [_heard(name) for name in names]
+    for i, j in _comparable(heard):
+        first, second = names[i], names[j]
+        (a, digits_a, sound_a), (b, digits_b, sound_b) = heard[i], heard[j]
         if a == b:
             same = first.casefold().strip() == second.casefold().strip()
             yield first, second, "are the same word" if same else "are the same when they are said"
-        elif _numbered(a, b):
-            yield first, second, "differ by a number that one of them lacks"
         elif digits_a != digits_b:
-            continue
+            yield first, second, "differ by a number that one of them lacks"
         elif sound_a and sound_a == sound_b:
             yield first, second, "sound the same"
         elif abs(len(a) - len(b)) <= 1 and jellyfish.jaro_winkler_similarity(a, b) >= ALIKE_1:
             yield first, second, "differ by a letter"
+
+
+def _comparable(heard: list[tuple[str, str, str]]) -> list[tuple[int, int]]:
+    """Pairs with the same digits, and those of which one has a number more behind.
+
+    A thousand numbered names are a thousand short lists so, and not half a million pairs.
+    """
+    by_digits, by_said = defaultdict(list), defaultdict(list)
+    for index, (said, digits, _) in enumerate(heard):
+        by_digits[digits].append(index)
+        by_said[said].append(index)
+    pairs = {pair for alike in by_digits.values() for pair in combinations(alike, 2)}
+    for index, (said, _, _) in enumerate(heard):
+        base, _, number = said.rpartition(" ")
+        if number.isdigit():
+            pairs |= {(min(index, other), max(index, other)) for other in by_said.get(base, ())}
+    return sorted(pairs)
 
 
 def _heard(name: str) -> tuple[str, str, str]:
@@ -84,13 +102,6 @@ def _heard(name: str) -> tuple[str, str, str]:
     words = re.sub(r"[^\w ]+", " ", name.casefold()).split()
     said = " ".join(NUMBERS.get(word, word) for word in words)
     return said, "".join(c for c in said if c.isdigit()), jellyfish.metaphone(said)
-
-
-def _numbered(first: str, second: str) -> bool:
-    """Whether one is the other with a number behind it: Lamp, and Lamp 1."""
-    short, long = sorted((first, second), key=len)
-    rest = long.removeprefix(short).strip()
-    return long.startswith(f"{short} ") and rest.isdigit()
 
 
 def spoken_names(plan: Plan) -> list[str]:

@@ -9,9 +9,8 @@ from aldea.core.plan.panel import RelayOutput
 USUAL_RATINGS_A = (10.0, 16.0)
 
 
-def roles_wanted(plan: Plan, load_id: str) -> tuple[str, ...]:
+def roles_wanted(load: Load) -> tuple[str, ...]:
     """The relay roles that a load of its kind needs."""
-    load: Load = part_of(plan, "load", load_id)
     return load_device(load).roles(load)
 
 
@@ -39,7 +38,7 @@ def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Pl
     have = {relay.role for relay in plan.relays_of(load_id)}
     load: Load = part_of(plan, "load", load_id)
     relays = list(plan.relays)
-    for role in roles_wanted(plan, load_id):
+    for role in roles_wanted(load):
         if role in have:
             continue
         facts = like.model_dump() if like else {"coil_v": coil_volts(plan)}

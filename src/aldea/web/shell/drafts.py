@@ -6,9 +6,7 @@ from pydantic import ValidationError
 
 from aldea.core.base.errors import AldeaError, InputError
 from aldea.core.plan.document import Plan
-from aldea.core.wiring.numbers import with_numbers
-from aldea.store.drafts import Draft, keep_change, read_draft
-from aldea.store.houses import add_log_entry
+from aldea.store.drafts import Draft, change_draft
 from aldea.web.shell.access import HouseAccess
 from aldea.web.shell.forms import whole_of
 from aldea.web.shell.state import AppState
@@ -25,25 +23,15 @@ def edit_draft(
     (`PlanError`) where the changed plan does not fit together; nothing is kept then.
     """
     with state.database.begin() as connection:
-        before = read_draft(connection, access.house.id)
-        kept = keep_change(
+        return change_draft(
             connection,
             access.house.id,
-            lambda plan: with_numbers(plan, _said(change, plan)),
+            lambda plan: _said(change, plan),
             version_read=version,
             by=access.account,
             at_ms=access.now_ms,
             what=what,
         )
-        if kept.version != before.version:
-            add_log_entry(
-                connection,
-                access.house.id,
-                account=access.account,
-                at_ms=access.now_ms,
-                what=f"{what}.",
-            )
-    return kept
 
 
 def _said(change: Change, plan: Plan) -> Plan:

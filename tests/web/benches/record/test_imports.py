@@ -10,7 +10,8 @@ from tests.web.sent import READ_OPTIONS
 
 from aldea.demo.recorded import END_MS
 from aldea.store import tables as t
-from aldea.store.imports import claim_run, find_import
+from aldea.store.claims import claim
+from aldea.store.imports import find_import
 
 
 def wait_for(client, path: str, *states: str) -> str:
@@ -87,7 +88,7 @@ def test_stop_acts_at_once_on_what_waits_and_is_asked_of_who_is_at_it(signed, mo
     wait_for(client, path, "Store")
     put_into(module_database, path, "storing")
     with module_database.begin() as somebody:
-        assert claim_run(somebody, run_id)
+        assert claim(somebody, "import", run_id)
         assert client.post(f"{path}/stop").status_code == 303
     with module_database.begin() as connection:
         run = find_import(connection, run_id)

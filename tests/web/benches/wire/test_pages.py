@@ -5,11 +5,15 @@ import re
 
 import pytest
 from benchmarks.large_house import large_house
+from tests.core.houses import built
 from tests.web.pages import H, draft, found_in, plain, plan_of, version_of
 
+from aldea.core.devices.sensors.contact.model import ContactSensor
+from aldea.core.plan.document import Plan
 from aldea.core.plan.text import plan_text
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.findings import could_not_avoid
+from aldea.web.benches.wire.panel import assigning
 
 POSTS = (
     f"{H}/layout/part",
@@ -19,6 +23,7 @@ POSTS = (
     f"{H}/layout/unsay",
     f"{H}/draft/undo",
     f"{H}/wire/assign",
+    f"{H}/wire/assign/1/stop",
     f"{H}/wire/pin",
     f"{H}/wire/mend",
     f"{H}/wire/relays",
@@ -310,10 +315,42 @@ def test_assigning_says_which_findings_it_could_not_avoid(signed, module_databas
     client = signed("jon")
     sent = {"version": str(draft(client)["version"]), "all": "yes", "board": "board_a"}
     answer = client.post(f"{H}/wire/assign", data=sent)
-    assert answer.headers["location"] == f"{H}/wire?dealt=yes&board=board_a"
+    assert re.fullmatch(rf"{H}/wire\?assigning=\d+&board=board_a", answer.headers["location"])
     told = plain(found_in(r'id="dealt">(.*?)</div>', client.get(answer.headers["location"]).text))
     assert told.startswith("Pins assigned")
     rung = could_not_avoid(plan_of(module_database))
-    assert [f.head for f in rung if f.head not in told] == []
+    assert [f.head for f in rung[:5] if f.head not in told] == []
+    assert (f"And {len(rung) - 5} more" in told) == (len(rung) > 5)
     assert bool(rung) == ("No free pin" in told)
     assert 'id="dealt"' not in client.get(f"{H}/wire").text
+
+
+def test_pins_that_take_long_are_told_and_stopped_from_the_page(signed, monkeypatch):
+    monkeypatch.setattr(assigning, "SECONDS_IN_PLACE", 0.0)
+    client = signed("jon")
+
+    def made(plan: Plan) -> str:
+        files = {"plan": ("house.json", plan_text(plan).encode())}
+        answer = client.post("/houses", files=files)
+        return str(answer.headers["location"]).removesuffix("/record")
+
+    busy, home = made(built([ContactSensor()] * 1900, 0, ["wifi_38"] * 100)), made(large_house())
+    at_work = client.post(f"{busy}/wire/assign").headers["location"]  # the other waits behind it
+    first = client.post(f"{home}/wire/assign").headers["location"]
+    number = found_in(r"assigning=(\d+)", first)
+    again = client.post(f"{home}/wire/assign")
+    assert again.status_code == 409
+    assert "Wait for it, or stop it" in again.text
+    page = client.get(f"{home}/wire").text
+    assert f"{home}/wire/assign/{number}?" in page, "whoever looks at Wire sees that it is going on"
+    told = client.get(f"{home}/wire/assign/{number}", headers={"hx-request": "true"})
+    assert "Stop" in told.text
+    assert "hx-redirect" not in told.headers
+    stopped = client.post(f"{home}/wire/assign/{number}/stop").headers["location"]
+    assert "Stopped. No pin was changed." in client.get(stopped).text
+    told = client.get(f"{home}/wire/assign/{number}", headers={"hx-request": "true"})
+    assert told.headers["hx-redirect"].endswith(f"assigning={number}")
+    assert "Stopped" not in client.get(f"{home}/wire").text
+    other = found_in(r"assigning=(\d+)", at_work)
+    client.post(f"{busy}/wire/assign/{other}/stop")
+    assert signed("guest").get(f"{home}/wire/assign/{number}").status_code == 404

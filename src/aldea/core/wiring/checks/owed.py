@@ -13,7 +13,7 @@ def relays_there(plan: Plan) -> Iterator[Finding]:
     """A load lacks relays for what it is to do."""
     for load in plan.loads:
         have = {relay.role for relay in plan.relays_of(load.id)}
-        missing = [role for role in roles_wanted(plan, load.id) if role not in have]
+        missing = [role for role in roles_wanted(load) if role not in have]
         if not missing:
             continue
         count = len(missing)

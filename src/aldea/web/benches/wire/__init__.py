@@ -5,6 +5,7 @@ from pathlib import Path
 from aldea.web.benches.wire.boards import routes as boards
 from aldea.web.benches.wire.circuits import routes as circuits
 from aldea.web.benches.wire.controls import routes as controls
+from aldea.web.benches.wire.panel import assigning
 from aldea.web.benches.wire.panel import routes as panel
 from aldea.web.benches.wire.parts import routes as parts
 from aldea.web.benches.wire.sheets import routes as sheets
@@ -15,6 +16,7 @@ BENCH = Bench(
     folder=Path(__file__).parent,
     routers=(
         panel.router,
+        assigning.router,
         circuits.router,
         boards.router,
         controls.router,

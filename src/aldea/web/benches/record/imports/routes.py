@@ -27,13 +27,13 @@ from aldea.formats.log_options import (
 from aldea.formats.log_units import speaks_for
 from aldea.jobs.queue import CHECK_LOG, STORE_LOG, TAKE_BACK_LOG, defer, forget
 from aldea.jobs.uploads import same_upload, throw_away, upload_path, written
+from aldea.store.claims import claim
 from aldea.store.houses import add_log_entry
 from aldea.store.imports import (
     MAY_CHOOSE,
     ImportRun,
     begin_import,
     change_import,
-    claim_run,
     find_import,
     move_import,
     siblings_of,
@@ -341,8 +341,8 @@ def stop(state: State, access: BuilderAccess, run_id: RowId) -> Response:
     with state.database.begin() as connection:
         run = find_import(connection, run_id, access.house.id)
         if run.state in BUSY:
-            if claim_run(connection, run_id):  # it waits for its turn: nobody is at it
-                forget(connection, run_id)
+            if claim(connection, "import", run_id):  # it waits for its turn: nobody is at it
+                forget(connection, "import", run_id)
                 back: RunState = "stored" if run.state == "withdrawing" else "stopped"
                 move_import(connection, run_id, allowed_from=BUSY, to=back)
             else:

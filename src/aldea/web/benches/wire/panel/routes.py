@@ -12,10 +12,10 @@ from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import part_of, put_part
 from aldea.core.plan.panel import Assignment, Board
-from aldea.core.wiring.assign import Assigned, assign_pins
 from aldea.core.wiring.findings import could_not_avoid, offered
 from aldea.core.wiring.relays import with_relays
 from aldea.core.wiring.signals import signals
+from aldea.store.assign_runs import find_assigning, working_run
 from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.wire.pages import PAGES
 from aldea.web.benches.wire.panel.places import places_svg
@@ -24,7 +24,7 @@ from aldea.web.benches.wire.panel.view import make_wire_view
 from aldea.web.benches.wire.sheets.view import SCREEN
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import Change, edit_draft, version_of
-from aldea.web.shell.forms import Fields, typed_of
+from aldea.web.shell.forms import Fields, typed_of, whole_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
@@ -56,7 +56,6 @@ def wire_page(
     board_id: str = "",
     chosen: str = "",
     refusal: str = "",
-    conflict: Assigned | None = None,
     typed: dict[str, str] | None = None,
     errors: dict[str, str] | None = None,
     moved: DraftMovedError | None = None,
@@ -74,6 +73,9 @@ def wire_page(
         house = opened.access.house.id
         since_ms = window.at_ms - MS_PER_HOUR
         traces = state.replays.latest(connection, house, working, since_ms, window.at_ms)
+        run = working_run(connection, house)
+        if run is None and (asked := whole_of(query.get("assigning", ""))) is not None:
+            run = find_assigning(connection, asked, house)
     board_id = board_id or query.get("board", "")
     if chosen.startswith("board:") and not board_id:
         board_id = chosen.removeprefix("board:")
@@ -105,9 +107,9 @@ def wire_page(
         c=SCREEN,
         pages=PAGES,
         page_now="panel",
-        refusal=refusal,
-        unavoidable=could_not_avoid(plan) if query.get("dealt") else None,
-        conflict=conflict,
+        refusal=refusal or (run.refusal if run else ""),
+        run=run,
+        unavoidable=could_not_avoid(plan) if run and run.state == "done" else None,
         moved=moved,
         moved_rows=moved_rows,
         relay=relay,
@@ -167,30 +169,6 @@ def _back(access: HouseAccess, typed: dict[str, str]) -> Response:
     part, board = typed.get("part", ""), typed.get("board", "")
     query = "&".join(f"{k}={v}" for k, v in (("board", board), ("part", part)) if v)
     return RedirectResponse(f"{home}/wire{f'?{query}' if query else ''}", status_code=303)
-
-
-@router.post("/wire/assign")
-def assign(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Give every line a pin; what is placed stays, or with `all` only what a hand chose.
-
-    Where that cannot be, say which wishes exclude each other.
-    """
-    typed = typed_of(form)
-    with state.database.begin() as connection:
-        opened = open_house(connection, access)
-    try:
-        done = assign_pins(opened.plan, redeal=typed.get("all") == "yes")
-    except InputError as exc:
-        return wire_page(request, state, opened, refusal=exc.sentence, status=422)
-    if done.conflict:
-        return wire_page(request, state, opened, conflict=done, status=422)
-
-    def change(plan: Plan) -> Plan:
-        return plan.model_copy(update={"assignments": done.assignments})
-
-    board = typed.get("board", "")
-    typed["back"] = f"/wire?dealt=yes{f'&board={board}' if board else ''}"
-    return _change(request, state, access, typed, change, "pins assigned")
 
 
 @router.post("/wire/pin")
