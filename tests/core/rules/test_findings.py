@@ -15,12 +15,14 @@ from aldea.core.plan.conditions import (
     Within,
 )
 from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Silent
+from aldea.core.plan.edits import put_part
 from aldea.core.plan.house_rules import Memory
 from aldea.core.plan.invariants import Invariant, NeverTogether
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import Moments, Schedule, Window
 from aldea.core.rules.checks.times import clock_changes
-from aldea.core.rules.findings import load_of, offered_for, rule_findings
+from aldea.core.rules.findings import gathered, load_of, offered_for, rule_findings, unmended
+from aldea.core.wiring.findings import findings
 from aldea.demo.mill import mill_plan
 
 SAFE = {"max_on_s": 3600.0}
@@ -138,6 +140,69 @@ def test_each_finding_is_found_and_a_mend_that_is_offered_mends(key, plan):
     if finding.apply is not None:
         after = finding.apply(plan)
         assert key not in {other.key for other in rule_findings(after)}
+
+
+def unseen_drive() -> Plan:
+    """The mill's skylight without its contacts."""
+    plan = mill_plan()
+    skylight = plan.load("skylight")
+    assert skylight is not None
+    assert skylight.drive is not None
+    drive = skylight.drive.model_copy(update={"open_contact": None, "shut_contact": None})
+    return put_part(plan, "load", skylight.model_copy(update={"drive": drive}))
+
+
+def two_lamps(first: str, second: str) -> Plan:
+    plan = two_loads()
+    names = zip(plan.loads, (first, second), strict=True)
+    named = tuple(load.model_copy(update={"name": name}) for load, name in names)
+    return plan.model_copy(update={"loads": named})
+
+
+EVERYWHERE = [
+    *((key, plan, load_of(plan, next(f for f in rule_findings(plan) if f.key == key)))
+      for key, plan in CASES),
+    ("network-extractor", mill_plan(), "extractor"),
+    ("position-skylight", unseen_drive(), "skylight"),
+    ("names-Lamp one-Lamp 1", two_lamps("Lamp one", "Lamp 1"), "heater"),
+    ("names-Lamp one-Lamp 1", two_lamps("Lamp one", "Lamp 1"), "cooler"),
+    ("twitch-k11", mill_plan(), "skylight"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("key", "plan", "about"), EVERYWHERE,
+                         ids=[f"{n} {row[0]}" for n, row in enumerate(EVERYWHERE)])  # fmt: skip
+def test_each_finding_is_told_at_rule_on_house_and_before_publishing(key, plan, about):
+    """At its load, or of no load alone; the severe ones have to be answered for."""
+    finding = next(f for f in offered_for(plan, about) if f.key == key)
+    row = next(
+        row for row in gathered(plan)
+        if row.finding.key.split("-")[0] == key.split("-")[0]
+        and row.finding.weight == finding.weight
+    )  # fmt: skip
+    assert row.head.startswith(row.finding.head)
+    told = [f.key for f in (*findings(plan), *rule_findings(plan)) if f.weight == finding.weight]
+    assert row.more == sum(k.split("-")[0] == key.split("-")[0] for k in told) - 1
+    left = key in {f.key for f in unmended(plan)}
+    assert left == (finding.weight == "severe" and not key.startswith("basis-"))
+
+
+def test_the_mend_of_a_drive_that_nobody_sees_is_offered_where_its_rules_are():
+    plan = unseen_drive()
+    finding = next(f for f in offered_for(plan, "skylight") if f.key == "position-skylight")
+    assert finding.press == "Add two end contacts"
+    assert finding.apply is not None
+    after = finding.apply(plan)
+    assert "position-skylight" not in {f.key for f in findings(after)}
+    assert all(f.key != "position-skylight" for f in offered_for(plan, "extractor"))
+
+
+def test_names_of_controls_and_places_that_are_alike_are_told_of_no_load_alone():
+    plan = a_plan()
+    first = plan.places[0].model_copy(update={"id": "far", "name": "Hall one"})
+    named = plan.places[0].model_copy(update={"name": "Hall 1"})
+    plan = plan.model_copy(update={"places": (named, first)})
+    assert [f.key for f in offered_for(plan, None)] == ["names-Hall 1-Hall one"]
 
 
 def test_nothing_is_said_against_rules_that_are_in_order():

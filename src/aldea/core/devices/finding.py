@@ -19,7 +19,9 @@ Mend = Callable[[Plan], Plan]
 class Finding:
     """One thing that is wrong or missing.
 
-    `at` is the owner that it is about (`probe:…`, `relay:…`, `load:…`), `pins` the pins to ring.
+    `at` is the owner that it is about (`probe:…`, `relay:…`, `load:…`), `about` others that it is
+    about too, `field` the field of the owner in the plan that it is about, where one is; `pins`
+    the pins to ring.
     `press` is what a button for the mend says; empty where only a hand can mend it.
     """
 
@@ -29,6 +31,8 @@ class Finding:
     why: str
     mend: str
     at: str
+    about: tuple[str, ...] = ()
+    field: str = ""
     pins: tuple[tuple[str, str], ...] = ()
     press: str = ""
     apply: Mend | None = None

@@ -1,14 +1,17 @@
 """Everything that can be said against the rules of a plan without a run, the severe first."""
 
+from dataclasses import dataclass
+
 from aldea.core.base.memo import per_plan
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.plan.document import Plan
+from aldea.core.plan.reading import probes_of_claim
 from aldea.core.rules.checks.bands import BAND_CHECKS
 from aldea.core.rules.checks.ends import END_CHECKS
 from aldea.core.rules.checks.memory import MEMORY_CHECKS
 from aldea.core.rules.checks.say import SAY_CHECKS
 from aldea.core.rules.checks.times import TIME_CHECKS
-from aldea.core.wiring.findings import ORDER, severe, tried
+from aldea.core.wiring.findings import ORDER, findings, severe, tried
 
 RULE_CHECKS: tuple[Check, ...] = (
     *BAND_CHECKS,
@@ -27,14 +30,39 @@ def rule_findings(plan: Plan) -> tuple[Finding, ...]:
 
 
 def offered_for(plan: Plan, load_id: str | None) -> tuple[Finding, ...]:
-    """Those about one load, with the mends that mend; None: those about no load alone.
+    """What bears on the rules of one load, with the mends that mend; None: of no load alone.
 
-    Each mend is tried on a copy. In a large house those of one load are enough.
+    First what is said against the rules, then what is wrong with the wiring that they rest on:
+    of the load, its relays, the probes that its claims read. Each mend is tried on a copy. In a
+    large house those of one load are enough.
     """
     kept = _kept_by_load(plan)
     if load_id not in kept:
-        kept[load_id] = tried(plan, rule_findings, lambda f: load_of(plan, f) == load_id)
+        owners = _rested_on(plan, load_id)
+        kept[load_id] = (
+            *tried(plan, rule_findings, lambda f: load_of(plan, f) == load_id),
+            *tried(plan, findings, lambda f: f.weight != "open" and bool(owners & _whose(plan, f))),
+        )
     return kept[load_id]
+
+
+def _rested_on(plan: Plan, load_id: str | None) -> set[str]:
+    """Owners of what the rules of a load rest on."""
+    if load_id is None:
+        return {""}
+    claims = [claim for claim in plan.claims if claim.load == load_id]
+    return {
+        f"load:{load_id}",
+        *(f"relay:{relay.id}" for relay in plan.relays_of(load_id)),
+        *(f"probe:{probe}" for claim in claims for probe in probes_of_claim(plan, claim)),
+    }
+
+
+def _whose(plan: Plan, finding: Finding) -> set[str]:
+    """Everything that a finding is about; an empty word where no load is among it, nor a part."""
+    owners = {finding.at, *finding.about}
+    named = {owner.partition(":")[0] for owner in owners}
+    return owners | ({""} if named <= {"place", "control"} else set())
 
 
 @per_plan
@@ -55,3 +83,38 @@ def unmended(plan: Plan) -> tuple[Finding, ...]:
     """What is severe in the wiring and in the rules; stand-ins apart, which no reason publishes."""
     rules = (f for f in rule_findings(plan) if not f.key.startswith("basis-"))
     return (*severe(plan), *(finding for finding in rules if finding.weight == "severe"))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Gathered:
+    """The first finding of a kind, and how many more of the kind there are."""
+
+    finding: Finding
+    more: int
+    of_rules: bool
+
+    @property
+    def head(self) -> str:
+        """The first of them in words, and the count of the others."""
+        if not self.more:
+            return self.finding.head
+        return f"{self.finding.head} And {self.more} more of the kind."
+
+
+@per_plan
+def gathered(plan: Plan) -> tuple[Gathered, ...]:
+    """Every kind of finding once, of wiring and rules, the severe first.
+
+    What is only still open in the wiring (a pin, a relay) is counted at Wire and not told here.
+    """
+    wiring = [finding for finding in findings(plan) if finding.weight != "open"]
+    told: dict[tuple[bool, str, str], list[Finding]] = {}
+    for of_rules, found in ((False, wiring), (True, rule_findings(plan))):
+        for finding in found:
+            kind = (of_rules, finding.key.partition("-")[0], finding.weight)
+            told.setdefault(kind, []).append(finding)
+    rows = [
+        Gathered(finding=same[0], more=len(same) - 1, of_rules=of_rules)
+        for (of_rules, _, _), same in told.items()
+    ]
+    return tuple(sorted(rows, key=lambda row: ORDER[row.finding.weight]))

@@ -17,6 +17,7 @@ from jinja2 import (
 from aldea.core.base.figures import figure, ohms, short, signed, thousands
 from aldea.core.base.instants import day_clock, span, stamp
 from aldea.web.shell.bench import Bench, Key, doorways
+from aldea.web.shell.finding_place import finding_place
 
 FOLDER = Path(__file__).parent / "templates"
 COMMON_KEYS = (
@@ -41,6 +42,7 @@ def make_environment() -> Environment:
         lstrip_blocks=True,
     )
     environment.globals["swap"] = ""  # an answer sets it: each part takes the place of its own
+    environment.globals["finding_place"] = finding_place
     environment.filters.update(
         figure=figure,
         signed=signed,

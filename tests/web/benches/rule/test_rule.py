@@ -1,13 +1,18 @@
 """The Rule bench: pages for builder and viewer, forms refused at their fields, what is kept."""
 
 import re
+from html import unescape
 
 import pytest
 from tests.web.pages import H, draft, plan_of
 
 from aldea.core.base.figures import figure
 from aldea.core.base.instants import MS_PER_DAY
+from aldea.core.plan.document import Plan, PowerReturn
+from aldea.core.plan.edits import put_part
+from aldea.core.plan.text import plan_text
 from aldea.core.rehearse.rehearsal import rehearse
+from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, recorded_days
 
 RULE = f"{H}/rule"
@@ -394,3 +399,43 @@ def test_a_calendar_file_goes_out_and_comes_in(signed, module_database):
     )
     assert wrong.status_code == 422
     assert "iCalendar file" in wrong.text
+
+
+def broken_mill() -> Plan:
+    """The mill house with a drive that nobody sees, names alike, marks too close, no fallback."""
+    plan = mill_plan()
+    skylight, fan = plan.load("skylight"), plan.load("store_fan")
+    assert skylight is not None
+    assert skylight.drive is not None
+    assert fan is not None
+    drive = skylight.drive.model_copy(update={"open_contact": None, "shut_contact": None})
+    plan = put_part(plan, "load", skylight.model_copy(update={"drive": drive}))
+    back = PowerReturn(policy="last")
+    named = fan.model_copy(update={"name": "Dehumidifyer", "power_return": back, "max_on_s": None})
+    return put_part(plan, "load", named)
+
+
+@pytest.mark.parametrize("plan", [mill_plan(), broken_mill()], ids=["mill", "broken mill"])
+def test_every_finding_leads_to_its_page_and_where_it_has_one_to_its_field(signed, plan):
+    client = signed("jon")
+    files = {"plan": ("mill.json", plan_text(plan).encode())}
+    home = client.post("/houses", files=files).headers["location"].removesuffix("/record")
+    pages = ["", "/wire", "/rule/house", *(f"/rule?load={load.id}" for load in plan.loads)]
+    shown = {page: client.get(home + page).text for page in pages}
+    links = {
+        unescape(found)
+        for page in shown.values()
+        for found in re.findall(r'<a[^>]* href="([^"]*)"[^>]*>To the [^<]*</a>', page)
+    }
+    assert {"claim", "failsafe", "relay"} <= {
+        word for link in links for word in ("claim", "failsafe", "relay") if word in link
+    }
+    for link in links:
+        address, _, field = link.partition("#")
+        answer = client.get(address)
+        assert answer.status_code == 200, link
+        assert not field or f'id="{field}"' in answer.text, link
+    if plan != mill_plan():
+        assert "which way a pulse moves it" in shown["/rule?load=skylight"]
+        assert "Dehumidifyer" in shown["/rule?load=dehumidifier"]
+        assert "/layout?part=load:skylight#f-open_contact" in shown["/rule?load=skylight"]

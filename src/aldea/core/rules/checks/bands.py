@@ -39,6 +39,7 @@ def reversed_marks(plan: Plan) -> Iterator[Finding]:
             f"though it is {'rising' if rising else 'falling'}: it would never hold still.",
             mend="Change the two marks over.",
             at=f"claim:{claim.id}",
+            field="condition.on",
             press="Change them over",
             apply=_with_band(claim, on=band.off, off=band.on),
         )
@@ -62,6 +63,7 @@ def close_marks(plan: Plan) -> Iterator[Finding]:
             f"±{short(least / 2)}).",
             mend=f"Calibrate it, let it end at {short(off)}{unit}, or try wider marks at Tune.",
             at=f"claim:{claim.id}",
+            field="condition.on",
             press=f"End at {short(off)}",
             apply=_with_band(claim, off=off),
         )
@@ -90,6 +92,7 @@ def against_each_other(plan: Plan) -> Iterator[Finding]:
                 f"{short(down.band.off)} {unit}: between them both are on.",
                 mend=f"Let {first.name} end at {short(off)} {unit} or lower.",
                 at=f"claim:{up.id}",
+                field="condition.on",
                 press=f"End at {short(off)}",
                 apply=_with_band(up, off=off, on=round(off - gap, 6)),
             )
@@ -120,6 +123,7 @@ def holes_in_ranges(plan: Plan) -> Iterator[Finding]:
                     else "There neither asks, and what is below them decides.",
                     mend="Let one end where the other begins.",
                     at=f"claim:{second.id}",
+                    field="condition.low",
                 )
 
 

@@ -34,6 +34,7 @@ def no_fallback(plan: Plan) -> Iterator[Finding]:
             why="When it falls silent nobody asks, and no rule says that this is meant.",
             mend=f"Off after {span(USUAL_SILENCE_S)} of silence.",
             at=f"load:{load.id}",
+            field="silent.state",
             press=f"Off after {span(USUAL_SILENCE_S)}",
             apply=put_changed("load", load.model_copy(update={"silent": silent})),
         )
@@ -56,6 +57,7 @@ def no_end(plan: Plan) -> Iterator[Finding]:
             else f"It is {load.idle.want} when nobody asks, and no claim ever ends it.",
             mend="Add what ends it, or a longest run.",
             at=f"load:{load.id}",
+            field="max_on_s",
         )
 
 
@@ -76,6 +78,7 @@ def no_longest_run(plan: Plan) -> Iterator[Finding]:
             why=f"Of class {load.load_class}: {LOAD_CLASSES[load.load_class].follows}",
             mend=f"Say how long it may run at most; {span(most_s)} is usual.",
             at=f"load:{load.id}",
+            field="max_on_s",
             press=f"At most {span(most_s)}",
             apply=put_changed("load", load.model_copy(update={"max_on_s": most_s})),
         )
@@ -95,6 +98,7 @@ def unsafe_return(plan: Plan) -> Iterator[Finding]:
             why=f"Of class {load.load_class}: {LOAD_CLASSES[load.load_class].follows}",
             mend="Let it wait, or write why it may.",
             at=f"load:{load.id}",
+            field="power_return.policy",
             press="Let it wait",
             apply=put_changed("load", load.model_copy(update={"power_return": mended})),
         )
@@ -118,6 +122,7 @@ def lights_itself(plan: Plan) -> Iterator[Finding]:
                     why=f"It adds {own:g} lx to {probe.name}, and the gap is {part.gap:g} lx.",
                     mend="Take the lamp’s own share off, or widen the gap.",
                     at=f"claim:{claim.id}",
+                    field="condition.value",
                 )
 
 
@@ -135,6 +140,7 @@ def over_the_network(plan: Plan) -> Iterator[Finding]:
                 "readings fall silent.",
                 mend="Say at Failsafe what holds then, or bring the probe to the same board.",
                 at=f"load:{load.id}",
+                field="claims",
             )
 
 

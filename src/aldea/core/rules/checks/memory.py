@@ -47,6 +47,7 @@ def memory_wears(plan: Plan) -> Iterator[Finding]:
         f"{short(round(BEARABLE_A_DAY, 1))} a day for {short(WANTED_YEARS)} years{life}.",
         mend=f"Write it at most every {span(wait_s)}; a power cut may then lose the last of it.",
         at=f"load:{load.id}" if load is not None else "memory",
+        field="power_return.policy" if load is not None else "",
         press=f"At most every {span(wait_s)}",
         apply=lambda whole_plan: whole_plan.model_copy(update={"memory": waits}),
     )

@@ -46,6 +46,7 @@ def never_heard(plan: Plan) -> Iterator[Finding]:
                 f"{'always holds' if always else 'holds whenever it does'}.",
                 mend="Take it out, or move it above.",
                 at=f"claim:{claim.id}",
+                field="rank",
                 press="Remove it",
                 apply=lambda plan, key=claim.id: without_claim(plan, key),  # type: ignore[misc]
             )
@@ -76,6 +77,7 @@ def at_one_level(plan: Plan) -> Iterator[Finding]:
                 why=f"Both are of level {first.rank}; where both hold, the upper one wins.",
                 mend="Leave it where that is what you mean, or move one to another level.",
                 at=f"claim:{second.id}",
+                field="want",
             )
 
 
@@ -140,6 +142,7 @@ def never_together(plan: Plan) -> Iterator[Finding]:
             "relays promise that the two never conduct together.",
             mend="Make their relays exclusive, half a second apart.",
             at=f"load:{first.id}",
+            field="claims",
             press="Make them exclusive" if made else "",
             apply=(lambda plan, made=made: _with_exclusive(plan, made)) if made else None,  # type: ignore[misc]
         )
@@ -179,6 +182,7 @@ def stand_ins(plan: Plan) -> Iterator[Finding]:
             if trial
             else "Look at it on a recorded day, then mark it as stated.",
             at=f"claim:{claim.id}",
+            field="basis",
         )
 
 

@@ -59,6 +59,7 @@ def at_clock_changes(plan: Plan) -> Iterator[Finding]:
                 why=f"The clock changes in that hour; {does}, and nothing is missed or doubled.",
                 mend="Choose a time outside that hour where the hour itself matters.",
                 at=f"schedule:{schedule.id}",
+                field="windows",
             )
             break
 
@@ -85,6 +86,7 @@ def unused_schedules(plan: Plan) -> Iterator[Finding]:
             why="It has no window, no date and no moment.",
             mend="Draw or type one at Schedules.",
             at=f"schedule:{schedule.id}",
+            field="windows",
         )
 
 

@@ -34,22 +34,25 @@ def relays_there(plan: Plan) -> Iterator[Finding]:
 def names_apart(plan: Plan) -> Iterator[Finding]:
     """Names that are equal or sound alike."""
     for alike in alike_names(spoken_names(plan)):
+        owners = tuple(owner for name, owner in _owners(plan) if name in alike.names)
         last = alike.names[-1]
-        owner = next(
-            (f"load:{load.id}" for load in plan.loads if last in (load.name, load.spoken)),
-            next(
-                (f"control:{c.id}" for c in plan.controls if c.name == last),
-                next((f"place:{p.id}" for p in plan.places if p.name == last), ""),
-            ),
-        )
         yield Finding(
             key=f"names-{alike.names[0]}-{last}",
             weight="warning",
             head=alike.sentence,
             why="A voice service, or a tired person, would take one for the other.",
             mend="Give one of them another name, or another form to be said by; or number them.",
-            at=owner,
+            at=owners[-1],
+            about=owners[:-1],
+            field="name",
         )
+
+
+def _owners(plan: Plan) -> Iterator[tuple[str, str]]:
+    """Names with what they are of, in the order in which they are compared."""
+    yield from ((load.spoken or load.name, f"load:{load.id}") for load in plan.loads)
+    yield from ((control.name, f"control:{control.id}") for control in plan.controls)
+    yield from ((place.name, f"place:{place.id}") for place in plan.places)
 
 
 def must_never_said(plan: Plan) -> Iterator[Finding]:

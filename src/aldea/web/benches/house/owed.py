@@ -6,14 +6,12 @@ from typing import Literal
 from aldea.core.base.figures import figure
 from aldea.core.base.instants import MS_PER_DAY, day_clock
 from aldea.core.base.quantities import unit_of
-from aldea.core.devices.finding import Finding
 from aldea.core.plan.changes import plan_changes
 from aldea.core.plan.document import Plan
-from aldea.core.rules.findings import load_of, rule_findings
-from aldea.core.wiring.findings import severe
+from aldea.core.rules.findings import gathered
 from aldea.store.calibrations import Certificate
+from aldea.web.shell.finding_place import finding_place
 
-MOST_SEVERE = 4
 DUE_SOON_MS = 30 * MS_PER_DAY
 
 
@@ -38,27 +36,17 @@ def owed_things(
     now_ms: int,
 ) -> list[Owed]:
     """What the plan, its certificates and the panel still ask of somebody."""
-    owed: list[Owed] = [
+    owed = [
         Owed(
-            mark="fails",
-            head=finding.head,
-            text=finding.mend,
-            link=f"{base}/wire?part={finding.at}",
-            link_text="Wire",
+            mark="fails" if row.finding.weight == "severe" else "not_shown",
+            head=row.head,
+            text=row.finding.mend,
+            link=address,
+            link_text=words,
         )
-        for finding in severe(plan)[:MOST_SEVERE]
+        for row in gathered(plan)
+        for address, words in (finding_place(plan, base, row.finding),)
     ]
-    owed += [
-        Owed(
-            mark="fails" if finding.weight == "severe" else "not_shown",
-            head=finding.head,
-            text=finding.mend,
-            link=f"{base}/rule{_rule_of(plan, finding)}",
-            link_text="Rule",
-        )
-        for finding in rule_findings(plan)
-        if finding.weight != "open"
-    ][:MOST_SEVERE]
     due = {c.number: c.due_ms for c in certificates}
     zone = plan.house.time_zone
     for claim in plan.bands:
@@ -122,9 +110,3 @@ def owed_things(
             )
         )
     return owed
-
-
-def _rule_of(plan: Plan, finding: Finding) -> str:
-    """Where at Rule a finding is mended."""
-    load = load_of(plan, finding)
-    return f"?load={load}" if load else f"/house?part={finding.at}"

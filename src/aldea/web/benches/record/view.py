@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from aldea.core.base.figures import thousands
 from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
-from aldea.core.rules.findings import unmended
+from aldea.core.rules.findings import Gathered, gathered, unmended
 from aldea.core.words.verdicts import Verdict
 from aldea.store.reading_cache import Series
 from aldea.store.revisions import Revision
@@ -16,10 +16,11 @@ MOST_NAMED = 3
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Unmended:
-    """Severe findings that a publisher has to answer for, the first of them in words."""
+    """Severe findings that a publisher has to answer for, and each kind of the other findings."""
 
     count: int
     words: str
+    others: tuple[Gathered, ...]
 
 
 def unmended_of(plan: Plan) -> Unmended:
@@ -27,7 +28,11 @@ def unmended_of(plan: Plan) -> Unmended:
     found = unmended(plan)
     words = " ".join(finding.head for finding in found[:MOST_NAMED])
     more = len(found) - MOST_NAMED
-    return Unmended(count=len(found), words=f"{words} and {more} more." if more > 0 else words)
+    return Unmended(
+        count=len(found),
+        words=f"{words} and {more} more." if more > 0 else words,
+        others=tuple(row for row in gathered(plan) if row.finding.weight != "severe"),
+    )
 
 
 def record_verdict(

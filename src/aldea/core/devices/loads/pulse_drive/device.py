@@ -36,6 +36,7 @@ def drives_known(plan: Plan) -> Iterator[Finding]:
                 why="One pulse opens, stops or shuts; only two end contacts or a distance tell.",
                 mend="Put an end contact at each end.",
                 at=f"load:{load.id}",
+                field="drive.open_contact",
                 press="Add two end contacts",
                 apply=change_around(_with_contacts, load.id),
             )
@@ -47,6 +48,7 @@ def drives_known(plan: Plan) -> Iterator[Finding]:
                 why="Its position is to come from a distance.",
                 mend="Choose its distance probe at Lay out.",
                 at=f"load:{load.id}",
+                field="drive.distance_probe",
             )
         yield from _told_apart(load, drive)
 
@@ -61,6 +63,7 @@ def _told_apart(load: Load, drive: PulseDrive) -> Iterator[Finding]:
             why="Off it would say neither, on it would say both.",
             mend="Put an end contact at each end.",
             at=f"load:{load.id}",
+            field="drive.shut_contact",
         )
     if drive.position == "contacts":
         return
@@ -73,6 +76,7 @@ def _told_apart(load: Load, drive: PulseDrive) -> Iterator[Finding]:
             why="Without both, or with both alike, a reading says nothing of where it stands.",
             mend="Measure it open and shut, and set both at Lay out, at least 5 cm apart.",
             at=f"load:{load.id}",
+            field="drive.open_at_m",
         )
 
 
