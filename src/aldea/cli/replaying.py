@@ -8,7 +8,7 @@ from functools import partial
 from pathlib import Path
 
 from aldea.core.base.errors import InputError, PlanError
-from aldea.core.base.figures import figure, years
+from aldea.core.base.figures import figure, thousands, years
 from aldea.core.base.instants import MS_PER_DAY, ms_of, stamp
 from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
@@ -251,7 +251,7 @@ def _memory_words(run: Run) -> str:
     life = years(memory_years(SLOTS, ASSUMED_ENDURANCE, a_day))
     return (
         f"{len(run.writes)} writes into memory, {figure(a_day)} a day: {life} at "
-        f"{ASSUMED_ENDURANCE:,} writes a slot (assumed)"
+        f"{thousands(ASSUMED_ENDURANCE)} writes a slot (assumed)"
     )
 
 

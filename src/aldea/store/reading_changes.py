@@ -10,6 +10,7 @@ from sqlalchemy import Connection, insert, select, update
 
 from aldea.core.base.arrays import IntArray
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.base.figures import thousands
 from aldea.core.readings.trace import Trace
 from aldea.store import tables as t
 from aldea.store.accounts import Account
@@ -126,7 +127,9 @@ def remove_span(
         raise InputError("span", got="no reading in it", allowed="a span with readings")
     if found[0] > MOST_REMOVED:
         raise InputError(
-            "span", got=f"{found[0]:,} readings", allowed=f"up to {MOST_REMOVED:,} at once"
+            "span",
+            got=f"{thousands(found[0])} readings",
+            allowed=f"up to {thousands(MOST_REMOVED)} at once",
         )
     removed = take_span(driver, series, from_ms, to_ms)
     keep_change(

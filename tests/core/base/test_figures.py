@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aldea.core.base.figures import figure, signed
+from aldea.core.base.figures import as_typed, figure, short, signed, thousands
 
 
 @given(st.floats(-1e6, 1e6), st.integers(0, 3))
@@ -14,3 +14,23 @@ def test_figures_have_a_true_minus_and_no_minus_zero(value, places):
     assert float(text.replace("−", "-")) == pytest.approx(value, abs=0.51 * 10**-places)
     assert not text.startswith("−0") or any(c in "123456789" for c in text)
     assert signed(value, places).lstrip("+") == text
+
+
+@pytest.mark.parametrize(
+    ("value", "told"),
+    [(62.0, "62"), (-0.25, "−0.25"), (1e6, "1000000"), (1e-7, "0.0000001"), (1234.567, "1234.57")],
+)
+def test_a_short_figure_has_six_digits_and_no_exponent(value, told):
+    assert short(value) == told
+
+
+@given(st.floats(-1e9, 1e9).map(lambda value: float(f"{value:.9g}")))
+def test_what_a_form_field_holds_reads_back_as_what_was_typed(value):
+    text = as_typed(value)
+    assert "e" not in text
+    assert float(text.replace("−", "-")) == value
+
+
+def test_thousands_stand_apart_and_never_break():
+    assert thousands(1048576) == "1\u202f048\u202f576"
+    assert thousands(-12345.4) == "−12\u202f345"

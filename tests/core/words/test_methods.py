@@ -4,13 +4,14 @@ import numpy as np
 import pytest
 
 from aldea.core.calibrate.calibration_line import fit_line
-from aldea.core.words.methods import (
+from aldea.core.words.method_examples import (
+    EXAMPLES,
     H3_AT_DEGC,
     H3_CORRECTIONS,
     H3_READINGS,
-    methods,
     thermometer_example,
 )
+from aldea.core.words.methods import TEXTS, computed_at, methods
 
 
 def test_the_thermometer_of_the_guide_is_reproduced_to_its_printed_digits():
@@ -47,3 +48,23 @@ def test_worked_examples_by_hand():
     assert told["0 of 120 seen"] == "under 2.5 %"
     assert told["100 000 closings at that pace"] == "282 years"
     assert told["σ of one sample 4 counts, 4 averaged"] == "σ of a reading 2.0 counts"
+    assert told["20 °C and 60 %RH"] == "dew point 12.00 °C"
+    assert told["10 kΩ and 100 Ω into 20 pF, 12 bits"] == "1.82 µs"
+    assert told["0.5 A/W, 1 mm², 10 W/m²"] == "5.002 µA", "and 2 nA in the dark"
+    assert told["The longest bounce"] == "2.6 ms"
+    assert told["4 m there and back at −5 °C, and 10 ms"] == "34.4 ms"
+
+
+def test_a_figure_is_found_by_its_words_and_no_two_formulas_of_a_kind_claim_one():
+    assert computed_at("tape", "False alarms by noise alone") == "tape-run"
+    assert computed_at("thermometer", "Contact ±0.05 K") == "thermometer-spread"
+    assert computed_at("hold", "Recorded") == ""
+    assert set(TEXTS) == set(EXAMPLES)
+    for method in methods():
+        keys = [formula.key for formula in method.formulas]
+        words = [word for formula in method.formulas for word in formula.figures]
+        assert len(set(keys)) == len(keys)
+        assert len(set(words)) == len(words)
+        for formula in method.formulas:
+            for word in formula.figures:
+                assert computed_at(method.key, word) == f"{method.key}-{formula.key}"

@@ -1,6 +1,7 @@
 """Figures as they are written: true minus, fixed places, no exponent."""
 
 import math
+from decimal import Decimal
 
 
 def figure(value: float, places: int = 1) -> str:
@@ -22,8 +23,18 @@ def signed(value: float, places: int = 1) -> str:
 
 
 def short(value: float) -> str:
-    """The shortest true writing of a number typed by a person: `62`, `0.25`."""
-    return f"{value:g}".replace("-", "−")
+    """The shortest writing of a number to six figures, without an exponent: `62`, `0.25`."""
+    return _plain(value, 6).replace("-", "−")
+
+
+def as_typed(value: float) -> str:
+    """A number as a form field holds it: every figure that was typed, a true minus."""
+    return _plain(value, 12).replace("-", "−")
+
+
+def _plain(value: float, figures: int) -> str:
+    text = f"{value:.{figures}g}"
+    return format(Decimal(text), "f") if "e" in text and math.isfinite(value) else text
 
 
 def years(value: float) -> str:
@@ -43,6 +54,6 @@ def ohms(value: float) -> str:
     return f"{value:g} Ω"
 
 
-def thousands(number: int) -> str:
-    """A whole number with thin gaps between its thousands: `1 048 576`."""
-    return f"{number:,}".replace(",", " ")
+def thousands(number: float) -> str:
+    """A whole number with thin gaps between its thousands, where no line breaks: `1 048 576`."""
+    return f"{number:,.0f}".replace(",", "\u202f").replace("-", "−")

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from aldea.core.base.errors import PlanError
+from aldea.core.base.figures import thousands
 from aldea.core.plan import conditions as con
 from aldea.core.plan.derived import Derived
 from aldea.core.plan.document import Claim, House, Plan, Probe
@@ -82,7 +83,7 @@ def _too_many(plan: Plan) -> Iterator[PlanError]:
         if count > MOST_CLAIMS:
             yield PlanError(
                 "/claims",
-                got=f"{count:,} claims on {load}",
+                got=f"{thousands(count)} claims on {load}",
                 allowed=f"{MOST_CLAIMS} on one load",
                 mend="Put what they have in common into a named condition.",
             )

@@ -1,38 +1,25 @@
-"""How figures are computed: per kind the formulas, their source, and an example worked through.
+"""How figures are computed: per kind the formulas, the figures that each gives, and the sources.
 
-The examples are worked through by the code that signs certificates and counts consequences: what
-stands there is what it gives.
+A figure on a page is found by the words that stand beside it; a law holds pages and formulas
+together. The examples are worked through by the code that signs certificates.
 """
 
-import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
-import numpy as np
+from aldea.core.words.method_examples import EXAMPLES, Example
 
-from aldea.core.base.figures import figure, short
-from aldea.core.calibrate.calibration_line import fit_line
-from aldea.core.calibrate.gas import warm_up_of
-from aldea.core.calibrate.light import law_of
-from aldea.core.calibrate.presence_hold import hold_of
-from aldea.core.calibrate.probe_pair import compare_pair
-from aldea.core.calibrate.share import Share
-from aldea.core.calibrate.tape import Baseline, exceeds_1, run_1
-from aldea.core.calibrate.thermistor_curve import CurvePoint, beta_curve
-from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
-from aldea.core.physics.divider import Divider
-from aldea.core.physics.moist_air import dew_point_degc, rh_slope_pct_per_k
-from aldea.core.readings.filters import alpha_of, ramp_lag_s, step_readings
-from aldea.core.rehearse.consequence import relay_life_years
 
-# JCGM 100:2008, table H.6: thermometer readings t and corrections b, °C.
-H3_READINGS = (
-    21.521, 22.012, 22.512, 23.003, 23.507, 23.999, 24.513, 25.002, 25.503, 26.010, 26.511,
-)  # fmt: skip
-H3_CORRECTIONS = (
-    -0.171, -0.169, -0.166, -0.159, -0.164, -0.165, -0.156, -0.157, -0.159, -0.161, -0.160,
-)  # fmt: skip
-H3_AT_DEGC = 20.0
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Formula:
+    """One formula; `figures` are the words beside the figures that it gives, or how they begin."""
+
+    key: str
+    text: str
+    figures: tuple[str, ...]
+
+    def gives(self, words: str) -> bool:
+        """Whether a figure with these words beside it comes from here."""
+        return any(words == told or words.startswith(f"{told} ") for told in self.figures)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,209 +29,228 @@ class Method:
     key: str
     name: str
     what: str
-    formulas: tuple[str, ...]
+    formulas: tuple[Formula, ...]
     sources: tuple[str, ...]
-    example: tuple[tuple[str, str], ...]
+    example: Example
 
 
-def thermometer_example() -> tuple[tuple[str, str], ...]:
-    """The example H.3 of JCGM 100: a thermometer's corrections as a line, reference at 20 °C."""
-    away = np.array(H3_READINGS) - H3_AT_DEGC
-    line = fit_line(away, np.array(H3_CORRECTIONS))
-    at30 = line.residual_sd * line.leverage_1(10.0)
-    return (
-        ("Eleven corrections between 21.5 and 26.5 °C", "table H.6"),
-        ("Intercept at 20 °C, y1", f"{figure(line.intercept, 4)} °C"),
-        ("its standard uncertainty", f"{figure(line.se_intercept, 4)} °C"),
-        ("Slope, y2", figure(line.slope, 5)),
-        ("its standard uncertainty", figure(line.se_slope, 5)),
-        ("Correlation of both", figure(line.correlation, 3)),
-        ("Scatter, s", f"{figure(line.residual_sd, 4)} °C"),
-        ("Correction at 30 °C", f"{figure(line.at(10.0), 4)} °C"),
-        ("its standard uncertainty", f"{figure(at30, 4)} °C"),
-    )
+def _of(key: str, text: str, *figures: str) -> Formula:
+    return Formula(key=key, text=text, figures=figures)
 
 
-def _humidity() -> tuple[tuple[str, str], ...]:
-    slope = rh_slope_pct_per_k(20.0, 75.3)
-    row = BudgetRow(label="temperature", value=0.2, distribution="rectangular", sensitivity=slope)
-    half = BudgetRow(label="resolution", value=0.1, distribution="resolution")
-    budget = combine((row, half))
-    return (
-        ("Over table salt at 20 °C, 75.3 %RH", f"{figure(slope, 2)} %RH a kelvin"),
-        ("0.2 K between probe and jar, even", f"u = {figure(row.standard_uncertainty, 2)} %RH"),
-        ("A step of 0.1 %RH", f"u = {figure(half.standard_uncertainty, 3)} %RH"),
-        ("Both together, k = 2", f"U = {figure(budget.expanded, 2)} %RH"),
-        ("Dew point there", f"{figure(dew_point_degc(20.0, 75.3), 2)} °C"),
-    )
-
-
-def _two() -> tuple[tuple[str, str], ...]:
-    found = compare_pair(
-        [(20.10, 20.02), (20.12, 20.03), (20.11, 20.04), (20.13, 20.02)],
-        expanded_common_k=0.3, expanded_own_1_k=0.1, expanded_own_2_k=0.1,
-    )  # fmt: skip
-    return (
-        ("Four pairs in one bath", f"mean {figure(found.mean_k, 3)} K"),
-        ("The mean’s own scatter", f"u = {figure(found.u_mean_k, 4)} K"),
-        ("A ΔT between both", f"U = {figure(found.expanded_k, 3)} K, k = 2"),
-        ("without what they share", f"U = {figure(2 * found.u_uncorrelated_k, 3)} K"),
-    )
-
-
-def _tape() -> tuple[tuple[str, str], ...]:
-    sd = Baseline(count=50, mean=1960.0, sd=4.0).reading_sd(4, averaged=False)
-    p = exceeds_1(10.0, sd, 1)
-    return (
-        ("σ of one sample 4 counts, 4 averaged", f"σ of a reading {figure(sd, 1)} counts"),
-        ("Margin of 10 counts", f"1 in {1 / p:,.0f} readings".replace(",", " ")),
-        ("Three in a row, 525 960 a year", f"{run_1(p, 3, 525_960):.1e}".replace("-", "−")),
-    )
-
-
-def _hold() -> tuple[tuple[str, str], ...]:
-    gaps = [float(5 + 2 * i) for i in range(60)]
-    found = hold_of(gaps, false_1=0.05, confidence_1=0.95)
-    return (
-        ("60 gaps, 5 to 123 s", f"the {found.order}. of them is {short(found.hold_s)} s"),
-        ("with 95 % confidence", f"{short(found.bound_s or math.nan)} s"),
-        ("Gaps needed for any bound", str(found.needed)),
-        ("0 of 120 seen", f"under {figure(100 * Share(count=0, of=120).at_most_1, 1)} %"),
-    )
-
-
-def _curve() -> tuple[tuple[str, str], ...]:
-    curve = beta_curve([CurvePoint(0.0, 32_650.0), CurvePoint(50.0, 3603.0)])
-    low = Divider(
-        side="sensor_low", fixed_ohm=10_000, supply_v=3.3, reference_v=3.3, full_scale_counts=4095
-    )
-    return (
-        ("32.65 kΩ at 0 °C, 3.603 kΩ at 50 °C", f"B = {figure(curve.beta_k, 0)} K"),
-        ("At 25 °C", f"{figure(curve.r25_ohm / 1000, 2)} kΩ"),
-        ("3.603 kΩ below 10 kΩ", f"{figure(low.counts(3603.0), 0)} of 4095 counts"),
-    )
-
-
-def _light() -> tuple[tuple[str, str], ...]:
-    law = law_of((10.0, 100.0), (20_000.0, 4000.0))
-    return (
-        ("20 kΩ at 10 lx, 4 kΩ at 100 lx", f"γ = {figure(law.gamma_1, 3)}"),
-        ("At 30 lx", f"{figure(law.ohm_at(30.0) / 1000, 2)} kΩ"),
-    )
-
-
-def _gas() -> tuple[tuple[str, str], ...]:
-    t_s = [10.0 * i for i in range(120)]
-    volts = [0.5 + 0.6 * math.exp(-t / 120) for t in t_s]
-    found = warm_up_of(t_s, volts, settled_pct=2)
-    return (
-        ("0.5 V and 0.6 V that fade with 120 s", f"settled after {short(found.warm_up_s)} s"),
-        ("Clean air", f"{figure(found.clean_air_v, 3)} V"),
-        ("1.6 times that", f"{figure(found.alarm_v(1.6), 3)} V"),
-    )
-
-
-def _filters() -> tuple[tuple[str, str], ...]:
-    alpha = alpha_of(10.0, 60.0)
-    return (
-        ("A reading each 10 s, τ 60 s", f"α = {figure(alpha, 4)}"),
-        ("Readings until 90 % of a step", str(step_readings(share=0.9, alpha=alpha))),
-        ("Behind a ramp", f"{figure(ramp_lag_s(10.0, alpha=alpha), 1)} s"),
-        ("A mean of 13 behind a ramp", f"{figure(ramp_lag_s(10.0, window=13), 1)} s"),
-    )
-
-
-def _tune() -> tuple[tuple[str, str], ...]:
-    return (
-        ("97 closings in 100 recorded days of 240", "0.97 a day"),
-        ("100 000 closings at that pace", f"{figure(relay_life_years(100_000, 0.97), 0)} years"),
-        ("6 h past the limit in those days", f"{figure(6 * 7 / 100, 2)} h a week"),
-    )
-
-
-EXAMPLES: dict[str, Callable[[], tuple[tuple[str, str], ...]]] = {
-    "thermometer": thermometer_example,
-    "humidity": _humidity,
-    "difference": _two,
-    "tape": _tape,
-    "presence": _hold,
-    "thermistor": _curve,
-    "light": _light,
-    "gas": _gas,
-    "filters": _filters,
-    "tune": _tune,
-}
 GUM = "JCGM 100:2008, Guide to the expression of uncertainty in measurement"
-TEXTS: dict[str, tuple[str, str, tuple[str, ...], tuple[str, ...]]] = {
+SCATTER = _of(
+    "scatter", "s² = Σ (true − a − b · reading)² / (n − 2); scatter = the larger of repeats "
+    "and misfit", "One reading's scatter", "Points beside the line",
+)  # fmt: skip
+LINE_DOUBT = _of("line-u", "u(line at x) = s · √(1/n + (x − x̄)² / Sxx)", "The line through")
+EXPANDED = _of("expanded", "U = k · √(Σ (c · u)²), k for 95 % by ν_eff", "Stands at")
+TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
     "thermometer": (
         "A line through points",
         "From readings to true values by least squares, with what the line itself is not sure of.",
-        ("true = a + b · reading", "s² = Σ (true − a − b · reading)² / (n − 2)",
-         "u(line at x) = s · √(1/n + (x − x̄)² / Sxx)",
-         "scatter = the larger of repeats and misfit; U = k · √Σ u², k for 95 % by ν_eff"),
+        (
+            _of("line", "true = a + b · reading"),
+            SCATTER,
+            LINE_DOUBT,
+            _of("spread", "u = half-width / √3 where it is even; stated with k = 2: U / 2; a step: "
+                "step / √12", "References", "Resolution", "Drift until it is due", "Contact",
+                "Position", "Warms itself, up to", "Slope not shown,"),
+            EXPANDED,
+        ),
         (f"{GUM}, H.3, G.4", "Draper and Smith, Applied Regression Analysis, 2.1 (lack of fit)"),
     ),
     "humidity": (
         "A humidity probe over salts",
         "What saturated salts give, and what a kelvin between jar and probe does to it.",
-        ("e(t) = 6.112 · exp(17.62 t / (243.12 + t)) hPa", "u = half-width / √3 (even)",
-         "U = k · √(Σ (c · u)²)"),
+        (
+            _of("line", "true = a + b · reading"),
+            SCATTER,
+            LINE_DOUBT,
+            _of("kelvin", "e(t) = 6.112 · exp(17.62 t / (243.12 + t)) hPa; c = RH · d(ln e)/dt",
+                "Salt to probe"),
+            _of("spread", "u = half-width / √3 where it is even; stated with k = 2: U / 2; a step: "
+                "step / √12", "Hysteresis, drier to wetter", "Drift until it is due",
+                "Salt points", "Resolution"),
+            EXPANDED,
+        ),
         (f"{GUM}, 4.3, 5.1", "WMO-No. 8, annex 4.B", "Greenspan, J. Res. NBS 81A (1977) 89"),
     ),
     "difference": (
         "Two thermometers in one bath",
         "What is common to both leaves nothing in their difference; the mean’s own scatter does.",
-        ("u² = u1² + u2² − 2 r u1 u2 + s² / n", "r = u0² / (u1 u2)"),
+        (
+            _of("doubt", "u² = u1² + u2² − 2 r u1 u2 + s² / n",
+                "What they differ by, and what that leaves"),
+            _of("common", "r = u0² / (u1 u2)"),
+        ),
         (f"{GUM}, 5.2.2",),
     ),
     "tape": (
         "A leak tape’s false alarms",
         "How often noise alone crosses a margin, so many times in a row.",
-        ("p = Q(margin / σ), σ of one reading",
-         "σ² of a mean of N = σ² / N · (1 + 2 Σ (1 − k/N) r^k)",
-         "at least one run of K in n: a Markov chain, again with P(X2 > m | X1 > m)"),
+        (
+            _of("scatter", "σ² of a mean of N = σ² / N · (1 + 2 Σ (1 − k/N) r^k)",
+                "One reading scatters"),
+            _of("margin", "p = Q(margin / σ), σ of one reading", "For the wanted rate"),
+            _of("run", "at least one run of K in n: a Markov chain, again with "
+                "P(X2 > m | X1 > m)", "False alarms by noise alone"),
+            _of("states", "marks: percent of the baseline’s counts, or ohms through the divider; a "
+                "state ends where the next begins", "States, without a hole"),
+            _of("answer", "wet to alarm: K · interval + samples · time of one + 4.6 R C",
+                "From wet to alarm"),
+            _of("fed", "share = samples · time of one / interval", "Current flows"),
+            _of("cell", "years = cells · writes a cell bears / (writes a day · 365.25)",
+                "The baseline’s cell lasts"),
+        ),
         ("Feller, An Introduction to Probability Theory 1, XIII.7",
          "Bayley and Hammersley, J. R. Stat. Soc. 8 (1946) 184"),
     ),
     "presence": (
         "Holds and shares",
         "An order statistic with a bound that no distribution is needed for; shares as bounds.",
-        ("hold = x(k), k = ⌈n (1 − p)⌉", "bound = x(r), P(Bin(n, 1 − p) ≤ r − 1) ≥ confidence",
-         "a share of k in n is at most the root of P(Bin(n, q) ≤ k) = 5 %"),
+        (
+            _of("hold", "hold = x(k), k = ⌈n (1 − p)⌉", "In this recording alone",
+                "Hold presence for", "Longest gap"),
+            _of("bound", "bound = x(r), P(Bin(n, 1 − p) ≤ r − 1) ≥ confidence",
+                "With the wanted confidence"),
+            _of("share", "a share of k in n is at most the root of P(Bin(n, q) ≤ k) = 5 %",
+                "Missed", "Counted, not there", "Tried on the second half", "Gates",
+                "What a hold would have done while somebody was there"),
+            _of("count", "in: the outer before the inner within the gap; out: the other way; "
+                "inside = in − out, never under 0", "Counted with it", "Counted",
+                "Inside at the end, from nobody", "Inside at the end", "Longest gaps tried"),
+        ),
         ("Clopper and Pearson, Biometrika 26 (1934) 404",
          "David and Nagaraja, Order Statistics, 7.1"),
     ),
     "thermistor": (
         "A thermistor in a divider",
         "From counts to ohms to degrees.",
-        ("R = R25 · exp(B (1/T − 1/298.15 K))", "1/T = A + B ln R + C (ln R)³",
-         "counts = FS · Vs/Vref · R / (R + Rf), the sensor at the lower side"),
+        (
+            _of("beta", "R = R25 · exp(B (1/T − 1/298.15 K))", "B fitted", "The plan", "Points",
+                "At 25 °C"),
+            _of("three", "1/T = A + B ln R + C (ln R)³", "Steinhart–Hart"),
+            _of("counts", "counts = FS · Vs/Vref · R / (R + Rf), the sensor at the lower side",
+                "Reads there", "as a whole count", "Suspects, each alone; the least unexplained "
+                "first"),
+            _of("step", "K a count = T² / (B R) · ohms a count", "One count there"),
+            _of("warm", "ΔT = (Vs / (R + Rf))² R · share fed / δ; it settles where T = Ta + ΔT(T)",
+                "Warms itself by", "so it settles at"),
+            _of("pin", "the pin: R with its input beside it; its leakage: I · R ‖ Rf volts more",
+                "The pin’s load shifts it", "The leakage shifts it"),
+        ),
         ("Steinhart and Hart, Deep-Sea Research 15 (1968) 497",),
     ),
     "light": (
         "A photoresistor",
         "Two lights give its law.",
-        ("R = R10 (E / 10 lx)^−γ", "γ = ln(R1/R2) / ln(E2/E1)"),
+        (
+            _of("law", "R = R10 (E / 10 lx)^−γ", "At 10 lx", "At the threshold"),
+            _of("gamma", "γ = ln(R1/R2) / ln(E2/E1)", "Gamma"),
+            _of("resistor", "steepest where the fixed resistor equals R at the threshold",
+                "Resistor for it", "The resistor, at a converter of 12 bits on the divider’s own "
+                "supply"),
+            _of("heat", "most heat = V² / (4 Rf), where R = Rf", "Most heat in it"),
+            _of("lamp", "share = mean on − mean off; width = share + 3 σ each way",
+                "The lamp adds", "Width demanded"),
+        ),
         ("The power law that its sheets state",),
     ),
     "gas": (
         "A gas hint’s warm-up",
         "From when on no reading leaves the last fifth’s level by more.",
-        ("clean air = median of the settled readings", "speaks at ratio · clean air"),
+        (
+            _of("settled", "settled: from then on within the band round the last fifth", "Warm-up"),
+            _of("clean", "clean air = median of the settled readings", "Clean air"),
+            _of("ratio", "speaks at ratio · clean air", "Ratios"),
+            _of("drift", "drift = slope of the last fifth / clean air", "Drift at the end"),
+        ),
         ("No standard: a hint for ventilation, no certified detector",),
     ),
     "filters": (
         "Filters",
         "What a filter takes from noise, and how late it is.",
-        ("α = 1 − exp(−Δt / τ)", "behind a ramp: (N − 1)/2 · Δt, or (1 − α)/α · Δt"),
+        (
+            _of("alpha", "α = 1 − exp(−Δt / τ)"),
+            _of("late", "behind a ramp: (N − 1)/2 · Δt, or (1 − α)/α · Δt",
+                "What each costs and leaves"),
+        ),
         ("Oppenheim and Schafer, Discrete-Time Signal Processing, 2",),
+    ),
+    "air": (
+        "Air and a cold surface",
+        "The same water in colder air.",
+        (
+            _of("line", "true = a + b · reading", "Corrected"),
+            _of("dew", "td = 243.12 ln(e/6.112) / (17.62 − ln(e/6.112)); its doubt U / (d RH/dt)",
+                "Dew point", "Surface"),
+            _of("water", "ρ = e / (461.52 J/(kg K) · T)", "Water in the air"),
+            _of("colder", "RH at a surface = 100 e / es(t surface)", "80 % at a surface of",
+                "Room under, against mould"),
+        ),
+        ("WMO-No. 8, annex 4.B", "ISO 13788 for fRsi and 80 % at the surface"),
+    ),
+    "contact": (
+        "A contact’s bounce",
+        "Edges that follow one another sooner than a person can are one movement.",
+        (
+            _of("debounce", "debounce = 1.5 · the longest bounce, up to the next 5 ms",
+                "Debounce"),
+            _of("idle", "idle = from the last edge of a movement to the first of the next",
+                "Shortest idle", "Movements, the first"),
+        ),
+        ("No standard: counted from the edges that were recorded",),
+    ),
+    "distance": (
+        "A distance by echo",
+        "Half the way of the sound, in the air that there is.",
+        (
+            _of("threshold", "threshold = (median empty + median occupied) / 2",
+                "Threshold, midway"),
+            _of("noise", "noise = the larger of both standard deviations", "Noise"),
+            _of("air", "read = true · c(assumed) / c(air), c = 331.3 √(1 + t/273.15) m/s",
+                "Left on the worse side", "What would be read over the span of air",
+                "Damp summer air"),
+            _of("ping", "between two pings: 2 · reach / c and 10 ms", "Not more often than every"),
+            _of("tank", "level = empty − read; volume = area · level", "Water stands", "That is"),
+        ),
+        ("Cramer, J. Acoust. Soc. Am. 93 (1993) 2510, for moist air",),
+    ),
+    "multiplexer": (
+        "A multiplexer’s wait",
+        "A sample-and-hold fills through what it is switched to.",
+        (
+            _of("wait", "t = (Rs + Rsw) C ln 2^(bits + 1)", "By its resistances, at least"),
+            _of("error", "error = first reading − settled reading", "Read at once, it errs by"),
+            _of("crosstalk", "share = counts moved / counts that the neighbour moved", "Crosstalk",
+                "Which channel moved"),
+        ),
+        ("First-order charging to half a count",),
+    ),
+    "photodiode": (
+        "A photodiode",
+        "A current that is in proportion to light.",
+        (
+            _of("current", "I = S · E · A + I0", "In the known light"),
+            _of("dark", "I0 = V covered / Rf", "In the dark"),
+            _of("count", "W/m² a count = full scale / 4095", "One count of 12 bits"),
+        ),
+        ("The responsivity that its sheet states is for one wavelength",),
     ),
     "tune": (
         "What marks come to",
         "Events of a replay, per day in which something was recorded.",
-        ("recorded days = time from each reading to the next, and no longer than “silent after”",
-         "closings a day = closings in it / recorded days",
-         "life = rated closings / (closings a day · 365.25)"),
+        (
+            _of("days", "recorded days = time from each reading to the next, and no longer than "
+                "“silent after”"),
+            _of("closings", "closings a day = closings in it / recorded days", "Closings a day",
+                "Its bands side by side, a day"),
+            _of("hours", "hours a day = hours on in it / recorded days", "On, hours a day"),
+            _of("past", "past the limit: past the on mark and off, hours · 7 / recorded days",
+                "Past the limit, off, h/week"),
+            _of("life", "life = rated closings / (closings a day · 365.25)", "Relay life, years"),
+        ),
         ("The relay’s sheet for its rated closings",),
     ),
 }  # fmt: skip
@@ -257,3 +263,11 @@ def methods() -> tuple[Method, ...]:
                example=EXAMPLES[key]())
         for key, (name, what, formulas, sources) in TEXTS.items()
     )  # fmt: skip
+
+
+def computed_at(kind: str, words: str) -> str:
+    """The place of the formula of a figure, `kind-formula`; empty where nothing computes it."""
+    if kind not in TEXTS:
+        return ""
+    found = next((f.key for f in TEXTS[kind][2] if f.gives(words)), "")
+    return f"{kind}-{found}" if found else ""

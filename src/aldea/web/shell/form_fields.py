@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from aldea.core.base.figures import short
+from aldea.core.base.figures import as_typed
 from aldea.core.base.parts import Part
 from aldea.core.devices.asked import limits_of
 from aldea.core.plan.document import Plan
@@ -59,7 +59,7 @@ def number(part: Part, name: str, label: str, unit: str = "", *, note: str = "")
         name=name,
         label=label,
         kind="number",
-        value="" if value is None else short(value),
+        value="" if value is None else as_typed(value),
         unit=unit,
         low=limits.low,
         high=limits.high,

@@ -14,8 +14,9 @@ from jinja2 import (
     select_autoescape,
 )
 
-from aldea.core.base.figures import figure, ohms, short, signed, thousands
+from aldea.core.base.figures import as_typed, figure, ohms, short, signed, thousands
 from aldea.core.base.instants import day_clock, span, stamp
+from aldea.core.words.methods import computed_at
 from aldea.web.shell.bench import Bench, Key, doorways
 from aldea.web.shell.finding_place import finding_place
 
@@ -43,10 +44,12 @@ def make_environment() -> Environment:
     )
     environment.globals["swap"] = ""  # an answer sets it: each part takes the place of its own
     environment.globals["finding_place"] = finding_place
+    environment.globals["computed_at"] = computed_at
     environment.filters.update(
         figure=figure,
         signed=signed,
         short=short,
+        as_typed=as_typed,
         ohms=ohms,
         span=span,
         stamp=stamp,

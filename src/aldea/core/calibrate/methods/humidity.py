@@ -65,6 +65,7 @@ def _where(fit: Fit) -> str:
 HUMIDITY = Method(
     quantity="relative_humidity",
     heading="Humidity over salts",
+    computed="humidity",
     does="pairs in jars, fit, certificate",
     unit="%RH",
     difference="%RH",

@@ -29,12 +29,13 @@ class Method:
     `does` says in a few words what is worked out. `unit` is the unit of a value, `difference` that
     of an error, `places` how many decimals a value has. `stated` are the figures stated at the
     bench, `defaults` their values for a probe, `settles_per_min` the slope inside which a reading
-    counts as settled. `axis` gives low, high and step of a drawing of pairs. The rest puts a pair
-    or a fit into words.
+    counts as settled, `computed` the kind of method (`core/words/methods`) of its figures. `axis`
+    gives low, high and step of a drawing of pairs. The rest puts a pair or a fit into words.
     """
 
     quantity: str
     heading: str
+    computed: str
     does: str
     unit: str
     difference: str

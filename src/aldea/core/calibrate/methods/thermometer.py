@@ -54,6 +54,7 @@ def _words(fit: Fit) -> list[str]:
 THERMOMETER = Method(
     quantity="air_temperature",
     heading="Thermometer",
+    computed="thermometer",
     does="ice, boiling, beside, between two",
     unit="°C",
     difference="K",

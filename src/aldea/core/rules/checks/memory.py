@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterator
 
-from aldea.core.base.figures import short, years
+from aldea.core.base.figures import short, thousands, years
 from aldea.core.base.instants import span
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.engine.compiling.memory import fields_of
@@ -43,8 +43,8 @@ def memory_wears(plan: Plan) -> Iterator[Finding]:
         key="memory-wears",
         weight="open" if math.isinf(a_day) else "warning",
         head=f"What outlives a power cut may be written {often}, most of it of {of}.",
-        why=f"A memory of {ASSUMED_ENDURANCE:,} writes a cell (assumed) in {SLOTS} slots bears "
-        f"{short(round(BEARABLE_A_DAY, 1))} a day for {short(WANTED_YEARS)} years{life}.",
+        why=f"A memory of {thousands(ASSUMED_ENDURANCE)} writes a cell (assumed) in {SLOTS} slots "
+        f"bears {short(round(BEARABLE_A_DAY, 1))} a day for {short(WANTED_YEARS)} years{life}.",
         mend=f"Write it at most every {span(wait_s)}; a power cut may then lose the last of it.",
         at=f"load:{load.id}" if load is not None else "memory",
         field="power_return.policy" if load is not None else "",

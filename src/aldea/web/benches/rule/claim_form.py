@@ -7,7 +7,7 @@ from typing import Any, Literal, cast, get_args
 from pydantic import ValidationError
 
 from aldea.core.base.errors import InputError
-from aldea.core.base.figures import short
+from aldea.core.base.figures import as_typed
 from aldea.core.engine.layout import RANK_CODES
 from aldea.core.plan.claim_edits import fresh_claim_id
 from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together, taken_apart
@@ -207,7 +207,7 @@ def _probes(plan: Plan) -> Options:
 
 def _seconds(name: str, label: str, value: float | None, note: str = "") -> Field:
     return Field(
-        name=name, label=label, kind="number", value="" if value is None else short(value),
+        name=name, label=label, kind="number", value="" if value is None else as_typed(value),
         unit="s", low=0.0, high=DAYS_S, optional=value is None, note=note,
     )  # fmt: skip
 
@@ -226,7 +226,7 @@ def _waits(kind: str, parts: ClaimParts | None) -> tuple[Field, ...]:
             name="edge_s",
             label="Only for",
             kind="number",
-            value="" if for_s is None else short(for_s),
+            value="" if for_s is None else as_typed(for_s),
             unit="s",
             low=0.0,
             high=DAYS_S,

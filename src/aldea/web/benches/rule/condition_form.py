@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from aldea.core.base.figures import short
+from aldea.core.base.figures import as_typed
 from aldea.core.base.quantities import Quantity
 from aldea.core.plan.conditions import Condition
 from aldea.core.plan.document import Plan
@@ -311,7 +311,7 @@ def value_of(condition: Any, ask: Ask) -> str:
         return ""
     if ask.write is not None:
         return ask.write(value)
-    return short(value) if isinstance(value, float | int) else str(value)
+    return as_typed(value) if isinstance(value, float | int) else str(value)
 
 
 def condition_fields(

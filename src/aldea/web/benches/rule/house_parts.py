@@ -7,7 +7,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from aldea.core.base.errors import InputError, NotFoundError
-from aldea.core.base.figures import figure, short
+from aldea.core.base.figures import as_typed, figure
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.derived import Derived
 from aldea.core.plan.document import Plan
@@ -194,7 +194,7 @@ def _signal(plan: Plan, signal: Derived | None, typed: dict[str, str]) -> tuple[
     elif kind == "difference":
         rows += [pick("probe", "Reads", readings), pick("less", "less", readings)]
     elif kind == "rate":
-        over = short(made.over_s) if made else "600"  # type: ignore[union-attr]
+        over = as_typed(made.over_s) if made else "600"  # type: ignore[union-attr]
         rows += [
             pick("probe", "Reads", probes),
             Field(name="over_s", label="over", kind="number", value=over, unit="s", low=1.0,

@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from aldea.core.base.figures import short
+from aldea.core.base.figures import as_typed, short
 from aldea.core.base.instants import MS_PER_DAY, local, ms_of_local
 from aldea.core.plan.conditions import InWindow
 from aldea.core.plan.document import Plan
@@ -134,7 +134,7 @@ def schedule_form(schedule: Schedule | None, typed: dict[str, str]) -> ScheduleF
         name=typed.get("name", schedule.name if schedule else ""),
         windows=tuple(windows),
         moments=tuple(moments),
-        for_s=typed.get("for_s", short(schedule.for_s) if schedule else "60"),
+        for_s=typed.get("for_s", as_typed(schedule.for_s) if schedule else "60"),
         dates=typed.get("dates", dates),
         except_dates=typed.get(
             "except_dates", ", ".join(schedule.except_dates) if schedule else ""

@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from aldea.core.base.errors import NotFoundError, PlanError
-from aldea.core.base.figures import short
+from aldea.core.base.figures import as_typed
 from aldea.core.base.instants import MS_PER_DAY, MS_PER_MINUTE, local
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Silent
@@ -79,14 +79,14 @@ def subject_of(plan: Plan, load_id: str, claim_id: str = "") -> tuple[Load, Clai
 def words_of(tuning: Tuning) -> dict[str, str]:
     """A tuning as it stands in its fields."""
     return {
-        "on": short(tuning.on),
-        "off": short(tuning.off),
-        "min_on_min": short(round(tuning.min_on_s / 60, 4)),
-        "min_off_min": short(round(tuning.min_off_s / 60, 4)),
-        "silent_min": short(round(tuning.silent.after_s / 60, 4)),
+        "on": as_typed(tuning.on),
+        "off": as_typed(tuning.off),
+        "min_on_min": as_typed(round(tuning.min_on_s / 60, 4)),
+        "min_off_min": as_typed(round(tuning.min_off_s / 60, 4)),
+        "silent_min": as_typed(round(tuning.silent.after_s / 60, 4)),
         "silent_state": tuning.silent.state,
         "return_policy": tuning.power_return.policy,
-        "return_delay_s": short(tuning.power_return.delay_s),
+        "return_delay_s": as_typed(tuning.power_return.delay_s),
         "return_reason": tuning.power_return.reason,
     }
 

@@ -1,6 +1,6 @@
 // The riders of the band rule: dragged, moved by keys, or typed in the form; one truth, the fields.
 
-import { $, $$ } from "/static/scripts/dom.js";
+import { $, $$, figure } from "/static/scripts/dom.js";
 
 const MARKS = ["on", "off"];
 
@@ -33,9 +33,9 @@ function begin(bench) {
     const rider = $(`[data-mark=${name}]`);
     const y = scale.inside(scale.pixel(value));
     rider.setAttribute("transform", `translate(0 ${y})`);
-    $("[data-figure]", rider).textContent = value.toFixed(1).replace("-", "−");
+    $("[data-figure]", rider).textContent = figure(value);
     rider.setAttribute("aria-valuenow", value);
-    rider.setAttribute("aria-valuetext", `${value.toFixed(1)} ${bench.dataset.unit}`);
+    rider.setAttribute("aria-valuetext", `${figure(value)} ${bench.dataset.unit}`);
     const hair = $(`[data-hair=${name}]`);
     hair.setAttribute("y1", y);
     hair.setAttribute("y2", y);

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Mapping
 
-from aldea.core.base.figures import short
+from aldea.core.base.figures import as_typed, short
 from aldea.core.base.parts import Part
 from aldea.core.base.quantities import QUANTITIES, Quantity, unit_of
 from aldea.core.devices.asked import Asks
@@ -168,7 +168,7 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
                     name="stuck_after_s",
                     label="Stuck after",
                     kind="number",
-                    value="" if stuck is None else short(stuck.after_s),
+                    value="" if stuck is None else as_typed(stuck.after_s),
                     unit="s",
                     low=1.0,
                     high=604_800.0,
@@ -179,7 +179,7 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
                     name="stuck_band",
                     label="within",
                     kind="number",
-                    value="0" if stuck is None else short(stuck.band),
+                    value="0" if stuck is None else as_typed(stuck.band),
                     unit=unit,
                     low=0.0,
                     high=1e6,

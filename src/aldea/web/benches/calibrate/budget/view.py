@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from aldea.core.base.figures import figure, short
+from aldea.core.base.figures import figure, short, thousands
 from aldea.core.calibrate.fit import Fit
 from aldea.core.calibrate.uncertainty_budget import DIVISOR
 from aldea.web.benches.calibrate.budget.own_rows import SPREADS
@@ -91,5 +91,5 @@ def make_budget_view(fit: Fit, unit: str, difference: str) -> BudgetView:
 def _effective(dof: float) -> str:
     """Effective degrees of freedom, no finer than they are worth."""
     if dof > MANY_DEGREES:
-        return f"over {MANY_DEGREES:,}"
+        return f"over {thousands(MANY_DEGREES)}"
     return figure(dof, 1 if dof < FEW_DEGREES else 0)

@@ -30,6 +30,7 @@ class CertificateView:
     range_words: str
     coverage: str
     unit: str
+    computed: str
     tested: str
     despite: str
     signed_by: str
@@ -44,7 +45,8 @@ def certificate_view(certificate: Certificate, zone: str) -> CertificateView:
     """Finish a signed document; it is shown as it was signed, whatever the plan says today."""
     document = certificate.document
     unit, (low, high) = document["unit"], document["range"]
-    places = METHODS[document["probe"]["quantity"]].places
+    method = METHODS[document["probe"]["quantity"]]
+    places = method.places
     line = document["line"]
     return CertificateView(
         number=certificate.number,
@@ -56,6 +58,7 @@ def certificate_view(certificate: Certificate, zone: str) -> CertificateView:
         range_words=f"{figure(low, 0)}–{figure(high, 0)} {unit}",
         coverage=f"k = {short(round(document['coverage_factor'], 2))}",
         unit=unit,
+        computed=method.computed,
         tested=TESTED[document["verdict"]],
         despite=_despite(document),
         signed_by=certificate.signed_by,

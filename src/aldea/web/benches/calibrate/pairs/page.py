@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import Request, Response
 
 from aldea.core.base.errors import NotFoundError
-from aldea.core.base.figures import figure, short
+from aldea.core.base.figures import as_typed, figure
 from aldea.core.base.instants import MS_PER_DAY, stamp
 from aldea.core.calibrate.certificate import beyond_words
 from aldea.core.calibrate.fit import Pair, TakenPair
@@ -143,7 +143,7 @@ def probe_page(
     at = trace.at(window.at_ms)
     form = PAIR_FORMS[probe.quantity]
     again = {key: sent[key] for key in form.first if key in sent}
-    as_typed = {key: sent.get(key, short(value)) for key, value in stated.items()}
+    stated_now = {key: sent.get(key, as_typed(value)) for key, value in stated.items()}
     line = to_carry(probe, view.fit, signed)
     return render_bench(
         request,
@@ -155,7 +155,7 @@ def probe_page(
         status=status,
         probe=probe,
         method=method,
-        computed="humidity" if probe.quantity == "relative_humidity" else "thermometer",
+        computed=method.computed,
         here=f"{opened.base}/calibrate/{probe.id}",
         alike=[p for p in calibrated_probes(opened.plan) if p.quantity == probe.quantity],
         more=_more(opened, probe, line),
@@ -166,10 +166,10 @@ def probe_page(
         signs=_signs(probe, method, view, due_ms(opened.access.now_ms, stated), opened),
         version=opened.draft.version,
         errors={**fields.errors, **(errors or {})},
-        stated=as_typed,
+        stated=stated_now,
         asked=[row for row in method.stated if view.one_point or not row.for_one_point],
         unasked={
-            row.name: as_typed[row.name]
+            row.name: stated_now[row.name]
             for row in method.stated
             if row.for_one_point and not view.one_point
         },

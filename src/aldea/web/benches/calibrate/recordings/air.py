@@ -125,6 +125,7 @@ def _work(given: Given) -> Found:
 
 AIR = RecordingsBench(
     key="air",
+    computed="air",
     called="a humidity probe",
     heading="Moist air",
     does="dew point, condensation, mould",

@@ -216,7 +216,8 @@ class RecordingsBench:
     `does` is said in the list of benches; `nothing`, `begin` and `empty` before anything is typed,
     `caution` where the work is done. `enough` tells whether there is something to work out. `links`
     lead to what lies near, as words and path below the house. `keeps` says whether what was typed
-    is worth keeping. `beside` are facts that stand beside the form.
+    is worth keeping. `beside` are facts that stand beside the form. `computed` is the kind of
+    method (`core/words/methods`) that its figures come from.
     """
 
     key: str
@@ -234,6 +235,7 @@ class RecordingsBench:
     beside: Callable[[Given], tuple[Beside, ...]] = field(default=lambda _given: ())
     links: Callable[[str], tuple[tuple[str, str], ...]] = field(default=lambda _subject: ())
     caution: str = ""
+    computed: str = ""
     action: str = "Work it out"
     keeps: bool = True
 

@@ -146,6 +146,7 @@ def _work(given: Given) -> Found:
 
 CONTACT = RecordingsBench(
     key="contact",
+    computed="contact",
     called="a bare contact",
     heading="End contact",
     does="bounce, inverted",

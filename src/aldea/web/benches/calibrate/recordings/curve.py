@@ -334,6 +334,7 @@ def _at_code(curve: BetaCurve, divider: Divider, ohm: float) -> str:
 
 CURVE = RecordingsBench(
     key="curve",
+    computed="thermistor",
     called="a thermistor in a divider",
     heading="Thermistor’s curve",
     does="counts to ohms to °C, many points",

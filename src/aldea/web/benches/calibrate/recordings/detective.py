@@ -170,6 +170,7 @@ _subjects = probes_made_as("thermistor")
 
 DETECTIVE = RecordingsBench(
     key="detective",
+    computed="thermistor",
     called="a thermistor in a divider",
     heading="Supply detective",
     does="which assumption explains an error",

@@ -1,7 +1,7 @@
 """Two thermometers in one bath: their difference, and how well a ΔT between them is known."""
 
 from aldea.core.base.errors import CalibrationError, InputError
-from aldea.core.base.figures import figure, short, signed
+from aldea.core.base.figures import as_typed, figure, signed
 from aldea.core.calibrate.probe_pair import ProbePair, compare_pair
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.words.verdicts import Verdict
@@ -26,7 +26,7 @@ def _subjects(plan: Plan) -> tuple[tuple[str, str], ...]:
 
 
 def _own(name: str, label: str, probe: Probe) -> Ask:
-    first = short(probe.calibration.expanded_uncertainty)
+    first = as_typed(probe.calibration.expanded_uncertainty)
     return Ask(name=name, label=label, unit="± K, k=2", first=first, low=0.001, high=20)
 
 
@@ -49,7 +49,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             name="own_2_k",
             label="The second’s own",
             unit="± K, k=2",
-            first=short(others[0].calibration.expanded_uncertainty),
+            first=as_typed(others[0].calibration.expanded_uncertainty),
             low=0.001,
             high=20,
             note="Own: what is left of a probe’s uncertainty without the reference that both were "
@@ -120,6 +120,7 @@ def _rows(found: ProbePair) -> tuple[tuple[str, str, str], ...]:
 
 DIFFERENCE = RecordingsBench(
     key="difference",
+    computed="difference",
     called="two thermometers",
     heading="Difference of two",
     does="two probes in one bath, what is left in a ΔT",

@@ -164,6 +164,7 @@ def _tank_facts(given: Given, asks: dict[str, Ask], empty_m: float) -> list[tupl
 
 DISTANCE = RecordingsBench(
     key="distance",
+    computed="distance",
     called="an echo sensor",
     heading="Distance",
     does="threshold midway, span of the air, tank",

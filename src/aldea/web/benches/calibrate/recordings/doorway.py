@@ -270,6 +270,7 @@ def _pair_in_plan(plan: Plan, subject: str) -> str:
 
 DOORWAY = RecordingsBench(
     key="doorway",
+    computed="presence",
     called="the outer one of two motion detectors",
     heading="Doorway",
     does="order, longest gap, count errors",

@@ -267,6 +267,7 @@ def _in_plan(plan: Plan, subject: str) -> str:
 
 FILTERS = RecordingsBench(
     key="filters",
+    computed="filters",
     called="a working probe",
     heading="Filters",
     does="mean, median, exponential on the record",

@@ -145,6 +145,7 @@ def _in_plan(plan: Plan, subject: str) -> str:
 
 GAS = RecordingsBench(
     key="gas",
+    computed="gas",
     called="a heated gas or smoke sensor",
     heading="Gas or smoke hint",
     does="warm-up, clean air, ratio",

@@ -143,6 +143,7 @@ def _work(given: Given) -> Found:
 
 HOLD = RecordingsBench(
     key="hold",
+    computed="presence",
     called="a motion detector",
     heading="Motion hold",
     does="hold time from gaps in presence",

@@ -250,6 +250,7 @@ def _verdict(given: Given, threshold: float, lamp: OwnLamp | None) -> Verdict:
 
 LIGHT = RecordingsBench(
     key="light",
+    computed="light",
     called="a photoresistor",
     heading="Light divider",
     does="resistor for a threshold, the lamp’s own share",

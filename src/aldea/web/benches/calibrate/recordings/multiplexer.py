@@ -242,6 +242,7 @@ def _order(
 
 MULTIPLEXER = RecordingsBench(
     key="multiplexer",
+    computed="multiplexer",
     called="a multiplexer",
     heading="Multiplexed inputs",
     does="order, settling, crosstalk",

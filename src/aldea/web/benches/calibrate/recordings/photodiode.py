@@ -103,6 +103,7 @@ def _work(given: Given) -> Found:
 
 PHOTODIODE = RecordingsBench(
     key="photodiode",
+    computed="photodiode",
     called="a photodiode",
     heading="Photodiode",
     does="responsivity, full scale",

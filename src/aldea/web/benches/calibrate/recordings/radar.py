@@ -6,7 +6,7 @@ import numpy as np
 
 from aldea.core.base.arrays import FloatArray
 from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import figure, short
+from aldea.core.base.figures import as_typed, figure, short
 from aldea.core.base.instants import span
 from aldea.core.calibrate.presence_hold import PresenceHold, hold_of
 from aldea.core.calibrate.radar import Gates, gates_of
@@ -209,12 +209,13 @@ def _in_plan(plan: Plan, subject: str) -> str:
     sensor = sensor_of(plan, subject, SerialSensor)
     if not sensor.gates:
         return "The plan has no thresholds yet."
-    gates = ", ".join(short(gate) for gate in sensor.gates)
+    gates = ", ".join(as_typed(gate) for gate in sensor.gates)
     return f"The plan’s thresholds: {gates}. Held for {short(sensor.hold_s)} s."
 
 
 RADAR = RecordingsBench(
     key="radar",
+    computed="presence",
     called="a presence probe on two serial lines",
     heading="Presence radar",
     does="gates by distance, hold",

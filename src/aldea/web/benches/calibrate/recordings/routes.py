@@ -38,20 +38,6 @@ router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 RAIL = ("at", "end", "hours")  # what an address says of the rail
 
 
-COMPUTED_AS = {
-    "tape": "tape",
-    "hold": "presence",
-    "doorway": "presence",
-    "radar": "presence",
-    "curve": "thermistor",
-    "detective": "thermistor",
-    "light": "light",
-    "gas": "gas",
-    "filters": "filters",
-    "difference": "difference",
-}
-
-
 def _bench(key: str, plan: Plan, subject: str) -> tuple[RecordingsBench, str]:
     bench = RECORDINGS_BENCHES.get(key)
     name = dict(bench.subjects(plan)).get(subject) if bench else None
@@ -122,7 +108,7 @@ def _page(
         rail=rail_of(shown, replayed, window, mode),
         status=422 if errors else status,
         recordings_bench=bench,
-        computed=COMPUTED_AS.get(bench.key, ""),
+        computed=bench.computed,
         subject=subject,
         subject_name=name,
         others=[s for s in bench.subjects(opened.plan) if s[0] != subject],

@@ -315,6 +315,7 @@ def _beside(given: Given) -> tuple[Beside, ...]:
 
 TAPE = RecordingsBench(
     key="tape",
+    computed="tape",
     called="a leak tape",
     heading="Leak tape",
     does="dry baseline, states, false alarms",

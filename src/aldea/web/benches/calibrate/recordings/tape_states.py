@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from aldea.core.base.figures import figure, ohms
+from aldea.core.base.figures import figure, ohms, thousands
 from aldea.core.calibrate.tape import Baseline, water_ohm
 from aldea.core.devices.sensors.leak_tape.states import Edges
 from aldea.core.physics.divider import Divider
@@ -123,4 +123,4 @@ def often(a_year: float) -> str:
 
 
 def _thousands(value: float) -> str:
-    return f"{float(f'{value:.3g}'):,.0f}".replace(",", " ")
+    return thousands(float(f"{value:.3g}"))

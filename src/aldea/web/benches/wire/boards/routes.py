@@ -8,7 +8,7 @@ from fastapi import APIRouter, Request, Response
 from starlette.datastructures import UploadFile
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
-from aldea.core.base.figures import short
+from aldea.core.base.figures import as_typed
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, part_of, put_part, remove_part
@@ -113,9 +113,9 @@ def boards_page(
 
 def _shown_figures(board_type: BoardType, typed: dict[str, str] | None) -> dict[str, str]:
     """What stands in the fields: as typed where it was refused, else as the plan has it."""
-    shown = {row.name: short(getattr(board_type, row.name)) for row in FIGURES}
+    shown = {row.name: as_typed(getattr(board_type, row.name)) for row in FIGURES}
     shown["name"] = board_type.name
-    shown["rails_v"] = " ".join(short(volts) for volts in board_type.rails_v)
+    shown["rails_v"] = " ".join(as_typed(volts) for volts in board_type.rails_v)
     shown["has_radio"] = "1" if board_type.has_radio else ""
     if typed:
         shown |= {"has_radio": ""} | {key: typed[key] for key in shown if key in typed}

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from itertools import groupby
 
-from aldea.core.base.figures import figure, short
+from aldea.core.base.figures import as_typed, figure, short
 from aldea.core.wiring.parts import PartLine, total_price
 from aldea.core.words.verdicts import Verdict
 
@@ -46,7 +46,7 @@ def _row(index: int, line: PartLine) -> PartRow:
         part=line.part,
         needed=f"{short(line.needed)} {line.unit}".rstrip(),
         cells=tuple(
-            StockCell(name=f"{name}-{index}", label=f"{line.part}, {label}", value=short(value))
+            StockCell(name=f"{name}-{index}", label=f"{line.part}, {label}", value=as_typed(value))
             for name, label, value in asked
         ),
         packs=str(line.packs or ""),

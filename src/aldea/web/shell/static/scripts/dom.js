@@ -1,7 +1,10 @@
-// Finding things on a page, and asking a server without overtaking oneself.
+// Finding things on a page, writing numbers, and asking a server without overtaking oneself.
 
 export const $ = (selector, root = document) => root.querySelector(selector);
 export const $$ = (selector, root = document) => [...root.querySelectorAll(selector)];
+
+// A number as the server writes it (core/base/figures.py): fixed places, a true minus.
+export const figure = (value, places = 1) => value.toFixed(places).replace("-", "−");
 
 // One request under way, the newest wish waits: a page never lags behind by more than one answer.
 export function latest(work) {
