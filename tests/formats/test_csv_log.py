@@ -17,7 +17,7 @@ from aldea.demo.mill import mill_plan
 from aldea.formats import csv_log
 from aldea.formats.csv_log import read_csv_log
 from aldea.formats.events_csv import safe_cell
-from aldea.formats.log_options import LOCAL_FORMATS, LogOptions, guess_options
+from aldea.formats.log_options import LOCAL_FORMATS, LogOptions, guess_options, shared
 from aldea.formats.log_units import Spoken
 
 RH = Range(low=0.0, high=100.0)
@@ -270,3 +270,9 @@ def test_the_column_is_proposed_that_heading_and_range_speak_for():
 
     assert guess_options(head, "UTC").value_column == 1
     assert guess_options(head, "UTC", wanted).value_column == 3
+
+
+def test_words_for_no_reading_hold_for_all_columns_of_a_file_but_numbers_do_not():
+    own = LogOptions(missing="nan, -")
+    of = LogOptions(missing="no signal, -99, NaN, 8888")
+    assert shared(own, of).missing_words == {"", "nan", "-", "no signal"}

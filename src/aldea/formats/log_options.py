@@ -131,14 +131,27 @@ class LogOptions:
 
 
 def shared(own: LogOptions, of: LogOptions) -> LogOptions:
-    """Options of another column of a file: rows and times as `of` reads them, the rest its own."""
+    """Options of another column of a file: rows and times as `of` reads them, the rest its own.
+
+    Words for no reading are those of both; a number that stands for none may be a value there.
+    """
+    words = [word.strip() for word in own.missing.split(",")]
+    words += [word for word in map(str.strip, of.missing.split(",")) if not _is_number(word)]
     return replace(
         of,
         value_column=own.value_column,
         unit=own.unit,
-        missing=own.missing,
+        missing=", ".join(dict.fromkeys(words)),
         replaces=own.replaces,
     )
+
+
+def _is_number(word: str) -> bool:
+    try:
+        float(word.replace(",", "."))
+    except ValueError:
+        return False
+    return word.lower() != "nan"
 
 
 def head_rows(head: bytes, delimiter: str, most: int = 40) -> list[list[str]]:

@@ -1,7 +1,7 @@
-"""Readings on their way in: partitions by month, COPY in binary."""
+"""Readings on their way in, partitions by month and COPY in binary; and out again as CSV."""
 
 import struct
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 
 import numpy as np
@@ -13,15 +13,22 @@ from aldea.core.base.arrays import IntArray
 from aldea.core.base.instants import ms_of
 from aldea.core.readings.trace import Trace
 from aldea.store import tables as t
+from aldea.store.database import Database
 
 COPY_HEAD = b"PGCOPY\n\xff\r\n\x00" + struct.pack(">ii", 0, 0)
 COPY_END = struct.pack(">h", -1)
 ROWS_A_BLOCK = 65_536
+BYTES_A_PIECE = 262_144
 ROWS_KNOWN_AT_ONCE = 262_144
 # Packed by the server: eight bytes an instant instead of a row.
 KNOWN = (
     "SELECT string_agg(int8send(t_ms), ''::bytea ORDER BY t_ms) FROM reading "
     "WHERE series_id = %s AND t_ms BETWEEN %s AND %s"
+)
+WRITTEN = (
+    "COPY (SELECT to_char(to_timestamp(t_ms / 1000.0) AT TIME ZONE 'UTC', "
+    '\'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"\'), value FROM reading WHERE series_id = {} '
+    "ORDER BY t_ms) TO STDOUT (FORMAT csv)"
 )
 ROW_IN = np.dtype(
     [
@@ -45,6 +52,23 @@ def series_id(connection: Connection, house_id: int, probe: str) -> int:
         select(t.series.c.id).where(t.series.c.house_id == house_id, t.series.c.probe == probe)
     ).scalar_one()
     return number
+
+
+def readings_csv(database: Database, series: int, head: str) -> Iterator[bytes]:
+    """All readings of a series as the database writes them, under a heading: time, value.
+
+    Times are ISO 8601 in UTC to the millisecond, values every digit that was kept. What is read
+    is one snapshot, and comes in pieces however long it is.
+    """
+    block = bytearray(f"{head}\n".encode())
+    statement = psycopg.sql.SQL(WRITTEN).format(psycopg.sql.Literal(series))
+    with database.raw() as raw, raw.cursor().copy(statement) as rows:
+        for row in rows:  # they come one by one; each piece that goes out has its price
+            block += row
+            if len(block) >= BYTES_A_PIECE:
+                yield bytes(block)
+                block.clear()
+    yield bytes(block)
 
 
 def ensure_partitions(connection: psycopg.Connection, first_ms: int, last_ms: int) -> None:

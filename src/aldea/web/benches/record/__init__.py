@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from aldea.web.benches.record import routes
+from aldea.web.benches.record import readings_out, routes
 from aldea.web.benches.record.imports import removals
 from aldea.web.benches.record.imports import routes as imports
 from aldea.web.shell.bench import Bench
@@ -10,7 +10,7 @@ from aldea.web.shell.bench import Bench
 BENCH = Bench(
     key="record",
     folder=Path(__file__).parent,
-    routers=(routes.router, removals.router, imports.router),
+    routers=(routes.router, readings_out.router, removals.router, imports.router),
     name="Record",
     digit="9",
     path="/record",
