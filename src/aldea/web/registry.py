@@ -10,6 +10,7 @@ from aldea.web.benches import (
     sign_in,
     tune,
     wire,
+    words,
 )
 from aldea.web.shell.bench import Bench
 
@@ -23,4 +24,5 @@ BENCHES: tuple[Bench, ...] = (
     tune.BENCH,
     rule.BENCH,
     record.BENCH,
+    words.BENCH,
 )

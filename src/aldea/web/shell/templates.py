@@ -29,6 +29,8 @@ COMMON_KEYS = (
     Key(key="R", does="fold or open the rail"),
     Key(key="arrows", does="the scrubber by a minute, with Shift by ten"),
     Key(key="D", does="light or dark"),
+    Key(key="Ctrl Enter", does="keep, from within a field"),
+    Key(key="Escape", does="leave a field"),
     Key(key="?", does="this list"),
 )
 
@@ -84,4 +86,4 @@ def listed_keys(benches: Sequence[Bench]) -> tuple[Key, ...]:
         Key(key=key, does=f"{does} ({', '.join(name for *_, name in rows)})")
         for (key, does), rows in groupby(own, key=lambda row: row[:2])
     ]
-    return (Key(key=digits, does="the benches"), *COMMON_KEYS[:-2], *listed, *COMMON_KEYS[-2:])
+    return (Key(key=digits, does="the benches"), *COMMON_KEYS[:-4], *listed, *COMMON_KEYS[-4:])

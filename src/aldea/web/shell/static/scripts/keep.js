@@ -15,14 +15,21 @@ export function keep(form) {
   sessionStorage.setItem(keepKey(form), JSON.stringify(values));
 }
 
+// What somebody changed before the scripts stood: the page came with another value.
+function isEarly(field) {
+  if (field.type === "checkbox" || field.type === "radio") return field.checked !== field.defaultChecked;
+  if (!field.options) return field.value !== field.defaultValue;
+  const came = [...field.options].findIndex((option) => option.defaultSelected);
+  return field.selectedIndex !== Math.max(came, 0);
+}
+
 // Put back what was typed, and tell the page as if it were typed; a form with an answer keeps its own.
 export function restore(form) {
   if ("keepShown" in form.dataset) { keep(form); return; }
-  const text = sessionStorage.getItem(keepKey(form));
-  if (!text) return;
-  const values = JSON.parse(text);
+  const values = JSON.parse(sessionStorage.getItem(keepKey(form)) ?? "{}");
   let changed = false;
   for (const field of fieldsOf(form)) {
+    if (isEarly(field)) { changed = true; continue; }
     if (!(field.name in values) || valueOf(field) === values[field.name]) continue;
     changed = true;
     if (field.type === "checkbox") field.checked = values[field.name];

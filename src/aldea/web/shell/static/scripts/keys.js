@@ -22,6 +22,11 @@ const ON_A_RAIL = {
   Home: toNow, r: fold,
 };
 
+const BY_BUTTON = {
+  back: ",", on: ".", now: "Home", shorter: "[", longer: "]", fold: "r",
+};
+const SILENT = "aldea-letters";
+
 const ON_THE_TRACK = (step) => {
   const back = () => show(instant() - step), on = () => show(instant() + step);
   return { ArrowLeft: back, ArrowDown: back, ArrowRight: on, ArrowUp: on, End: toEnd };
@@ -41,6 +46,19 @@ function open(link) {
   if (asks) asks.querySelector("input:not([type=hidden]), button")?.focus();
 }
 
+// From within a field: what the form's own button does, or the page's K.
+function keep(field) {
+  const own = field.form && ($("[data-press=k]", field.form) ?? $(`[data-press=k][form="${field.form.id}"]`));
+  const button = own ?? $("button.main", field.form ?? document) ?? $("[type=submit]", field.form ?? document);
+  if (button && !button.disabled) button.click();
+}
+
+// What was opened is where a keyboard goes on; a finger would only lose its place on the page.
+function toOpened() {
+  const opened = $("[data-opened]");
+  if (opened && !location.hash && document.activeElement === document.body) opened.focus({ preventScroll: true });
+}
+
 // On a narrow screen the benches fold into a menu.
 export function menu(roof) {
   const open = roof.classList.toggle("open");
@@ -50,6 +68,12 @@ export function menu(roof) {
 
 function pressed(event) {
   if (event.key === "Escape" && typing(event.target)) event.target.blur();
+  if ((event.ctrlKey || event.metaKey) && event.key === "Enter" && typing(event.target)) {
+    event.preventDefault();
+    keep(event.target);
+    return;
+  }
+  if (event.key.length === 1 && localStorage.getItem(SILENT) === "off") return;
   if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || $("#keys")?.open) return;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   const action = actionOf(event, key);
@@ -62,8 +86,17 @@ function pressed(event) {
 
 export function start() {
   document.addEventListener("keydown", pressed);
+  const letters = $("#letters");
+  if (letters) {
+    letters.checked = localStorage.getItem(SILENT) !== "off";
+    letters.addEventListener("change", () => localStorage.setItem(SILENT, letters.checked ? "on" : "off"));
+  }
+  toOpened();
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-action=help]")) $("#keys").showModal();
+    if (event.target.closest("[data-action=theme]")) swapTheme();
+    const pressedOn = event.target.closest("[data-rail]");
+    if (pressedOn && ready()) ON_A_RAIL[BY_BUTTON[pressedOn.dataset.rail]]();
     if (event.target.closest("[data-action=print]")) window.print();
     if (event.target.closest("[data-action=menu]")) menu(event.target.closest(".roof"));
   });

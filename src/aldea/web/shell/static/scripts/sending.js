@@ -32,6 +32,13 @@ function takeBack() {
   for (const note of document.querySelectorAll(".lost")) note.remove();
 }
 
+// An answer while typing may put another button in the place of the one that was pressed.
+function asItStands(form, button) {
+  if (!button || button.form === form) return button;
+  const says = (one) => ["name", "value", "formaction"].map((name) => one.getAttribute(name)).join();
+  return [...form.elements].find((one) => one.type === "submit" && says(one) === says(button));
+}
+
 // A browser's own error page would bury the form: the form goes only where somebody answers.
 async function sendIfAnswered(form, button) {
   try {
@@ -41,7 +48,7 @@ async function sendIfAnswered(form, button) {
     return;
   }
   form.dataset.answers = "1";
-  form.requestSubmit(button);
+  form.requestSubmit(asItStands(form, button));
 }
 
 // What stands in another form of the page goes along, as it stands there now.
