@@ -32,15 +32,27 @@ def faults(page: Page) -> list[str]:
     return [*found, *serious(page, "color-contrast")]
 
 
+SMALL_WORDS = """() => [...document.querySelectorAll('#wall svg text')].flatMap((text) => {
+  const box = text.getBoundingClientRect(), drawn = text.getScreenCTM();
+  if (!box.width || !drawn) return [];
+  const px = parseFloat(getComputedStyle(text).fontSize) * Math.sqrt(Math.abs(drawn.a * drawn.d));
+  return px < 10.9 ? [`${px.toFixed(1)} px: ${text.textContent.trim().slice(0, 30)}`] : [];
+})"""
+
+
 def faults_on_a_phone(page: Page) -> list[str]:
-    """What axe says of a page at 390 px in both themes, and whether it is wider than its window."""
+    """What axe says of a page at 390 px in both themes, what is wider than it or too small."""
     before = page.viewport_size
     page.set_viewport_size({"width": 390, "height": 844})
     page.evaluate("document.documentElement.dataset.theme = 'light'")
     found = serious(page)
     page.evaluate("document.documentElement.dataset.theme = 'dark'")
     found += serious(page, "color-contrast")
-    width = page.evaluate("document.documentElement.scrollWidth")
+    width = page.evaluate(
+        "Math.max(document.documentElement.scrollWidth, "
+        "document.querySelector('#wall')?.scrollWidth ?? 0)"
+    )
+    found += page.evaluate(SMALL_WORDS)
     assert before is not None
     page.set_viewport_size(before)
     return [*found, *([f"{width} px wide in a window of 390"] if width > 390 else [])]

@@ -3,6 +3,7 @@
 import re
 from concurrent.futures import ThreadPoolExecutor
 
+import pytest
 from httpx import Client
 
 from aldea.web.registry import BENCHES
@@ -44,3 +45,16 @@ def test_six_people_begin_a_house_of_one_name_at_once(signed):
     with ThreadPoolExecutor(6) as pool:
         houses = list(pool.map(lambda _: begun(client, "Molino Seis"), range(6)))
     assert sorted(houses) == ["/h/molino-seis", *(f"/h/molino-seis-{n}" for n in range(2, 7))]
+
+
+@pytest.mark.parametrize("page", ["", "/layout", "/wire", "/tune", "/rule", "/rule/failsafe"])
+def test_an_empty_house_shows_what_each_page_will_look_like_marked_as_an_example(signed, page):
+    """With a button to where it is got; and no page says that something holds."""
+    client = signed("jon")
+    home = begun(client, f"Shed {page.replace('/', ' ')}")
+    answer = client.get(home + page, follow_redirects=True)
+    assert answer.status_code == 200
+    assert "<figcaption>An example: " in answer.text
+    empty = answer.text.split('class="empty')[1]
+    assert 'class="btn' in empty.split("<figure")[0]
+    assert 'aria-label="Holds"' not in answer.text

@@ -106,8 +106,16 @@ def house_verdict(
     faults: list[str],
     tripped: list[str],
     story: str = "",
+    nothing_works: bool = False,
 ) -> Verdict:
-    """How many loads are on, and whether anything is wrong; the `story` where nothing is on."""
+    """How many loads are on, and whether anything is wrong; the `story` where nothing is on.
+
+    Where `nothing_works`, no load and no probe, nothing can be said to hold.
+    """
+    if nothing_works:
+        return Verdict(
+            mark="owed", sentence="Nothing works here yet.", rest="No load, no probe is in use."
+        )
     if dark:
         return Verdict(
             mark="fails", sentence="The panel has no power.", rest="Nothing is switched."

@@ -88,7 +88,7 @@ class LoadRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RoomView:
-    """A room with what is known of it."""
+    """A room with what is known of it; `told` is every reading in words, for a narrow screen."""
 
     room: Room
     readings: tuple[ReadingLine, ...]
@@ -97,6 +97,7 @@ class RoomView:
     planned_y: float
     quiet: str
     quiet_y: float
+    told: tuple[tuple[str, str], ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -148,6 +149,7 @@ def make_house_view(
             faults=stale,
             tripped=[r.load.name for r in told.values() if r.words.rank == lay.RANK_TRIP],
             story=_story(plan, replayed, window) if not on else "",
+            nothing_works=not working and all(p.stage != "working" for p in plan.probes),
         ),
         section=section,
         rooms=tuple(filled(room) for room in section.rooms),
@@ -296,6 +298,11 @@ def _room_view(
         planned_y=first_y,
         quiet="nothing measured here" if not here and not planned and not loads else "",
         quiet_y=room.y + (54 if place.people else 38),
+        told=tuple(
+            (short_name(r.probe.name, place.name), f"{r.text} {r.unit} {r.uncertainty}".strip())
+            for r in (*values, *lines)
+            if r.text
+        ),
     )
 
 

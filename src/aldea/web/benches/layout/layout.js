@@ -2,6 +2,7 @@
 
 import { $, $$ } from "/static/scripts/dom.js";
 
+const MOVED = "aldea:moved";
 const STEPS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 // The room that lies ahead: sideways ones count three times as far as those straight on.
@@ -28,6 +29,7 @@ function begin(drawing) {
       form.append(field);
     }
     document.body.append(form);
+    sessionStorage.setItem(MOVED, part); // whoever moves a part goes on moving it, not to its form
     form.requestSubmit();
   }
 
@@ -79,7 +81,8 @@ function begin(drawing) {
   }
 
   const chosen = drawing.dataset.chosen && drawing.querySelector(`.chip-part[data-part="${CSS.escape(drawing.dataset.chosen)}"]`);
-  if (chosen && (!document.activeElement || document.activeElement === document.body)) chosen.focus({ preventScroll: true });
+  if (chosen && sessionStorage.getItem(MOVED)) chosen.focus({ preventScroll: true });
+  sessionStorage.removeItem(MOVED);
 }
 
 const drawing = $("#layout");

@@ -53,11 +53,16 @@ class Chip:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RoomChips:
-    """A room with its chips; `more` could not be drawn."""
+    """A room with its chips, and all that is in it: key and name; `more` could not be drawn."""
 
     room: Room
     chips: tuple[Chip, ...]
-    more: int
+    things: tuple[tuple[str, str], ...]
+
+    @property
+    def more(self) -> int:
+        """How many things found no room on the drawing."""
+        return len(self.things) - len(self.chips)
 
     @property
     def floor(self) -> str:
@@ -216,7 +221,8 @@ def _room(room: Room, plan: Plan, chosen: str) -> RoomChips:
             )
         )
         x += width + 4
-    return RoomChips(room=room, chips=tuple(chips), more=len(things) - len(chips))
+    named = tuple((f"{kind}:{part_id}", name) for kind, part_id, name, _ in things)
+    return RoomChips(room=room, chips=tuple(chips), things=named)
 
 
 def neighbours(plan: Plan, place: Place) -> tuple[str, ...]:

@@ -196,6 +196,8 @@ def failsafe(request: Request, state: State, access: MemberAccess) -> Response:
     load_id = request.query_params.get("load", "")
     if not load_id and opened.plan.loads:
         load_id = opened.plan.loads[0].id
+    if not opened.plan.loads:
+        return RedirectResponse(f"{opened.base}/rule", status_code=303)
     return failsafe_page(request, state, opened, load_id)
 
 

@@ -29,8 +29,9 @@ export function restore(form) {
   const values = JSON.parse(sessionStorage.getItem(keepKey(form)) ?? "{}");
   let changed = false;
   for (const field of fieldsOf(form)) {
+    if (field.name in values && valueOf(field) === values[field.name]) continue;
     if (isEarly(field)) { changed = true; continue; }
-    if (!(field.name in values) || valueOf(field) === values[field.name]) continue;
+    if (!(field.name in values)) continue;
     changed = true;
     if (field.type === "checkbox") field.checked = values[field.name];
     else field.value = values[field.name];
