@@ -51,7 +51,7 @@ def weigh(request: Request, state: State, access: MemberAccess) -> Response:
     },
     lines={
         "web/registry.py": (
-            ("    wire,\n)", "    weigh,\n"),
+            ("    wire,\n    words,\n)", "    weigh,\n"),
             ("    record.BENCH,\n", "    weigh.BENCH,\n"),
         )
     },

@@ -54,7 +54,7 @@ def dates_of_ics(
                 "calendar",
                 got=f"more than {MOST_SPANS} occurrences",
                 allowed=f"up to {MOST_SPANS} in a schedule",
-                mend="Take a shorter span, or write what repeats weekly as windows.",
+                mend="Choose a shorter span, or write what repeats weekly as windows.",
             )
     return tuple(DateSpan(start=a, end=b) for a, b in sorted(spans)), left_out
 

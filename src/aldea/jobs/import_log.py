@@ -133,7 +133,7 @@ def _take_back(database: Database, now_ms: int, run: ImportRun) -> None:
             run.house_id,
             account=Account(id=run.account_id, name=""),
             at_ms=now_ms,
-            what=f"Took the import of {run.file_name} back: {gone} readings of {run.probe} "
+            what=f"Undid the import of {run.file_name}: {gone} readings of {run.probe} "
             f"removed{put_back}.",
         )
 

@@ -287,7 +287,7 @@ def step_draft(
 ) -> Draft:
     """Take the last edit back, or do the next one again; a new version either way.
 
-    Raises `InputError` where there is nothing to take back or do again, `DraftMovedError` where
+    Raises `InputError` where there is nothing to undo or do again, `DraftMovedError` where
     somebody else changed the draft in between.
     """
     draft = read_draft(connection, house_id)
@@ -300,7 +300,7 @@ def step_draft(
     if text is None:
         raise InputError(
             "draft",
-            got="nothing to take back" if direction < 0 else "nothing to do again",
+            got="nothing to undo" if direction < 0 else "nothing to redo",
             allowed=f"the last {MOST_STEPS} edits",
         )
     _write(connection, house_id, text, version_read=version_read, by=by, at_ms=at_ms)

@@ -173,7 +173,7 @@ def undo_change(
     if row is None:
         raise NotFoundError("change", got=str(change_id), allowed="a change of this house")
     if row.undone_ms is not None:
-        raise ConflictError("change", got="one that was taken back", allowed="one that stands")
+        raise ConflictError("change", got="one that was undone", allowed="one that stands")
     added, removed = _unpacked(row.packed)
     series, driver = series_id(connection, house_id, row.probe), driver_of(connection)
     _locked(driver, series)
@@ -199,7 +199,7 @@ def change_of_import(connection: Connection, import_id: int) -> int:
         raise NotFoundError(
             "import",
             got="one whose readings cannot be told from the rest",
-            allowed="one that stored readings and was not taken back",
+            allowed="one that stored readings and was not undone",
         )
     return int(found)
 

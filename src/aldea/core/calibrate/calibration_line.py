@@ -73,7 +73,7 @@ def fit_line(readings: FloatArray, references: FloatArray) -> CalibrationLine:
             "readings",
             got=f"all at {mean_reading:g}",
             allowed="at least two different readings",
-            mend="Take pairs in a second salt.",
+            mend="Record pairs in a second salt.",
         )
     slope = float(deviation @ (references - mean_reference)) / sxx
     intercept = mean_reference - slope * mean_reading

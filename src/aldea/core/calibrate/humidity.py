@@ -39,7 +39,7 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
             "pairs",
             got=f"{len(fitted)} in {len(salts)} salt{'' if len(salts) == 1 else 's'}",
             allowed="pairs in two salts",
-            mend="Take a pair in a second salt, far from the first.",
+            mend="Record a pair in a second salt, far from the first.",
         )
     references = np.array([pair.reference for pair in fitted])
     span = float(references.max() - references.min())

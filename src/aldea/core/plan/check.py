@@ -156,7 +156,7 @@ def _part_problems(path: str, probe: Probe, plan: Plan) -> Iterator[PlanError]:
             f"{path}/part_with",
             got=f"{probe.quantity.replace('_', ' ')} from {lead.id}",
             allowed=f"a part that gives it ({words or 'this one gives one quantity alone'})",
-            mend="Make this probe by itself, or take another part.",
+            mend="Make this probe by itself, or choose another part.",
         )
 
 

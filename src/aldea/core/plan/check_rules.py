@@ -114,7 +114,7 @@ def _filter_problems(path: str, probe: Probe) -> Iterator[PlanError]:
             f"{path}/averaging",
             got="two filters",
             allowed="one: a memory of some seconds, or the last readings",
-            mend="Take one of them out.",
+            mend="Remove one of them.",
         )
 
 
@@ -124,7 +124,7 @@ def _claim_problems(path: str, claim: Claim, plan: Plan) -> Iterator[PlanError]:
             f"{path}/load",
             got=repr(claim.load),
             allowed="the id of a load",
-            mend="Choose a load that is there, or take the claim out.",
+            mend="Choose a load that is there, or remove the claim.",
         )
     if claim.condition is not None:
         yield from _condition_problems(f"{path}/condition", claim.condition, plan)
@@ -155,7 +155,7 @@ def _condition_problems(path: str, condition: Any, plan: Plan) -> Iterator[PlanE
                 f"{path}/{key}",
                 got=repr(what),
                 allowed=NAMED_BY.get(key, "the id of a probe"),
-                mend="Choose one that is there, or take the rule out.",
+                mend="Choose one that is there, or remove the rule.",
             )
         if isinstance(part, con.Band):
             yield from _band_problems(path, part, plan)

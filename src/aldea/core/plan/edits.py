@@ -108,7 +108,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         _refuse_if(part.name, things_in(plan, part_id), "an empty place", "Move these first")
     elif kind == "probe":
         readers = readers_of(plan, part_id)
-        _refuse_if(part.name, readers, "a probe that no claim reads", "Take the claims away first")
+        _refuse_if(part.name, readers, "a probe that no claim reads", "Remove the claims first")
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.probes)
         changed["loads"] = tuple(_without_probe(load, part_id) for load in plan.loads)
     elif kind == "load":
@@ -128,7 +128,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         changed["controls"] = tuple(_without(c, "group", part_id) for c in plan.controls)
     elif kind == "board":
         hung = [b.name for b in plan.boards if b.host == part_id]
-        _refuse_if(part.name, hung, "a board that no other hangs on", "Take these away first")
+        _refuse_if(part.name, hung, "a board that no other hangs on", "Remove these first")
         changed["assignments"] = tuple(a for a in plan.assignments if a.board != part_id)
         changed["probes"] = _not_fed_by(plan, part_id)
     elif kind == "supply":
@@ -142,7 +142,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         )
     elif kind == "board_type":
         used = [b.name for b in plan.boards if b.board_type == part_id]
-        _refuse_if(part.name, used, "a type that no board is of", "Take these away first")
+        _refuse_if(part.name, used, "a type that no board is of", "Remove these first")
     without = {owner.removesuffix(".") for owner in owners}
     changed["copies"] = tuple(c for c in plan.copies if not without & {c.id, c.of})
     rows = changed.get("assignments", plan.assignments)

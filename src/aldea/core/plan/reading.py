@@ -53,7 +53,7 @@ def expanded(plan: Plan, condition: Any, path: tuple[str, ...] = ()) -> Iterator
                 f"condition {part.condition}",
                 got="a condition that stands on itself: " + " → ".join((*path, part.condition)),
                 allowed="conditions that end at a reading, a contact, a clock or a state",
-                mend="Take it out of one of them.",
+                mend="Remove it from one of them.",
             )
         under = named_conditions(plan).get(part.condition)
         if under is None:
@@ -72,7 +72,7 @@ def probes_under(plan: Plan, name: str, path: tuple[str, ...] = ()) -> tuple[str
                 f"probe {name}",
                 got="neither a probe nor a derived signal",
                 allowed="the id of one of them",
-                mend="Choose another probe, or take the rule that names it out.",
+                mend="Choose another probe, or remove the rule that names it.",
             )
         return (name,)
     if name in path:

@@ -49,7 +49,7 @@ class Assigned:
                 "Two with one address cannot be told apart on one bus: set another address on one, "
                 "put it on another board’s bus, or put a bus switch between."
             )
-        return "Take one of them away, or put in a board or an expander that has such pins."
+        return "Remove one of them, or put in a board or an expander that has such pins."
 
 
 def assign_pins(plan: Plan, *, redeal: bool = False, told: Told = quiet) -> Assigned:

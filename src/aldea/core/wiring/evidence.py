@@ -73,5 +73,5 @@ def is_void(plan: Plan, probe: Probe) -> bool:
 
 VOID_WORDS = (
     "The circuit that it was signed for was changed: sensor, resistor, cable, board, pin or "
-    "converter. It holds again when that is taken back."
+    "converter. It holds again when that is undone."
 )

@@ -55,7 +55,7 @@ def refuse_too_few_pins(
                 allowed="a pin for each",
                 said=f"{lines} lines without a pin need one that can do {' or '.join(needs)}; "
                 f"{pins} free pins can. Put in boards or expanders with {lines - pins} more such "
-                "pins, or take as many lines away.",
+                "pins, or remove as many lines.",
             )
 
 

@@ -31,7 +31,7 @@ def schedule_sentences(schedule: Schedule) -> list[str]:
     if schedule.except_dates:
         found.append(f"Not on {', '.join(schedule.except_dates)}.")
     if schedule.when_clock_unknown:
-        found.append("While the clock is not known it is taken as on.")
+        found.append("While the clock is not known it counts as on.")
     return found
 
 

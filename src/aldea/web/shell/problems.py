@@ -104,7 +104,7 @@ def failure_answer(request: Request) -> Response:
 
 def too_large_answer(request: Request) -> Response:
     """The answer to a body beyond what its address takes."""
-    sentence = "More was sent than this address takes. Send a log in parts, a form without files."
+    sentence = "More was sent than this address allows. Send a log in parts, a form without files."
     if _is_api(request):
         return problem(413, "Too large", sentence)
     return _error_page(request, 413, sentence)

@@ -150,14 +150,14 @@ def test_a_hand_that_chooses_a_pin_twice_is_kept_and_told(signed):
     sent = {"version": version, "part": "relay:k5", "pin-relay:k5.coil": "board_a/DO6"}
     assert client.post(f"{H}/wire/pin", data=sent).status_code == 303
     page = client.get(f"{H}/wire").text
-    assert "DO6 is taken twice." in page
+    assert "DO6 is given twice." in page
     wiring = client.get("/api/v1/houses/molino-alto/wiring").json()
     assert "twice-board_a-DO6" in {f["key"] for f in wiring["findings"]}
     assert len({c["number"] for c in wiring["conductors"]}) == len(wiring["conductors"])
     undo = {"version": str(draft(client)["version"]), "back": f"{H}/wire?board=board_a"}
     answer = client.post(f"{H}/draft/undo", data=undo)
     assert answer.headers["location"] == f"{H}/wire?board=board_a"
-    assert "DO6 is taken twice." not in client.get(f"{H}/wire").text
+    assert "DO6 is given twice." not in client.get(f"{H}/wire").text
 
 
 @pytest.mark.parametrize("back", ["//evil.example", "https://evil.example/h/molino-alto/", "\\x"])

@@ -42,7 +42,7 @@ def _ends(fit: Fit) -> str:
 def _words(fit: Fit) -> list[str]:
     apart = sum(result.pair.detail.startswith(APART) for result in fit.results)
     warned = (
-        [f"{apart} of the pairs had probe and salt at two temperatures: take them again, settled."]
+        [f"{apart} of the pairs had probe and salt at two temperatures: record them again."]
         if apart
         else []
     )
@@ -71,8 +71,8 @@ HUMIDITY = Method(
     difference="%RH",
     places=1,
     nothing_yet="No pair yet. Two jars far apart make a line; a check pair tests it.",
-    doubt_these="Take the check again; then doubt the salts, the seal and the time in the jar.",
-    untested="Two salts fix a line but cannot test it: take a check pair.",
+    doubt_these="Record the check again; then doubt the salts, the seal and the time in the jar.",
+    untested="Two salts fix a line but cannot test it: record a check pair.",
     stated=(
         StatedField(name="gradient_k", label="Salt to probe, up to", unit="± K", low=0, high=5),
         StatedField(

@@ -60,8 +60,8 @@ THERMOMETER = Method(
     difference="K",
     places=2,
     nothing_yet="No point yet. An ice bath gives the offset; a second one, far from it, the slope.",
-    doubt_these="Take the check again; then doubt the contact, the time given and the supply.",
-    untested="A point that is not fitted would test it: take one as a check.",
+    doubt_these="Record the check again; then doubt the contact, the time given and the supply.",
+    untested="A point that is not fitted would test it: record one as a check.",
     stated=(
         StatedField(name="contact_k", label="Contact, up to", unit="± K", low=0, high=20),
         StatedField(name="position_k", label="Position, up to", unit="± K", low=0, high=20),

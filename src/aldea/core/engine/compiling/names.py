@@ -51,7 +51,7 @@ class Rows:
                 f"{self.kind} {name}",
                 got="none of that id",
                 allowed=", ".join(list(self.known)[:12]) or f"no {self.kind} is set to work",
-                mend=f"Choose another {self.kind}, or take the rule that names it out.",
+                mend=f"Choose another {self.kind}, or remove the rule that names it.",
             )
         return row
 

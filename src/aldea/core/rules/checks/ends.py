@@ -120,7 +120,7 @@ def lights_itself(plan: Plan) -> Iterator[Finding]:
                     weight="warning",
                     head=f"{load.name} would put itself out.",
                     why=f"It adds {own:g} lx to {probe.name}, and the gap is {part.gap:g} lx.",
-                    mend="Take the lamp’s own share off, or widen the gap.",
+                    mend="Subtract the lamp’s own share, or widen the gap.",
                     at=f"claim:{claim.id}",
                     field="condition.value",
                 )

@@ -44,7 +44,7 @@ def never_heard(plan: Plan) -> Iterator[Finding]:
                 head=f"{load.name}: one of its claims can never decide.",
                 why=f"A stronger one ({over.name or over.rank}) "
                 f"{'always holds' if always else 'holds whenever it does'}.",
-                mend="Take it out, or move it above.",
+                mend="Remove it, or move it above.",
                 at=f"claim:{claim.id}",
                 field="rank",
                 press="Remove it",
@@ -197,7 +197,7 @@ def switched_off(plan: Plan) -> Iterator[Finding]:
             weight="open",
             head=f"{load.name}: a claim is switched off for now.",
             why=claim.name or f"It is one of level {claim.rank}.",
-            mend="Switch it on, or take it out.",
+            mend="Switch it on, or remove it.",
             at=f"claim:{claim.id}",
             press="Switch it on",
             apply=lambda plan, key=claim.id: switched(plan, key),  # type: ignore[misc]

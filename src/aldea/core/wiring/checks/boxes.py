@@ -60,7 +60,7 @@ def boxes_stay_cool(plan: Plan) -> Iterator[Finding]:
                 head=f"{place.name} gets {rise:.0f} K warmer than the room.",
                 why=f"{box_watts(plan, place):.1f} W in it; its walls give "
                 f"{WALL_W_PER_M2_K:g} W/m²K (assumed).",
-                mend="Take a larger box, give it vents, or put the supplies elsewhere.",
+                mend="Use a larger box, give it vents, or put the supplies elsewhere.",
                 at=f"place:{place.id}",
             )
         for probe in plan.probes_in(place.id):

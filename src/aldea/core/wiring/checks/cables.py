@@ -108,7 +108,7 @@ def leads_of_thermistors(plan: Plan) -> Iterator[Finding]:
             head=f"{probe.name}’s leads make it read {error:.2f} K cold at "
             f"{short(LEADS_AT_DEGC)} °C.",
             why=f"{leads:.1f} Ω of lead in line with {ohms(round(here))}.",
-            mend="Take thicker leads, a thermistor of more ohms, or calibrate it with its leads.",
+            mend="Use thicker leads, a thermistor of more ohms, or calibrate it with its leads.",
             at=f"probe:{probe.id}",
         )
 
@@ -157,7 +157,7 @@ def converters_reached(plan: Plan) -> Iterator[Finding]:
             head=f"{probe.name} gives up to {worst:.2f} V, {kind.name} reads to "
             f"{short(kind.converter_v)} V.",
             why="Above that all readings are the same one.",
-            mend="Take a divider that brings its highest down to the converter’s range.",
+            mend="Use a divider that brings its highest down to the converter’s range.",
             at=signal.owner,
             pins=((row.board, row.pin),),
         )

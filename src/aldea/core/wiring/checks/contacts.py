@@ -34,9 +34,9 @@ def contacts_bear(plan: Plan) -> Iterator[Finding]:
             f"{relay.rated_a:g} A resistive bears {contact.allowed_a:.1f} A of this kind.",
             mend="Let the relay switch a contactor’s coil, and the contactor the load."
             if takes
-            else f"Take a relay whose change-over contact is rated {enough_a} A, or fewer lamps."
+            else f"Use a relay whose change-over contact is rated {enough_a} A, or fewer lamps."
             if load.on_mains
-            else f"Take a contact rated {enough_a} A, or switch it by a transistor.",
+            else f"Use a contact rated {enough_a} A, or switch it by a transistor.",
             at=f"relay:{relay.id}",
             press="Use a contactor" if takes else "",
             apply=put_changed("relay", fixed) if takes else None,
@@ -55,7 +55,7 @@ def contactors_fit(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{relay.id.upper()} cannot use a contactor for {load.name}.",
             why=why,
-            mend="Take the contactor away.",
+            mend="Remove the contactor.",
             at=f"relay:{relay.id}",
             press="Remove it",
             apply=put_changed("relay", relay.model_copy(update={"contactor": False})),
@@ -104,7 +104,7 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
                 weight="severe",
                 head=f"{name}’s coil is {relay.coil_v:g} V, its supply {supply.volts:g} V.",
                 why="It would not pull in, or burn.",
-                mend=f"Take a relay with a {supply.volts:g} V coil.",
+                mend=f"Use a relay with a {supply.volts:g} V coil.",
                 at=f"relay:{relay.id}",
                 pins=((board.id, row.pin),),
                 press=f"It is {supply.volts:g} V",
@@ -149,7 +149,7 @@ def drivers_hold(plan: Plan) -> Iterator[Finding]:
             "more than the pin gives."
             if base is not None
             else f"No base resistor carries a coil of {relay.coil_ma:g} mA.",
-            mend="Set the coil’s current from its sheet, or take a relay module.",
+            mend="Set the coil’s current from its sheet, or use a relay module.",
             at=f"relay:{relay.id}",
         )
 
@@ -173,7 +173,7 @@ def modules_hear(plan: Plan) -> Iterator[Finding]:
             f"{kind.logic_v:g} V pin.",
             why=f"Its input is pulled to {relay.coil_v:g} V; a pin at {kind.logic_v:g} V leaves "
             "some of that across it, and its lamp glows on.",
-            mend=f"Take a module whose input is made for {kind.logic_v:g} V, or feed the input "
+            mend=f"Use a module whose input is made for {kind.logic_v:g} V, or feed the input "
             f"side of this one with {kind.logic_v:g} V.",
             at=f"relay:{relay.id}",
             pins=((board.id, row.pin),),

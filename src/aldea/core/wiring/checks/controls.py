@@ -19,7 +19,7 @@ def codes_apart(plan: Plan) -> Iterator[Finding]:
                     weight="severe",
                     head=f"Code {code.code} of “{code.name}” stands twice.",
                     why="One press would do two things.",
-                    mend="Capture one of the buttons again, or take one away.",
+                    mend="Capture one of the buttons again, or remove one.",
                     at=f"control:{control.id}",
                 )
         patterns = Counter(position.pattern for position in control.positions)

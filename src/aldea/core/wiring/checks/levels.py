@@ -23,7 +23,7 @@ def volts_at_pins(plan: Plan) -> Iterator[Finding]:
         probe = plan.probe(signal.owner.split(":")[1]) if signal.volts else None
         if probe is None or probe.level_converter or signal.volts <= pin.tolerates_v * 1.001:
             continue
-        mend = "Put a level converter in its lines, or take a sensor of lower voltage."
+        mend = "Put a level converter in its lines, or use a sensor of lower voltage."
         press = "Put a level converter in"
         converted = probe.model_copy(update={"level_converter": True})
         apply: Mend | None = put_changed("probe", converted)
@@ -134,7 +134,7 @@ def rails_there(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{probe.name} wants {wanted:g} V, {host_name} gives {given}.",
             why="It would not work, or die.",
-            mend="Feed it from a supply of its volts, or take a sensor for those that are there.",
+            mend="Feed it from a supply of its volts, or use a sensor for those that are there.",
             at=signal.owner,
             pins=((row.board, row.pin),),
             press=f"Feed it from {fitting.name}" if fitting else "",

@@ -81,7 +81,7 @@ def _transistor(
             weight="severe",
             head=f"{name} bears {short(made.limit_a)} A, not {found.current_a:.1f} A.",
             why=f"{load.name} draws them; it would burn, and then mostly conducts for good.",
-            mend="Take a stronger transistor, or a relay.",
+            mend="Use a stronger transistor, or a relay.",
             at=at,
             press="Use a relay",
             apply=put_changed("relay", as_relay),
@@ -93,7 +93,7 @@ def _transistor(
             head=f"{name} is fully on at {short(made.full_at_v)} V, its pin gives "
             f"{short(found.gate_v)} V.",
             why="Half on it drops volts and gets hot.",
-            mend=f"Take one that is fully on at {short(found.gate_v)} V or less.",
+            mend=f"Use one that is fully on at {short(found.gate_v)} V or less.",
             at=at,
         )
     weak = found.base is None or not found.base.drive_ok
@@ -103,7 +103,7 @@ def _transistor(
             weight="severe",
             head=f"{name}’s pin cannot drive its transistor.",
             why=f"{found.current_a:.2f} A want more at the base than the pin gives.",
-            mend="Take a field-effect transistor, which wants no current.",
+            mend="Use a field-effect transistor, which wants no current.",
             at=at,
             press="Use a field-effect one",
             apply=put_changed("relay", relay.model_copy(update={"transistor": FIELD_EFFECT})),
@@ -115,7 +115,7 @@ def _transistor(
             head=f"{name} warms by {found.rise_k:.0f} K.",
             why=f"It loses {found.lost_w:.1f} W at {found.current_a:.1f} A; without a heat "
             f"sink that is more than {MOST_RISE_K:g} K.",
-            mend="Take one of lower resistance, or fit a heat sink and state its K/W.",
+            mend="Use one of lower resistance, or fit a heat sink and state its K/W.",
             at=at,
         )
 
@@ -145,7 +145,7 @@ def load_cables_drop(plan: Plan) -> Iterator[Finding]:
             head=f"{load.name}’s cable drops {drop.drop_pct:.0f} %.",
             why=f"{short(load.cable_m)} m of {short(mm2)} mm² at {current:.1f} A leave "
             f"{drop.load_v:.1f} V of {short(load.volts or 0)} V.",
-            mend=f"Take up to {short(thickest)} mm², a supply near by, or higher volts.",
+            mend=f"Use up to {short(thickest)} mm², a supply near by, or higher volts.",
             at=f"load:{load.id}",
         )
 

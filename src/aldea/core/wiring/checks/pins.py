@@ -57,7 +57,7 @@ def shared_pins(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"twice-{board}-{pin}",
             weight="severe",
-            head=f"{pin} is taken twice.",
+            head=f"{pin} is given twice.",
             why=f"{names} would speak over each other.",
             mend=f"Give {later.name} another pin.",
             at=later.owner,

@@ -86,7 +86,7 @@ def certificates_hold(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{probe.name}: certificate {probe.calibration.certificate} is void.",
             why=VOID_WORDS,
-            mend="Calibrate it anew at its bench, or take the change back.",
+            mend="Calibrate it anew at its bench, or undo the change.",
             at=f"probe:{probe.id}",
         )
 

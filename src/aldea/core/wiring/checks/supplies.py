@@ -36,7 +36,7 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
                 f"{budget.with_margin_ma:.0f} mA are needed.",
                 why=f"{budget.sum_ma:.0f} mA may flow at once, and {100 * supply.margin_1:g} % "
                 "margin.",
-                mend=f"Take one of {need:g} mA or more.",
+                mend=f"Use one of {need:g} mA or more.",
                 at=f"supply:{supply.id}",
                 press=f"It gives {need:g} mA",
                 apply=put_changed("supply", fixed),

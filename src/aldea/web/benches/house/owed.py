@@ -84,7 +84,7 @@ def owed_things(
                 Owed(
                     mark="owed",
                     head=f"{probe.name}: the certificate ends {until}.",
-                    text="Take two salts and a check again.",
+                    text="Record two salts and a check again.",
                     link=link,
                     link_text="Calibrate",
                 )

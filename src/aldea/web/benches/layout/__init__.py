@@ -15,7 +15,7 @@ BENCH = Bench(
     part="place",
     keys=(
         Key(key="K", does="keep in draft"),
-        Key(key="Z and Y", does="take the last edit of the draft back, do it again"),
+        Key(key="Z and Y", does="undo the last edit of the draft, redo it"),
         Key(key="arrows", does="a part into the next room"),
     ),
     views=("/layout?part=load:inlet_valve",),

@@ -269,7 +269,7 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
         return remove_part(plan, kind, part_id)
 
     return _simple(
-        request, state, access, typed, change, f"{kind} {part_id} taken away", f"{kind}:{part_id}",
+        request, state, access, typed, change, f"{kind} {part_id} removed", f"{kind}:{part_id}",
         after="",
     )  # fmt: skip
 
@@ -346,7 +346,7 @@ def unsay(request: Request, state: State, access: BuilderAccess, form: Sent) -> 
         return remove_part(plan, "invariant", typed.get("invariant", ""))
 
     return _simple(
-        request, state, access, typed, change, "a must-never taken back", typed.get("part", "")
+        request, state, access, typed, change, "a must-never removed", typed.get("part", "")
     )
 
 

@@ -164,7 +164,7 @@ def take_back(request: Request, state: State, access: BuilderAccess, form: Sent)
             raise InputError("revision", got="no number", allowed="a published revision")
         with state.database.begin() as connection:
             plan = revision(connection, access.house.id, number).plan
-        what = f"Draft taken back to revision {number}"
+        what = f"Draft set back to revision {number}"
         edit_draft(state, access, version_of(typed), lambda _: plan, what)
     except (AldeaError, DraftMovedError) as exc:
         with state.database.begin() as connection:

@@ -369,7 +369,7 @@ def _named(state: AppState, access: HouseAccess, typed: dict[str, str]) -> str:
 def remove(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
     """Take a claim out; undo brings it back."""
     typed = typed_of(form)
-    what = f"{_named(state, access, typed)} taken out"
+    what = f"{_named(state, access, typed)} removed"
     key = typed.get("claim", "")
     return _simple(request, state, access, typed, lambda plan: without_claim(plan, key), what)
 

@@ -28,7 +28,7 @@ BENCH = Bench(
     path="/wire",
     part="place",
     keys=(
-        Key(key="Z and Y", does="take the last edit of the draft back, do it again"),
+        Key(key="Z and Y", does="undo the last edit of the draft, redo it"),
         Key(key="P", does="print the door sheet"),
     ),
     views=(

@@ -44,7 +44,7 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
                 weight="warning",
                 head=f"{load.name}: step {step.name} cannot be reached.",
                 why=f"It closes {' and '.join(step.closed)}, which must never close together.",
-                mend="Take the step away, or leave it: the program skips it.",
+                mend="Remove the step, or leave it: the program skips it.",
                 at=at,
             )
     if fan.capacitors and fan.bleed_ohm is None:
@@ -100,7 +100,7 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
                 why=f"The capacitors’ {state.capacitive_ohm:.0f} Ω and the motor’s "
                 f"{state.inductive_ohm:.0f} Ω nearly cancel: more capacitance is not always more "
                 "speed.",
-                mend="Take smaller capacitors, and measure the motor’s inductance.",
+                mend="Use smaller capacitors, and measure the motor’s inductance.",
                 at=at,
             )
 

@@ -38,7 +38,7 @@ def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{probe.name}: unplugged reads dry.",
             why="Without a resistor across the far end an open wire looks like a dry tape.",
-            mend="Solder 470 kΩ across the far end, then take one reading dry and one wet.",
+            mend="Solder 470 kΩ across the far end, then record one reading dry and one wet.",
             at=f"probe:{probe.id}",
             pins=pins,
             press="It is soldered",
@@ -79,7 +79,7 @@ def _by_percent(
             weight="severe",
             head=f"{probe.name}: wet and damp are not known.",
             why=why,
-            mend="Take its dry baseline at Calibrate, or say wet in ohms.",
+            mend="Record its dry baseline at Calibrate, or say wet in ohms.",
             at=f"probe:{probe.id}",
             pins=pins,
         )

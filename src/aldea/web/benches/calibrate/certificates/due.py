@@ -101,9 +101,9 @@ def _row(
         raise KeyError(probe_id)
     zone, unit = plan.house.time_zone, unit_of(probe.quantity)
     sister = plan.probe(probe.calibration.carried_from or "")
-    carried = "its line is carried: take a check point of its own"
+    carried = "its line is carried: record a check point of its own"
     if sister is not None:
-        carried = f"its line is carried from {sister.name}: take a check point of its own"
+        carried = f"its line is carried from {sister.name}: record a check point of its own"
     if not mine or probe.calibration.basis == "carried":
         return now_ms, DueRow(
             probe=probe.id,

@@ -14,7 +14,10 @@ from aldea.store.in_place import CheckedInPlace
 
 MEDIA = {**{key: salt.name for key, salt in SALTS.items()}, **WAYS}
 SPREADS = {"expanded_k2": "U, k=2"}
-TESTED = {"holds": "a check pair confirms it", "not_shown": "not tested: no check pair was taken"}
+TESTED = {
+    "holds": "a check pair confirms it",
+    "not_shown": "not tested: no check pair was recorded",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

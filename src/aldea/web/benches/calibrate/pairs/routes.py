@@ -175,7 +175,7 @@ def _signable(
             "check pair",
             got="a check pair that the line does not meet",
             allowed="a fit that its own check confirms",
-            mend="Withdraw what was wrong and take it again.",
+            mend="Withdraw what was wrong and record it again.",
         )
     if fit.outliers and not why:
         raise CalibrationError(

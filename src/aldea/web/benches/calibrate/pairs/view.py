@@ -156,7 +156,7 @@ def make_calibrate_view(
         ),
         bars=bars[:MOST_BARS],
         bars_left=len(bars) - MOST_BARS,
-        pairs_chip=f"{len(taken)} pairs taken{', 1 typed' if previewed else ''}",
+        pairs_chip=f"{len(taken)} pairs recorded{', 1 typed' if previewed else ''}",
         moves=_moves(plan, probe, fit, times_a_day) if fit else (),
         equation=f"true = {line_words(fit.line.slope, fit.line.intercept)}" if fit else "",
         words=_words(fit, method) if fit else refusal,
@@ -180,10 +180,10 @@ def _carried(plan: Plan, probe: Probe, method: Method, pairs: Sequence[Pair]) ->
     proofs = proofs_of(probe, pairs)
     failed = [proof for proof in proofs if not proof.holds]
     if not proofs:
-        words = "Nothing was measured here yet: take a point of its own, anywhere in its range."
+        words = "Nothing was measured here yet: record a point of its own, anywhere in its range."
     elif failed:
         words = (
-            "It does not hold here: this one is not like its sister. Take pairs and sign its own."
+            "It does not hold here: this one is not like its sister. Record pairs and sign its own."
         )
     else:
         words = "It holds where it was tried. Sign, and the certificate is this probe’s own."
@@ -212,7 +212,7 @@ def _stands(probe: Probe, method: Method) -> Verdict:
         mark="holds",
         sentence=f"{probe.name}: certificate {own.certificate} stands, "
         f"±{figure(own.expanded_uncertainty, method.places)} {method.unit}.",
-        rest="Pairs that are taken from now on make the next one.",
+        rest="Pairs that are recorded from now on make the next one.",
     )
 
 

@@ -95,7 +95,7 @@ def _verdict(first: Probe, second: Probe, found: ProbePair) -> Verdict:
     head = f"{second.name} reads {signed(found.mean_k, 3)} K beside {first.name}."
     rest = f"A ΔT between them is known to ±{figure(found.expanded_k, 2)} K (k=2)."
     if found.stands_out:
-        return Verdict(mark="owed", sentence=head, rest=f"{rest} Take it out before using a ΔT.")
+        return Verdict(mark="owed", sentence=head, rest=f"{rest} Subtract it before using a ΔT.")
     return Verdict(mark="holds", sentence=head, rest=f"{rest} The bath scatters more than that.")
 
 

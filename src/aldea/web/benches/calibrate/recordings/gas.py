@@ -69,7 +69,8 @@ def _work(given: Given) -> Found:
             rest=f"{figure(found.sigmas(ratio), 1)} sigma below the alarm; drifts "
             f"{signed(found.drift_pct_per_h, 1)} % an hour."
             + (
-                f" Nothing is taken while it drifts over {MOST_DRIFT_PCT_PER_H:g} %: record longer."
+                f" Nothing goes into the plan while it drifts over "
+                f"{MOST_DRIFT_PCT_PER_H:g} %: record longer."
                 if drifts
                 else ""
             ),

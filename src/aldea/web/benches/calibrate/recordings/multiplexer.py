@@ -205,7 +205,10 @@ def _mend(wrong: list[str]) -> str:
             "common line where the sources are high."
         )
     if any("wait" in w for w in wrong):
-        return "Wait longer after switching: take what was found, or change the board at Boards."
+        return (
+            "Wait longer after switching: put what was found into the plan, or change the board at "
+            "Boards."
+        )
     return "Change the wires, or the channels at Wire." if wrong else ""
 
 

@@ -256,7 +256,7 @@ def _scatters(baseline: Baseline, sd: float, watch: Watch, *, averaged: bool) ->
         text = f"{figure(sd, 2)} counts, {watch.samples} samples of {figure(baseline.sd, 2)} each"
     if baseline.together_1 is None:
         few = f"{baseline.count} readings are too few to tell whether they hang together"
-        return f"{text}; {few}: taken as independent"
+        return f"{text}; {few}: counted as independent"
     return f"{text}; one step hangs together by {figure(baseline.together_1, 2)}"
 
 

@@ -315,7 +315,7 @@ def withdraw(request: Request, state: State, access: BuilderAccess, run_id: RowI
             errors = {"withdraw": exc.sentence}
             return _import_page(request, state, opened, run, errors=errors, status=422)
         _begin(connection, run_id, "stored", "withdrawing", TAKE_BACK_LOG)
-        what = f"Asked to take the import of {run.file_name} back."
+        what = f"Asked to undo the import of {run.file_name}."
         add_log_entry(
             connection, access.house.id, account=access.account, at_ms=access.now_ms, what=what
         )

@@ -25,14 +25,14 @@ TIME_OPTIONS = (
 JOIN_OPTIONS = (("", "keep what is there"), ("yes", "replace what is there"))
 LEAST_SPOKEN = 2.0  # a heading that names the quantity, or most of the probe's name
 BUSY: tuple[RunState, ...] = ("checking", "storing", "withdrawing")
-BUSY_WORDS = {"checking": "Counting", "storing": "Storing", "withdrawing": "Taking it back"}
+BUSY_WORDS = {"checking": "Counting", "storing": "Storing", "withdrawing": "Undoing it"}
 STATE_WORDS = {
     "chosen": "not counted yet",
     "checking": "counting",
     "checked": "counted, not stored",
     "storing": "storing",
-    "withdrawing": "taking it back",
-    "withdrawn": "taken back",
+    "withdrawing": "undoing it",
+    "withdrawn": "undone",
 }
 MAY_READ_AGAIN = ("chosen", "checked", "refused", "stopped")
 AS_WRITTEN = {
@@ -54,7 +54,7 @@ AT_REST: dict[RunState, Verdict] = {
     ),
     "withdrawn": Verdict(
         mark="owed",
-        sentence="Taken back.",
+        sentence="Undone.",
         rest="What it stored is gone; what it replaced is there again.",
     ),
     "refused": Verdict(

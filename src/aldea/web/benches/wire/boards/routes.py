@@ -242,7 +242,7 @@ def remove_board(request: Request, state: State, access: BuilderAccess, form: Se
         return keep_and_go(
             state, access, typed,
             lambda plan: remove_part(plan, "board_type", typed.get("type", "")),
-            "a kind of board taken away", "boards",
+            "a kind of board removed", "boards",
         )  # fmt: skip
     except (InputError, NotFoundError, ConflictError) as exc:
         opened = open_house_of(state, access)

@@ -168,7 +168,7 @@ def _with_codes(control: Control, codes: tuple[RemoteCode, ...]) -> Control:
                 "code",
                 got=f"{code.code} again",
                 allowed="a code that is not there",
-                mend="Take the old one away, or press another button.",
+                mend="Remove the old one, or press another button.",
             )
     return control.model_copy(update={"codes": (*control.codes, *codes)})
 

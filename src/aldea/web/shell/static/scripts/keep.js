@@ -18,7 +18,7 @@ export function keep(form) {
 // What somebody changed before the scripts stood: the page came with another value.
 function isEarly(field) {
   if (field.type === "checkbox" || field.type === "radio") return field.checked !== field.defaultChecked;
-  if (!field.options) return field.value !== field.defaultValue;
+  if (!field.options) return field.value !== field.defaultValue.replace(/\r\n?/g, "\n");
   const came = [...field.options].findIndex((option) => option.defaultSelected);
   return field.selectedIndex !== Math.max(came, 0);
 }
