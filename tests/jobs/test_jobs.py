@@ -278,7 +278,7 @@ def test_an_import_is_taken_back_and_leaves_what_was_there_before(database, tmp_
     with database.begin() as connection:
         lines = log_entries(connection, run_of(database, first).house_id, 2)
         moved = changes_of(connection, run_of(database, first).house_id)
-    assert "Took the import of log.csv back: 3 readings" in lines[0].what
+    assert "Undid the import of log.csv: 3 readings" in lines[0].what
     assert [(row.added, row.undone_ms is not None) for row in moved] == [(2, True), (3, True)]
 
 

@@ -61,11 +61,11 @@ def test_there_is_nothing_beyond_the_ends(module_database):
     with module_database.begin() as connection:
         house, account = demo_house(connection), jon(connection)
         edited(connection, house, account, 64.0)
-        with pytest.raises(InputError, match="do again"):
+        with pytest.raises(InputError, match="nothing to redo"):
             stepped(connection, house, account, 1)
         while read_draft(connection, house).undo is not None:
             stepped(connection, house, account, -1)
-        with pytest.raises(InputError, match="take back"):
+        with pytest.raises(InputError, match="nothing to undo"):
             stepped(connection, house, account, -1)
         version = read_draft(connection, house).version
         with pytest.raises(DraftMovedError):

@@ -298,10 +298,12 @@ def step_draft(
         )
     )
     if text is None:
+        word = "undo" if direction < 0 else "redo"
         raise InputError(
             "draft",
-            got="nothing to undo" if direction < 0 else "nothing to redo",
+            got=f"nothing to {word}",
             allowed=f"the last {MOST_STEPS} edits",
+            said=f"There is nothing to {word}; the last {MOST_STEPS} edits are kept.",
         )
     _write(connection, house_id, text, version_read=version_read, by=by, at_ms=at_ms)
     _stand_at(connection, house_id, target)

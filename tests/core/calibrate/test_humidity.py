@@ -86,7 +86,7 @@ def test_one_direction_assumes_hysteresis_and_says_that_it_is_stated():
         ([], "second salt"),
         ([DEMO[0], DEMO[2]], "second salt"),
         ([pair("sodium_chloride", "drier", 74), pair("potassium_chloride", "drier", 83)], "short"),
-        ([pair("magnesium_chloride", "drier", 40), pair("sodium_chloride", "drier", 40)], "Take"),
+        ([pair("magnesium_chloride", "drier", 40), pair("sodium_chloride", "drier", 40)], "Record"),
         (
             [pair("magnesium_chloride", "drier", 75), pair("sodium_chloride", "drier", 33)],
             "wrong salt",

@@ -145,11 +145,11 @@ def test_three_quantities_of_one_file_go_in_at_once_and_one_is_taken_back(signed
     assert "60 readings stored" in wait_for(client, other, "readings stored")
 
     assert client.post(f"{path}/withdraw").status_code == 303
-    assert "Taken back" in wait_for(client, path, "Taken back")
+    assert "Undone" in wait_for(client, path, "Undone")
     assert client.post(f"{path}/withdraw").status_code == 422
     record = plain(client.get(f"{H}/record").text)
-    assert "60 added from log.csv taken back" in record
-    assert "Asked to take the import of log.csv back." in record
+    assert "60 added from log.csv undone" in record
+    assert "Asked to undo the import of log.csv." in record
 
 
 def test_readings_of_a_span_are_removed_with_a_reason_and_put_back(signed):

@@ -104,7 +104,7 @@ def test_three_quantities_of_one_file_go_in_and_out(signed):
         assert np.allclose(got, value, rtol=0, atol=1e-9), probe
     for each in runs:
         assert client.post(f"{each}/withdraw").status_code == 303
-        wait_for(client, each, "Taken back")
+        wait_for(client, each, "Undone")
     for probe in PROBES:
         assert client.get(f"{home}/record/readings.csv?probe={probe}").status_code == 404
     assert "nothing recorded yet" in client.get(f"{home}/record").text

@@ -45,7 +45,7 @@ def test_a_line_is_carried_to_chosen_identical_probes_each_without_a_certificate
 
     # On its own bench the sister has the line, owes a point for it, and the point judges it.
     due = plain(client.get(f"{H}/certificates").text)
-    assert "its line is carried from Rack top: take a check point of its own" in due
+    assert "its line is carried from Rack top: record a check point of its own" in due
     own = f"{H}/calibrate/rack_foot"
     shown = plain(found_in(r'id="carried">(.*?)</section>', client.get(own).text))
     assert "from Rack top" in shown
@@ -61,7 +61,7 @@ def test_a_line_is_carried_to_chosen_identical_probes_each_without_a_certificate
     assert client.post(f"{own}/sign", data=sign_form(client, "rack_foot")).status_code == 303
     assert 'id="carried"' not in client.get(own).text, "its line is its own now"
     assert (
-        "carried from Rack top: take"
+        "carried from Rack top: record"
         not in plain(client.get(f"{H}/certificates").text)
         .split("Rack foot", 1)[1]
         .split("Rack", 1)[0]

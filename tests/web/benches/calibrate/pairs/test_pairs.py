@@ -77,9 +77,9 @@ def test_the_fit_follows_a_pair_that_is_being_typed(signed, module_database):
     point = {"medium": "beside", "approach": "point", "reference": "60", "reading": "62"}
     whole = client.post(f"{STUDIO}/preview", data={**point, "reference_expanded": "0.2"})
     assert whole.status_code == 200
-    chip = r"(\d+) pairs taken"
+    chip = r"(\d+) pairs recorded"
     assert re.search(chip, whole.text)[1] == re.search(chip, before)[1]  # type: ignore[index]
-    assert "pairs taken, 1 typed" in whole.text
+    assert "pairs recorded, 1 typed" in whole.text
     equation = r"true = [^<]+ × reading"
     assert re.search(equation, whole.text)
     if re.search(equation, before):
