@@ -94,3 +94,36 @@ def test_what_is_typed_before_the_scripts_stand_is_answered_when_they_do(page, b
     assert page.evaluate("document.readyState") != "complete"
     expect(page.locator("#verdict")).to_contain_text("draft 68 / ")
     assert before != page.locator("#verdict").inner_text()
+
+
+CONTRAST = """(element) => {
+  const shine = (rgb) => {
+    const [r, g, b] = rgb.match(/[0-9.]+/g).map((part) => {
+      const share = part / 255;
+      return share <= 0.04045 ? share / 12.92 : ((share + 0.055) / 1.055) ** 2.4;
+    });
+    return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+  };
+  const clear = "rgba(0, 0, 0, 0)";
+  let ground = element;
+  while (getComputedStyle(ground).backgroundColor === clear) ground = ground.parentElement;
+  const both = [getComputedStyle(element).outlineColor, getComputedStyle(ground).backgroundColor];
+  const [a, b] = both.map(shine);
+  return (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05);
+}"""
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_where_the_keyboard_stands_is_seen_on_the_roof(page, base, theme):
+    """A ring of at least 3:1 on every link and button there (WCAG 2.2, 1.4.11); it was 1.16:1."""
+    sign_in(page, base, "guest")
+    page.goto(f"{base}{HOUSE}")
+    settle(page)
+    page.evaluate("(theme) => { document.documentElement.dataset.theme = theme; }", theme)
+    page.keyboard.press("Tab")  # the skip link: from now on the keyboard is what is used
+    inside = page.locator(".roof a:visible, .roof button:visible")
+    assert inside.count() > 9
+    for each in inside.all():
+        each.focus()
+        assert each.evaluate("(element) => element.matches(':focus-visible')")
+        assert each.evaluate(CONTRAST) >= 3.0, each.inner_text()

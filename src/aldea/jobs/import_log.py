@@ -97,7 +97,7 @@ def _check(database: Database, uploads: Path, run: ImportRun) -> None:
 
 
 def _store(database: Database, uploads: Path, now_ms: int, run: ImportRun) -> None:
-    """Readings, the state of the run and the line in the log book: all of it or nothing."""
+    """Readings, the state of the run and the line in the diary: all of it or nothing."""
     if run.report is None:  # cannot be: storing follows checking
         raise AssertionError
     with database.begin() as connection:

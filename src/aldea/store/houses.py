@@ -1,4 +1,4 @@
-"""Houses, who belongs to them, and the log book."""
+"""Houses, who belongs to them, and the diary."""
 
 import re
 import unicodedata
@@ -25,7 +25,7 @@ class HouseRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LogEntry:
-    """One line of the log book."""
+    """One line of the diary."""
 
     at_ms: int
     who: str
@@ -161,7 +161,7 @@ def check_may_begin(connection: Connection, account: Account) -> None:
 def add_log_entry(
     connection: Connection, house_id: int, *, account: Account | None, at_ms: int, what: str
 ) -> None:
-    """Add a line to the log book."""
+    """Add a line to the diary."""
     connection.execute(
         insert(t.log_book).values(
             house_id=house_id, at_ms=at_ms, account_id=account.id if account else None, what=what
@@ -170,7 +170,7 @@ def add_log_entry(
 
 
 def log_entries(connection: Connection, house_id: int, most: int = 60) -> list[LogEntry]:
-    """The newest lines of the log book, newest first."""
+    """The newest lines of the diary, newest first."""
     rows = connection.execute(
         select(t.log_book.c.at_ms, t.log_book.c.what, t.account.c.name)
         .join_from(t.log_book, t.account, isouter=True)

@@ -45,7 +45,7 @@ def publish(
     by: Account,
     at_ms: int,
 ) -> Revision:
-    """Make the draft a revision with a reason, and write it into the log book.
+    """Make the draft a revision with a reason, and write it into the diary.
 
     It must be the draft that the person looked at (`DraftMovedError`), differ from the newest
     revision, and have a reason; a draft with a severe finding wants a second one, `despite`: why

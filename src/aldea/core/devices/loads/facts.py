@@ -11,10 +11,10 @@ from aldea.core.devices.loads.classes import LoadClass
 Nature = Literal["resistive", "motor", "lamp", "capacitive", "coil"]
 NATURES: dict[Nature, str] = {
     "resistive": "heater, resistive",
-    "motor": "motor or compressor",
+    "motor": "motor, compressor",
     "lamp": "lamp",
-    "capacitive": "electronic supply, capacitive",
-    "coil": "coil of a valve or contactor",
+    "capacitive": "electronic supply",
+    "coil": "valve, contactor",
 }
 
 

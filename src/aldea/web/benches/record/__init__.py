@@ -1,4 +1,4 @@
-"""The Record bench: revisions, plan files, what is recorded, imports, the log book."""
+"""The Record bench: revisions, plan files, what is recorded, imports, the diary."""
 
 from pathlib import Path
 

@@ -1,4 +1,4 @@
-"""The Record bench: revisions, plan files, what is recorded, the log book."""
+"""The Record bench: revisions, plan files, what is recorded, the diary."""
 
 import hashlib
 from dataclasses import dataclass
@@ -41,7 +41,7 @@ def record_page(
     typed: dict[str, str] | None = None,
     status: int = 200,
 ) -> Response:
-    """Revisions, readings, imports and the log book, with what was refused in its fields."""
+    """Revisions, readings, imports and the diary, with what was refused in its fields."""
     house = opened.access.house.id
     with state.database.begin() as connection:
         made = revisions(connection, house)
@@ -113,7 +113,7 @@ def _compared(request: Request, opened: OpenHouse, made: list[Revision]) -> Comp
 
 @router.get("/record")
 def record(request: Request, state: State, access: MemberAccess) -> Response:
-    """Revisions, readings, log book."""
+    """Revisions, readings, diary."""
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     return record_page(request, state, opened)
