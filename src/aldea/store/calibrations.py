@@ -100,7 +100,7 @@ class PairsMovedError(ConflictError):
     def __init__(self, shown: Collection[int], there: Sequence[TakenPair]) -> None:
         taken = [row for row in there if row.id not in shown]
         gone = len(set(shown) - {row.id for row in there})
-        words = [f"a pair of {row.pair.reading:g} that {row.by} took since" for row in taken]
+        words = [f"a pair of {row.pair.reading:g} that {row.by} recorded since" for row in taken]
         if gone:
             words.append(f"{gone} pair{'' if gone == 1 else 's'} withdrawn or signed since")
         super().__init__(

@@ -31,7 +31,7 @@ def test_a_pair_taken_since_is_refused_with_what_changed_and_bound_by_nothing(be
     bench.post(f"{URL}/pairs", data={**POINT, "reading": "5.5"})
     answer = bench.post(f"{URL}/sign", data=form)
     assert answer.status_code == 409
-    assert "a pair of 5.5 that jon took since" in answer.text
+    assert "a pair of 5.5 that jon recorded since" in answer.text
     assert len(sign_form(bench, "rack_top")["pairs"].split(",")) == 3, "all three are open still"
 
 

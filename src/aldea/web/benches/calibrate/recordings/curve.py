@@ -240,7 +240,7 @@ def _take(given: Given, beta: BetaCurve, three: SteinhartHart | None, near_degc:
             "Each still wants a check point of its own.",
             *(
                 f"Certificate {p.calibration.certificate} of {p.name} rests on the curve that it "
-                "has now: take its points again."
+                "has now: record its points again."
                 for p in certified
             ),
         ),
