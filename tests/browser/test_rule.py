@@ -127,7 +127,7 @@ def test_case_8_a_drive_from_an_empty_house_to_its_rules(page, base):
     slab(page, "is open for 2 h").get_by_role("link").click()
     page.locator("#f-hold_on_s").fill("-5")
     put_in(page)
-    expect(page.locator("#mend-hold_on_s")).to_contain_text("0 to 604800")
+    expect(page.locator("#mend-hold_on_s")).to_contain_text("0 to 604\u202f800")
     expect(page.locator("#f-hold_on_s")).to_have_value("-5")
     page.locator("#f-hold_on_s").fill("1200")
     expect(page.locator("#rule-answer .serif")).to_contain_text("is open for 20 min")

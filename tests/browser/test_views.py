@@ -33,6 +33,24 @@ def test_every_view_is_whole_and_accessible(page, base, path):
     assert faults_on_a_phone(page) == []
 
 
+def test_a_bench_that_is_made_for_a_wider_screen_says_so_on_a_phone(page, base):
+    """House, Record and Calibrate are made for a phone; each other one says that it is not."""
+    sign_in(page, base, "jon")
+    made_for_it = {"house", "calibrate", "record"}
+    before = page.viewport_size
+    for bench in BENCHES:
+        if not bench.digit:
+            continue
+        page.goto(base + HOUSE + bench.path)
+        told = page.locator(".on-phone")
+        assert not any(one.is_visible() for one in told.all()), bench.key
+        page.set_viewport_size({"width": 390, "height": 844})
+        words = [one.inner_text() for one in told.all() if one.is_visible()]
+        page.set_viewport_size(before)
+        assert bool(words) is (bench.key not in made_for_it), bench.key
+        assert all("wider screen" in one for one in words)
+
+
 @pytest.mark.parametrize(("key", "subject"), MILL)
 def test_every_recording_opened_again_is_whole_and_accessible(page, base, key, subject):
     page.emulate_media(color_scheme="light")

@@ -124,7 +124,7 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     price = page.get_by_label(re.compile("relay module.*a pack costs"))
     price.fill("-3")
     page.get_by_role("button", name="Keep drawer and prices").click()
-    expect(page.locator(".mend").first).to_contain_text("0 to 100000")
+    expect(page.locator(".mend").first).to_contain_text("0 to 100\u202f000")
     expect(price).to_have_value("-3")
     price.fill("11,5")
     page.get_by_role("button", name="Keep drawer and prices").click()

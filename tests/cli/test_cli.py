@@ -244,8 +244,8 @@ def test_people_are_let_in_and_out_from_the_terminal(module_database, monkeypatc
         return str(err if code else out)
 
     assert "oriol can sign in" in piped("account", "oriol", password="ten letters")
-    assert "a name that is free" in piped("account", " Oriol", password="ten letters")
-    assert "10 or more" in piped("account", "nela", password="short")
+    assert "is in use" in piped("account", " Oriol", password="ten letters")
+    assert "needs 10 to 200" in piped("account", "nela", password="short")
     assert "on one line" in piped("account", "ne\nla", password="ten letters")
     assert terminal("account", "nela", "--password", "ten letters")[0] == 2, "never an argument"
     assert terminal("member", "molino-alto", "oriol", "viewer")[0] == 0

@@ -113,7 +113,7 @@ def test_the_line_is_right_far_into_a_file_of_many_blocks(tmp_path, monkeypatch)
     good, _ = read(tmp_path, "t,rh\n" + "\n".join(lines))
     assert len(good) == 3000
     lines[2345] = f"{start + 2345},wet"
-    with pytest.raises(LogFileError, match="line 2347, column 2: got 'wet'"):
+    with pytest.raises(LogFileError, match="line 2347, column 2: “wet” does not fit"):
         read(tmp_path, "t,rh\n" + "\n".join(lines))
 
 

@@ -8,6 +8,7 @@ from typing import Any, get_args
 from pydantic import ValidationError
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.unfit import unfit
 from aldea.core.plan.panel import BoardType, Capability, Pin
 
 COLUMNS = (
@@ -95,11 +96,10 @@ def _pin(number: int, cells: dict[str, str]) -> Pin:
     try:
         return Pin.model_validate(facts)
     except ValidationError as exc:
-        first = exc.errors(include_url=False)[0]
-        key = str(first["loc"][0]) if first["loc"] else "name"
-        message = str(first["msg"]).removeprefix("Input should be ")
+        first, *_ = unfit(exc.errors(include_url=False))
+        key = first.steps[0] if first.steps else "name"
         raise InputError(
-            f"row {number}, {key}", got=repr(cells.get(key, "")), allowed=message
+            f"row {number}, {key}", got=repr(cells.get(key, "")), allowed=first.allowed
         ) from exc
 
 

@@ -1,6 +1,7 @@
 """Pairs of numbers pasted from a spreadsheet or typed, one pair a line."""
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import thousands
 
 MOST_LINES = 200
 MOST_ROWS = 20_000
@@ -52,7 +53,9 @@ def read_rows(text: str) -> list[list[float]]:
     rows: list[list[float]] = []
     lines = [(n, line.strip()) for n, line in enumerate(text.splitlines(), 1) if line.strip()]
     if len(lines) > MOST_ROWS:
-        raise InputError("rows", got=str(len(lines)), allowed=f"up to {MOST_ROWS}")
+        raise InputError(
+            "rows", got=f"{thousands(len(lines))} rows", allowed=f"up to {thousands(MOST_ROWS)}"
+        )
     for place, (number, line) in enumerate(lines):
         try:
             row = [float(cell.replace(",", ".")) for cell in _row(line)]

@@ -41,8 +41,8 @@ def check_password(password: str) -> None:
     if not SHORTEST_PASSWORD <= len(password) <= LONGEST_PASSWORD:
         raise InputError(
             "password",
-            got=f"{len(password)} characters",
-            allowed=f"{SHORTEST_PASSWORD} or more, up to {LONGEST_PASSWORD}",
+            said=f"This password has {len(password)} characters; it needs {SHORTEST_PASSWORD} to "
+            f"{LONGEST_PASSWORD}.",
         )
 
 
@@ -67,7 +67,7 @@ def create_account(
             "name", got=repr(name)[:100], allowed=f"1 to {LONGEST_NAME} letters, on one line"
         )
     if find_account(connection, name) is not None:
-        raise ConflictError("name", got=f"{name!r} again", allowed="a name that is free")
+        raise ConflictError("name", said=f"The name “{name}” is in use. Choose another one.")
     row = connection.execute(
         insert(t.account)
         .values(name=name, password_hash=password_hash, created_ms=now_ms)

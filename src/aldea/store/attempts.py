@@ -29,9 +29,7 @@ class TooSoonError(AldeaError):
         self.wait_s = wait_s
         super().__init__(
             "sign-in",
-            got="a try too soon after wrong ones",
-            allowed="the next one after a wait",
-            mend=f"Wait {wait_s} s and try again.",
+            said=f"That was too soon after wrong passwords. Wait {wait_s} s and try again.",
         )
 
 

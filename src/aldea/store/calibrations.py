@@ -9,7 +9,7 @@ from typing import Any, get_args
 from sqlalchemy import Connection, Row, func, insert, select, update
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
-from aldea.core.base.figures import figure
+from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.fit import Approach, Pair, TakenPair
 from aldea.core.calibrate.methods.registry import METHODS
 from aldea.core.plan.document import Plan
@@ -100,14 +100,15 @@ class PairsMovedError(ConflictError):
     def __init__(self, shown: Collection[int], there: Sequence[TakenPair]) -> None:
         taken = [row for row in there if row.id not in shown]
         gone = len(set(shown) - {row.id for row in there})
-        words = [f"a pair of {row.pair.reading:g} that {row.by} recorded since" for row in taken]
+        words = [
+            f"a pair of {short(row.pair.reading)} that {row.by} recorded since" for row in taken
+        ]
         if gone:
             words.append(f"{gone} pair{'' if gone == 1 else 's'} withdrawn or signed since")
         super().__init__(
             "pairs",
-            got=" and ".join(words),
-            allowed="the pairs that were shown when Sign was pressed",
-            mend="Look at the fit as it is now, then sign it.",
+            said=f"The pairs are not those that were shown: {' and '.join(words)}. Look at the fit "
+            "as it is now, then sign it.",
         )
 
 

@@ -46,9 +46,8 @@ class DraftMovedError(ConflictError):
         self.current = current
         super().__init__(
             "draft",
-            got=f"a change made on version {version_read}",
-            allowed=f"version {current.version}, kept by {current.changed_by} since",
-            mend="Look at the difference and choose.",
+            said=f"{current.changed_by} kept version {current.version} of the draft since you read "
+            f"version {version_read}. Look at the difference and choose.",
         )
 
 
@@ -301,8 +300,6 @@ def step_draft(
         word = "undo" if direction < 0 else "redo"
         raise InputError(
             "draft",
-            got=f"nothing to {word}",
-            allowed=f"the last {MOST_STEPS} edits",
             said=f"There is nothing to {word}; the last {MOST_STEPS} edits are kept.",
         )
     _write(connection, house_id, text, version_read=version_read, by=by, at_ms=at_ms)

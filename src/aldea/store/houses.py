@@ -75,7 +75,9 @@ def remove_house(connection: Connection, house_id: int) -> None:
     for kept, word in ((t.plan_revision, "published"), (t.certificate, "signed")):
         if connection.scalar(select(func.count()).where(kept.c.house_id == house_id)):
             raise ConflictError(
-                "house", got=f"one in which something was {word}", allowed="one that was only begun"
+                "house",
+                said=f"In this house something was {word}, and that is kept for good. Only a house "
+                "that was merely begun can be removed.",
             )
     mine = select(t.series.c.id).where(t.series.c.house_id == house_id)
     connection.execute(delete(t.reading).where(t.reading.c.series_id.in_(mine)))
@@ -154,7 +156,7 @@ def check_may_begin(connection: Connection, account: Account) -> None:
     connection.execute(ONE_AT_A_TIME)
     if not is_builder_somewhere(connection, account):
         raise NotAllowedError(
-            "role", got="no builder", allowed="a builder", mend="A builder can begin the house."
+            "role", said="You build in no house yet. A builder can begin one and let you in."
         )
 
 

@@ -117,9 +117,9 @@ def move_import(
         .values(state=to, **facts)
     )
     if done.rowcount == 0:
-        run = find_import(connection, run_id)
+        find_import(connection, run_id)
         raise ConflictError(
-            f"import {run_id}", got=f"a run that is {run.state}", allowed=" or ".join(allowed_from)
+            f"import {run_id}", said="This import has gone on meanwhile. Load the page again."
         )
 
 
@@ -216,7 +216,8 @@ def change_import(connection: Connection, run_id: int, options: LogOptions) -> N
         .values(options=json.dumps(asdict(options)), state="chosen", report=None, refusal=None)
     )
     if done.rowcount == 0:
-        run = find_import(connection, run_id)
+        find_import(connection, run_id)
         raise ConflictError(
-            f"import {run_id}", got=f"a run that is {run.state}", allowed="one that waits"
+            f"import {run_id}",
+            said="This import has gone on meanwhile; how it is read can be changed only before.",
         )

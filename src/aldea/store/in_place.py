@@ -49,8 +49,9 @@ def check_in_place(
     )
     if done is None:
         raise ConflictError(
-            f"certificate {certificate.number}", got="one that was checked in place",
-            allowed="its first check; sign a new one otherwise",
+            f"certificate {certificate.number}",
+            said=f"Certificate {certificate.number} was checked in place already. Sign a new one "
+            "to check again.",
         )  # fmt: skip
 
 

@@ -124,12 +124,12 @@ def remove_span(
     _locked(driver, series)
     found = driver.execute(COUNT_SPAN, (series, from_ms, to_ms)).fetchone()
     if found is None or not found[0]:
-        raise InputError("span", got="no reading in it", allowed="a span with readings")
+        raise InputError("span", said="There is no reading in that span. Choose another one.")
     if found[0] > MOST_REMOVED:
         raise InputError(
             "span",
-            got=f"{thousands(found[0])} readings",
-            allowed=f"up to {thousands(MOST_REMOVED)} at once",
+            said=f"There are {thousands(found[0])} readings in that span; at once "
+            f"{thousands(MOST_REMOVED)} can be removed. Choose a shorter one.",
         )
     removed = take_span(driver, series, from_ms, to_ms)
     keep_change(
@@ -173,7 +173,7 @@ def undo_change(
     if row is None:
         raise NotFoundError("change", got=str(change_id), allowed="a change of this house")
     if row.undone_ms is not None:
-        raise ConflictError("change", got="one that was undone", allowed="one that stands")
+        raise ConflictError("change", said="That change was undone already.")
     added, removed = _unpacked(row.packed)
     series, driver = series_id(connection, house_id, row.probe), driver_of(connection)
     _locked(driver, series)
@@ -198,8 +198,8 @@ def change_of_import(connection: Connection, import_id: int) -> int:
     if found is None:
         raise NotFoundError(
             "import",
-            got="one whose readings cannot be told from the rest",
-            allowed="one that stored readings and was not undone",
+            said="The readings of that import can no longer be told from the rest, or it was "
+            "undone already. Remove them as a span.",
         )
     return int(found)
 

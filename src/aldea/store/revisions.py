@@ -62,9 +62,7 @@ def publish(
     if newest is not None and newest.text == draft.text:
         raise InputError(
             "draft",
-            got=f"the same plan as revision {newest.number}",
-            allowed="a draft that differs",
-            mend="Change something first.",
+            said=f"The draft is the same plan as revision {newest.number}. Change something first.",
         )
     number = (newest.number if newest else 0) + 1
     connection.execute(
@@ -99,9 +97,7 @@ def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError,
         missing.append(
             InputError(
                 "reason",
-                got="nothing",
-                allowed="a sentence",
-                mend="Say why the panel should change.",
+                said="Write in a sentence why the panel should change.",
             )
         )
     trials = [claim for claim in plan.claims if claim.basis == "stand_in"]
@@ -109,9 +105,8 @@ def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError,
         missing.append(
             InputError(
                 "reason",
-                got=f"{len(trials)} claim{'' if len(trials) == 1 else 's'} with a stand-in value",
-                allowed="figures that are meant",
-                mend="Say the true figure at Rule; what stands in for a trial is not published.",
+                said=f"{len(trials)} claim{' stands' if len(trials) == 1 else 's stand'} on a "
+                "value for a trial. Say the true figure at Rule: what stands in is not published.",
             )
         )
     left = unmended(plan)
@@ -119,8 +114,6 @@ def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError,
         missing.append(
             InputError(
                 "despite",
-                got=f"{len(left)} open findings",
-                allowed="a written reason, or the mend",
                 said=f"{len(left)} finding{' is' if len(left) == 1 else 's are'} open at Wire or "
                 "Rule. Mend them there, or write why you publish anyway.",
             )

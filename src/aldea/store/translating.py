@@ -25,9 +25,7 @@ def translated() -> Iterator[None]:
     except PoolTimeoutError as exc:
         raise UnavailableError(
             "database",
-            got="more work than it has connections for",
-            allowed="fewer at once",
-            mend=AGAIN,
+            said=f"The database has more work than it has connections for. {AGAIN}",
         ) from exc
     except (DBAPIError, psycopg.Error) as exc:
         said = in_our_words(exc)
@@ -42,36 +40,29 @@ def in_our_words(exc: DBAPIError | psycopg.Error) -> AldeaError | None:
     if isinstance(cause, errors.DiskFull):
         return UnavailableError(
             "database",
-            got="a full disk",
-            allowed="room for what is to be stored",
-            mend="Free space and try again; nothing is half-stored.",
+            said="The disk is full. Free space and try again; nothing is half-stored.",
         )
     if isinstance(cause, (errors.DeadlockDetected, errors.SerializationFailure)):
         return ConflictError(
             "database",
-            got="two changes that wait for each other",
-            allowed="one at a time",
-            mend=AGAIN,
+            said=f"Two changes waited for each other. {AGAIN}",
         )
     if isinstance(cause, errors.UniqueViolation):
         return ConflictError(
             "database",
-            got="the same thing twice at one moment",
-            allowed="once",
-            mend="Load the page again and look what is there now.",
+            said="The same thing was sent twice at one moment. Load the page again and look what "
+            "is there now.",
         )
     if isinstance(cause, (errors.DataError, errors.ProgramLimitExceeded)):
         return InputError(
             "value",
-            got=_first_line(cause),
-            allowed="text without control characters, a number in the range of its field",
+            said="A value cannot be stored: a text with signs that cannot be seen, or a number out "
+            f"of the range of its field. The database says: {_first_line(cause)}",
         )
     if isinstance(cause, (psycopg.OperationalError, psycopg.InterfaceError)):
         return UnavailableError(
             "database",
-            got=_first_line(cause),
-            allowed="a database that answers",
-            mend=AGAIN,
+            said=f"The database does not answer: {_first_line(cause)}. {AGAIN}",
         )
     return None
 

@@ -19,7 +19,7 @@ def test_moist_air_laws(temp, rh):
 
 
 def test_air_outside_the_formula_is_refused():
-    with pytest.raises(InputError, match="-45 to 60"):
+    with pytest.raises(InputError, match="−45 to 60"):
         vapour_pressure_hpa(80.0, 50.0)
     with pytest.raises(InputError):
         vapour_pressure_hpa(20.0, 101.0)

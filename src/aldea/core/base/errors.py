@@ -1,5 +1,11 @@
 """One tree of errors; each says where, what it got, what is allowed, and the mend."""
 
+import re
+
+QUOTES = "'\""
+EMPTY = frozenset({"", "nothing", "none", "none chosen", "''", '""', "None"})
+FIGURE = re.compile(r"[-−+]?[0-9][0-9\u202f.,]*(e[-+]?[0-9]+)?( ?[^\s\d]{1,4}( [^\s\d]{1,3})?)?")
+
 
 class AldeaError(Exception):
     """Something that a person can mend.
@@ -19,7 +25,7 @@ class AldeaError(Exception):
     """
 
     def __init__(
-        self, where: str, *, got: str, allowed: str, mend: str = "", said: str = ""
+        self, where: str, *, got: str = "", allowed: str = "", mend: str = "", said: str = ""
     ) -> None:
         self.where = where
         self.got = got
@@ -33,8 +39,47 @@ class AldeaError(Exception):
         """The whole message in one line."""
         if self.said:
             return self.said
-        text = f"{self.where}: got {self.got}; allowed: {self.allowed}."
-        return f"{text} {self.mend}".strip()
+        return f"{self.where}: {self.at_field}"
+
+    @property
+    def at_field(self) -> str:
+        """The message without its where: what stands at the field that it is about."""
+        return self.said or spoken(self.got, self.allowed, self.mend)
+
+
+def spoken(got: str, allowed: str, mend: str = "") -> str:
+    """What is there and what is wanted, as a person says it.
+
+    Parameters
+    ----------
+    got : str
+        What was typed, in quotes (`repr`); a figure with its unit; a thing in words; or nothing.
+    allowed : str
+        What may be there.
+    mend : str
+        The next thing to do, a sentence.
+    """
+    if got in EMPTY:
+        here = "Nothing is given."
+    elif got.endswith(" again"):
+        here = f"{_in_quotes(got.removesuffix(' again'))} is there already."
+    elif got[0] in QUOTES:
+        here = f"{_in_quotes(got)} does not fit."
+    elif FIGURE.fullmatch(got):
+        here = f"{got} does not fit."
+    elif got.startswith("no "):
+        here = f"There is {got}."
+    else:
+        here = f"Found {got}."
+    return f"{here} Wanted: {allowed}. {mend}".strip()
+
+
+def _in_quotes(got: str) -> str:
+    """What was typed as print sets it; what was cut ends in dots."""
+    if not got or got[0] not in QUOTES:
+        return got
+    whole = len(got) > 1 and got[-1] == got[0]
+    return f"“{got[1:-1]}”" if whole else f"“{got[1:]}…”"
 
 
 class InputError(AldeaError):
@@ -55,6 +100,14 @@ class CalibrationError(InputError):
 
 class NotFoundError(AldeaError):
     """A thing asked for by name that is not there."""
+
+    @property
+    def sentence(self) -> str:
+        """The whole message in one line; it begins with what was looked for."""
+        if self.said:
+            return self.said
+        name = f" {_in_quotes(self.got)}" if self.got not in EMPTY else ""
+        return f"There is no {self.where}{name} here. Wanted: {self.allowed}. {self.mend}".strip()
 
 
 class NotAllowedError(AldeaError):

@@ -3,6 +3,8 @@
 import math
 from decimal import Decimal
 
+GAP = "\u202f"  # between thousands; thin, and no line breaks there
+
 
 def figure(value: float, places: int = 1) -> str:
     """`62.0`, with a true minus; `–` for no number."""
@@ -13,7 +15,7 @@ def figure(value: float, places: int = 1) -> str:
     text = f"{value:.{places}f}"
     if float(text) == 0:
         text = text.removeprefix("-")
-    return text.replace("-", "−")
+    return _as_print(text)
 
 
 def signed(value: float, places: int = 1) -> str:
@@ -24,12 +26,20 @@ def signed(value: float, places: int = 1) -> str:
 
 def short(value: float) -> str:
     """The shortest writing of a number to six figures, without an exponent: `62`, `0.25`."""
-    return _plain(value, 6).replace("-", "−")
+    return _as_print(_plain(value, 6))
 
 
 def as_typed(value: float) -> str:
     """A number as a form field holds it: every figure that was typed, a true minus."""
     return _plain(value, 12).replace("-", "−")
+
+
+def _as_print(text: str) -> str:
+    """A true minus, and thin gaps in what has five digits or more before the point."""
+    whole, point, rest = text.partition(".")
+    if len(whole.removeprefix("-")) > 4 and whole.removeprefix("-").isdigit():
+        whole = f"{int(whole):,}".replace(",", GAP)
+    return (whole + point + rest).replace("-", "−")
 
 
 def _plain(value: float, figures: int) -> str:
@@ -50,10 +60,10 @@ def ohms(value: float) -> str:
     """`470 kΩ`, `4.7 kΩ`, `680 Ω`."""
     for unit, size in (("MΩ", 1e6), ("kΩ", 1e3)):
         if value >= size:
-            return f"{value / size:g} {unit}"
-    return f"{value:g} Ω"
+            return f"{short(value / size)} {unit}"
+    return f"{short(value)} Ω"
 
 
 def thousands(number: float) -> str:
     """A whole number with thin gaps between its thousands, where no line breaks: `1 048 576`."""
-    return f"{number:,.0f}".replace(",", "\u202f").replace("-", "−")
+    return f"{number:,.0f}".replace(",", GAP).replace("-", "−")

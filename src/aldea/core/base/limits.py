@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import ParamSpec, TypeVar
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
 
 Takes = ParamSpec("Takes")
 Gives = TypeVar("Gives")
@@ -32,9 +33,11 @@ class Limit:
         """As it is said in a refusal."""
         if math.isfinite(self.low) and math.isfinite(self.high):
             between = "between" if self.strict else "from"
-            return f"{between} {self.low:g} {'and' if self.strict else 'to'} {self.high:g}"
+            return (
+                f"{between} {short(self.low)} {'and' if self.strict else 'to'} {short(self.high)}"
+            )
         if math.isfinite(self.low):
-            return f"above {self.low:g}" if self.strict else f"{self.low:g} or more"
+            return f"above {short(self.low)}" if self.strict else f"{short(self.low)} or more"
         return "a finite number"
 
 
@@ -65,7 +68,7 @@ def takes(**limits: Limit) -> Callable[[Callable[Takes, Gives]], Callable[Takes,
                 for value in sent if isinstance(sent, Iterable) else (sent,):
                     if value is not None and not limit.holds(value):
                         where = name.rpartition("_")[0].replace("_", " ") or name
-                        raise InputError(where, got=f"{value:g}", allowed=limit.words)
+                        raise InputError(where, got=f"{short(value)}", allowed=limit.words)
             return function(*args, **kwargs)
 
         return called

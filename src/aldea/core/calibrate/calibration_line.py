@@ -10,7 +10,7 @@ import numpy as np
 
 from aldea.core.base.arrays import FloatArray
 from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import figure
+from aldea.core.base.figures import figure, short
 
 
 def line_words(slope: float, intercept: float, places: tuple[int, int] = (2, 4)) -> str:
@@ -62,7 +62,7 @@ def fit_line(readings: FloatArray, references: FloatArray) -> CalibrationLine:
     """
     n = len(readings)
     if n < 2 or len(references) != n:
-        raise CalibrationError("pairs", got=str(n), allowed="two or more")
+        raise CalibrationError("pairs", got=f"{n} pairs", allowed="two or more")
     if not (np.isfinite(readings).all() and np.isfinite(references).all()):
         raise CalibrationError("pairs", got="a value that is no number", allowed="finite numbers")
     mean_reading, mean_reference = float(readings.mean()), float(references.mean())
@@ -71,7 +71,7 @@ def fit_line(readings: FloatArray, references: FloatArray) -> CalibrationLine:
     if not sxx > 1e-12 * max(1.0, mean_reading**2):
         raise CalibrationError(
             "readings",
-            got=f"all at {mean_reading:g}",
+            got=f"all at {short(mean_reading)}",
             allowed="at least two different readings",
             mend="Record pairs in a second salt.",
         )

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import short
 from aldea.core.base.limits import ABOVE_ZERO, FINITE, takes
 from aldea.core.devices.sensors.facts import ContactMeans
 
@@ -59,7 +60,7 @@ def bounce_of(edges_ms: Sequence[float], *, quiet_ms: float) -> Bounce:
             since = at - (last.at_ms + last.lasts_ms)
             if since < 0:
                 raise CalibrationError(
-                    "edges", got=f"{at:g} ms after a later one", allowed="rising times"
+                    "edges", got=f"{short(at)} ms after a later one", allowed="rising times"
                 )
             if since <= quiet_ms:
                 bursts[-1] = Burst(at_ms=last.at_ms, lasts_ms=at - last.at_ms, edges=last.edges + 1)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import ohms, short
 from aldea.core.devices.sensors.thermistor.law import T25_K, thermistor_degc, thermistor_ohm
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.physics.divider import Divider, EndState, Side
@@ -141,7 +141,10 @@ def investigate(
     if state != "good" and not (state == "impossible" and inside):
         full = min(assumed.divider.full_scale_counts, round(assumed.divider.top_counts))
         raise CalibrationError(
-            "counts", got=f"{counts:g}", allowed=f"above 0 and below {full}", mend=END_MENDS[state]
+            "counts",
+            got=f"{short(counts)}",
+            allowed=f"above 0 and below {full}",
+            mend=END_MENDS[state],
         )
     reads = assumed.temp_degc(counts)
     step = assumed.divider.ohm_per_count(
@@ -287,7 +290,7 @@ def _made(
 
 
 def _figure(value: float, unit: str) -> str:
-    return ohms(value) if unit == "Ω" else f"{value:g} {unit}"
+    return ohms(value) if unit == "Ω" else f"{short(value)} {unit}"
 
 
 def shift_k(old: Assumptions, new: Assumptions, temp_degc: float) -> float | None:

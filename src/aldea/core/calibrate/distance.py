@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, short
 from aldea.core.physics.sound import moist_sound_m_per_s, uncompensated_error_m
 
 SIGMAS = 3.0
@@ -67,7 +68,7 @@ def geometry_of(
         if len(good) < FEWEST:
             raise CalibrationError(
                 name,
-                got=f"{len(good)} readings in 0 to {longest_m:g} m",
+                got=f"{len(good)} readings in 0 to {short(longest_m)} m",
                 allowed=f"{FEWEST} or more",
                 mend="Record half a minute; readings in metres?",
             )
@@ -76,14 +77,14 @@ def geometry_of(
     if occupied >= empty:
         raise CalibrationError(
             "occupied",
-            got=f"{occupied:.3f} m where empty reads {empty:.3f} m",
+            got=f"{figure(occupied, 3)} m where empty reads {figure(empty, 3)} m",
             allowed="nearer than empty",
             mend="Are the two recordings changed over?",
         )
     low, high = span_degc
     if low > high:
         raise CalibrationError(
-            "span", got=f"{low:g} to {high:g} °C", allowed="the colder one first"
+            "span", got=f"{short(low)} to {short(high)} °C", allowed="the colder one first"
         )
     noise = max(float(np.std(part, ddof=1)) for part in kept)
     rows = tuple(
@@ -130,7 +131,7 @@ def tank_of(*, area_m2: float, empty_m: float, full_m: float, measured_m: float)
     height = empty_m - full_m
     if height <= 0:
         raise CalibrationError(
-            "full", got=f"{full_m:g} m", allowed=f"nearer than empty, {empty_m:g} m"
+            "full", got=f"{short(full_m)} m", allowed=f"nearer than empty, {short(empty_m)} m"
         )
     level = empty_m - measured_m
     share = min(1.0, max(0.0, level / height))

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import short
 from aldea.core.calibrate.share import Share
 
 Side = Literal["A", "B"]
@@ -170,7 +171,7 @@ def in_order(times_s: Sequence[float]) -> None:
         if after < before:
             raise CalibrationError(
                 "activations",
-                got=f"{after:g} s after {before:g} s",
+                got=f"{short(after)} s after {short(before)} s",
                 allowed="times in rising order",
                 mend="Two recordings in one? Give them one at a time.",
             )

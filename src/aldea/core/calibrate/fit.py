@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from aldea.core.base.figures import short
 from aldea.core.calibrate.calibration_line import CalibrationLine
 from aldea.core.calibrate.uncertainty_budget import Budget, BudgetRow, combine
 
@@ -216,7 +217,7 @@ def line_rows(
             ground=ground,
         ),
         BudgetRow(
-            label=f"Resolution {resolution:g}",
+            label=f"Resolution {short(resolution)}",
             value=resolution,
             distribution="resolution",
             sensitivity=line.slope,

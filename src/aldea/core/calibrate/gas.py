@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import short
 
 FEWEST = 10
 REST_SHARE = 0.2  # the last fifth of the recording tells the settled level
@@ -50,7 +51,7 @@ def warm_up_of(t_s: Sequence[float], volts: Sequence[float], *, settled_pct: flo
     if (np.diff(t) <= 0).any():
         raise CalibrationError("curve", got="times that do not rise", allowed="rising seconds")
     if not (v > 0).all():
-        raise CalibrationError("curve", got=f"{v.min():g} V", allowed="above 0 V")
+        raise CalibrationError("curve", got=f"{short(v.min())} V", allowed="above 0 V")
     rest = t >= t[-1] - REST_SHARE * (t[-1] - t[0])
     final = float(np.median(v[rest]))
     outside = np.abs(v - final) > final * settled_pct / 100
@@ -58,7 +59,7 @@ def warm_up_of(t_s: Sequence[float], volts: Sequence[float], *, settled_pct: flo
         raise CalibrationError(
             "curve",
             got="still moving at the end",
-            allowed=f"within {settled_pct:g} % over the last fifth",
+            allowed=f"within {short(settled_pct)} % over the last fifth",
             mend="Record longer; a new sensor may need two days of burning in.",
         )
     beyond = np.flatnonzero(outside)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
 from aldea.core.calibrate.fit import Fit, Pair, Scatter, fit_of, line_rows, scatter
 from aldea.core.calibrate.salts import SALTS
@@ -46,7 +47,7 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
     if span < 20:
         raise CalibrationError(
             "pairs",
-            got=f"salts {span:.1f} %RH apart",
+            got=f"salts {figure(span)} %RH apart",
             allowed="20 %RH apart or more",
             mend="A short base makes a long error: magnesium chloride and sodium chloride are 42.",
         )
@@ -54,7 +55,7 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
     if not 0.2 < line.slope < 5:
         raise CalibrationError(
             "pairs",
-            got=f"a slope of {line.slope:.3f}",
+            got=f"a slope of {figure(line.slope, 3)}",
             allowed="0.2 to 5",
             mend="A reading stands beside the wrong salt, or the probe is dead.",
         )
@@ -79,7 +80,7 @@ def _rows(
             ground="stated" if hysteresis is None else "measured",
         ),
         BudgetRow(
-            label=f"Salt to probe ±{conditions.gradient_k:g} K",
+            label=f"Salt to probe ±{short(conditions.gradient_k)} K",
             value=conditions.gradient_k,
             distribution="rectangular",
             sensitivity=rh_slope_pct_per_k(top.temp_degc, top.reference),

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, short
 from aldea.core.base.limits import ABOVE_ZERO, takes
 from aldea.core.devices.sensors.light_resistor.law import photoresistor_ohm
 
@@ -40,14 +41,14 @@ def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
     if lux[0] == lux[1]:
         raise CalibrationError(
             "second light",
-            got=f"{lux[1]:g} lx twice",
+            got=f"{short(lux[1])} lx twice",
             allowed="two different illuminances, ten times apart or so",
         )
     gamma = math.log(ohm[0] / ohm[1]) / math.log(lux[1] / lux[0])
     if not 0.1 < gamma < 2:
         raise CalibrationError(
             "second resistance",
-            got=f"gamma {gamma:.2f}",
+            got=f"gamma {figure(gamma, 2)}",
             allowed="0.1 to 2; less resistance in more light",
             mend="Are the two resistances changed over? Ω or kΩ?",
         )
@@ -56,7 +57,8 @@ def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
         raise CalibrationError(
             "second resistance",
             got=f"{law.r10_ohm:.3g} Ω at 10 lx",
-            allowed=f"{LEAST_R10_OHM:g} Ω to {MOST_R10_OHM:g} Ω there, as photoresistors have",
+            allowed=f"{short(LEAST_R10_OHM)} Ω to {short(MOST_R10_OHM)} Ω there, as "
+            "photoresistors have",
             mend="Are they kΩ? Then write them in Ω: 12 kΩ is 12000."
             if law.r10_ohm < LEAST_R10_OHM
             else "Are they Ω, written as kΩ or MΩ?",
@@ -95,7 +97,7 @@ def own_lamp(on_lux: Sequence[float], off_lux: Sequence[float]) -> OwnLamp:
     if share < -SIGMAS * noise:
         raise CalibrationError(
             "lamp",
-            got=f"{share:.1f} lx with the lamp on",
+            got=f"{figure(share)} lx with the lamp on",
             allowed="not darker than with it off",
             mend="Are the two rows changed over, or did the daylight fade between them?",
         )

@@ -12,6 +12,7 @@ import numpy as np
 
 from aldea.core.base.arrays import FloatArray
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import short
 
 CLEAR_1 = 2.0  # the channel that moved must move twice as far as any other
 
@@ -128,6 +129,6 @@ def crosstalk_1(*, low_counts: float, high_counts: float, swing_counts: float) -
     """Share of a neighbour's swing that shows in a channel that was held still."""
     if not swing_counts > 0:
         raise CalibrationError(
-            "swing", got=f"{swing_counts:g} counts", allowed="above 0: move the neighbour"
+            "swing", got=f"{short(swing_counts)} counts", allowed="above 0: move the neighbour"
         )
     return abs(high_counts - low_counts) / swing_counts

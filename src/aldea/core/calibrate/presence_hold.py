@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import short
 from aldea.core.base.limits import INNER_SHARE, takes
 
 LOOSE = 1e-9  # 0.1 · 30 is 3.0000000000000004: a share times a count is meant as a whole number
@@ -39,7 +40,7 @@ def hold_of(gaps_s: Sequence[float], *, false_1: float, confidence_1: float) -> 
 
     if not gaps_s or not all(math.isfinite(gap) and gap >= 0 for gap in gaps_s):
         raise CalibrationError(
-            "gaps", got=str(len(gaps_s)), allowed="one or more, each 0 s or longer"
+            "gaps", got=f"{len(gaps_s)} gaps", allowed="one or more, each 0 s or longer"
         )
     ordered = sorted(gaps_s)
     n = len(ordered)
@@ -80,7 +81,7 @@ def gaps_of(detections_s: Sequence[float]) -> tuple[float, ...]:
     if len(detections_s) < 2:
         raise CalibrationError(
             "detections",
-            got=str(len(detections_s)),
+            got=f"{len(detections_s)} detections",
             allowed="two or more",
             mend="Record an hour in which somebody is in the room all the time.",
         )
@@ -89,7 +90,7 @@ def gaps_of(detections_s: Sequence[float]) -> tuple[float, ...]:
         if gap < 0:
             raise CalibrationError(
                 "detections",
-                got=f"{detections_s[i + 1]:g} s after {detections_s[i]:g} s",
+                got=f"{short(detections_s[i + 1])} s after {short(detections_s[i])} s",
                 allowed="times in rising order",
                 mend="Two recordings in one? Give them one at a time.",
             )

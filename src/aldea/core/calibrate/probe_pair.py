@@ -61,7 +61,7 @@ def compare_pair(
     if len(pairs) < FEWEST or not np.isfinite(np.array(pairs)).all():
         raise CalibrationError(
             "readings",
-            got=str(len(pairs)),
+            got=f"{len(pairs)} pairs",
             allowed=f"{FEWEST} pairs of numbers or more",
             mend="Read both at one moment, wait, and read again.",
         )

@@ -7,6 +7,7 @@ printed table, not the printed coefficients; all reproduce the table to 0.013 %R
 from dataclasses import dataclass
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import short
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,7 +129,7 @@ def salt_rh_pct(salt_key: str, temp_degc: float) -> float:
     if not low <= temp_degc <= high:
         raise CalibrationError(
             "temperature",
-            got=f"{temp_degc:g} °C",
-            allowed=f"{low:g} to {high:g} °C for {salt.name.lower()}",
+            got=f"{short(temp_degc)} °C",
+            allowed=f"{short(low)} to {short(high)} °C for {salt.name.lower()}",
         )
     return sum(factor * temp_degc**power for power, factor in enumerate(salt.coefficients))

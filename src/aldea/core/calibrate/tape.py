@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure
 from aldea.core.base.limits import ABOVE_ZERO, FINITE, ONE_OR_MORE, SHARE, ZERO_OR_MORE, takes
 from aldea.core.physics.divider import Divider
 
@@ -83,7 +84,7 @@ def baseline_of(readings: Sequence[float]) -> Baseline:
     if len(values) < FEWEST_READINGS:
         raise CalibrationError(
             "readings",
-            got=str(len(values)),
+            got=f"{len(values)} readings",
             allowed=f"{FEWEST_READINGS} or more of a dry tape",
             mend="Let the board read the dry tape for a while; the noise is measured from them.",
         )
@@ -119,16 +120,16 @@ def check_steady(baseline: Baseline) -> None:
     if scatter_1 > MOST_SCATTER_1:
         raise CalibrationError(
             "readings",
-            got=f"a scatter of {100 * scatter_1:.0f} % of the mean",
-            allowed=f"up to {100 * MOST_SCATTER_1:.0f} %",
+            got=f"a scatter of {figure(100 * scatter_1, 0)} % of the mean",
+            allowed=f"up to {figure(100 * MOST_SCATTER_1, 0)} %",
             mend="A loose contact, or drops that come and go: dry it and look at its plug.",
         )
     sure_1 = 4 * baseline.sd / math.sqrt(baseline.count / 3) / baseline.mean
     if abs(baseline.drift_1) > max(MOST_DRIFT_1, sure_1):
         raise CalibrationError(
             "readings",
-            got=f"a drift of {100 * baseline.drift_1:.1f} % over the recording",
-            allowed=f"up to {100 * MOST_DRIFT_1:.0f} %",
+            got=f"a drift of {figure(100 * baseline.drift_1)} % over the recording",
+            allowed=f"up to {figure(100 * MOST_DRIFT_1, 0)} %",
             mend="It is still drying, or getting wet: wait until it stands still.",
         )
 

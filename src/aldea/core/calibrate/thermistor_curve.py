@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError, InputError
+from aldea.core.base.figures import short
 from aldea.core.devices.sensors.thermistor.law import T25_K, thermistor_degc, thermistor_ohm
 from aldea.core.physics.divider import Divider
 from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
@@ -56,7 +57,7 @@ class SteinhartHart:
     def degc(self, ohm: float) -> float:
         """Temperature for a resistance, °C."""
         if not ohm > 0:
-            raise InputError("resistance", got=f"{ohm:g} Ω", allowed="above 0")
+            raise InputError("resistance", got=f"{short(ohm)} Ω", allowed="above 0")
         ln = math.log(ohm)
         return 1 / (self.a + self.b * ln + self.c * ln**3) - KELVIN_AT_ZERO_DEGC
 
@@ -74,8 +75,8 @@ class SteinhartHart:
         if off(low) * off(high) > 0:
             raise InputError(
                 "temperature",
-                got=f"{temp_degc:g} °C",
-                allowed=f"{self.low_degc:g} to {self.high_degc:g} °C and a little beyond",
+                got=f"{short(temp_degc)} °C",
+                allowed=f"{short(self.low_degc)} to {short(self.high_degc)} °C and a little beyond",
             )
         return math.exp(_root(off, low, high))
 
@@ -93,16 +94,16 @@ def checked(points: Sequence[CurvePoint], *, fewest: int) -> None:
         if not (LOWEST_DEGC <= p.temp_degc <= HIGHEST_DEGC and 0 < p.ohm < 1e9):
             raise CalibrationError(
                 "points",
-                got=f"{p.temp_degc:g} °C, {p.ohm:g} Ω",
-                allowed=f"{LOWEST_DEGC:g} to {HIGHEST_DEGC:g} °C and more than 0 Ω",
+                got=f"{short(p.temp_degc)} °C, {short(p.ohm)} Ω",
+                allowed=f"{short(LOWEST_DEGC)} to {short(HIGHEST_DEGC)} °C and more than 0 Ω",
             )
     ordered = sorted(points, key=lambda p: p.temp_degc)
     for colder, warmer in pairwise(ordered):
         if colder.temp_degc < warmer.temp_degc and colder.ohm <= warmer.ohm:
             raise CalibrationError(
                 "points",
-                got=f"{colder.ohm:g} Ω at {colder.temp_degc:g} °C but {warmer.ohm:g} Ω at "
-                f"{warmer.temp_degc:g} °C",
+                got=f"{short(colder.ohm)} Ω at {short(colder.temp_degc)} °C but "
+                f"{short(warmer.ohm)} Ω at {short(warmer.temp_degc)} °C",
                 allowed="less resistance when warmer",
                 mend="Two points are exchanged, or the sensor sits on the other side of the "
                 "divider.",

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError, InputError
+from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
 from aldea.core.calibrate.fit import Fit, Pair, Scatter, fit_of, line_rows, scatter
 from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
@@ -65,7 +66,7 @@ def between(
     if not (first_cm >= 0 and second_cm >= 0 and whole > 0):
         raise InputError(
             "distances",
-            got=f"{first_cm:g} and {second_cm:g} cm",
+            got=f"{short(first_cm)} and {short(second_cm)} cm",
             allowed="zero or more, and not both zero",
         )
     share_1 = second_cm / whole
@@ -105,7 +106,7 @@ def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) ->
     if not 0.8 < line.slope < 1.25:
         raise CalibrationError(
             "points",
-            got=f"a slope of {line.slope:.3f}",
+            got=f"a slope of {figure(line.slope, 3)}",
             allowed="0.8 to 1.25 for a thermometer",
             mend="A reading stands beside the wrong point, is in °F, or the probe’s conversion is "
             "wrong: ask the supply detective.",
@@ -139,14 +140,14 @@ def _rows(
     found: Scatter,
 ) -> tuple[BudgetRow, ...]:
     stated = [
-        (f"Contact ±{conditions.contact_k:g} K", conditions.contact_k),
-        (f"Position ±{conditions.position_k:g} K", conditions.position_k),
-        (f"Warms itself, up to {conditions.self_heating_k:g} K", conditions.self_heating_k),
+        (f"Contact ±{short(conditions.contact_k)} K", conditions.contact_k),
+        (f"Position ±{short(conditions.position_k)} K", conditions.position_k),
+        (f"Warms itself, up to {short(conditions.self_heating_k)} K", conditions.self_heating_k),
         ("Drift until it is due", conditions.drift_k_per_year * conditions.lasts_months / 12),
     ]
     if math.isinf(line.sxx):
         doubt = conditions.gain_pct / 100 * conditions.reach_k
-        stated.append((f"Slope not shown, ±{conditions.gain_pct:g} %", doubt))
+        stated.append((f"Slope not shown, ±{short(conditions.gain_pct)} %", doubt))
     return (
         BudgetRow(
             label="References",

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import short
 
 Distribution = Literal["standard", "expanded_k2", "rectangular", "triangular", "resolution"]
 
@@ -69,7 +70,7 @@ def combine(rows: tuple[BudgetRow, ...]) -> Budget:
     for row in rows:
         if not (row.value >= 0 and math.isfinite(row.value) and row.degrees_of_freedom > 0):
             raise CalibrationError(
-                f"budget row {row.label!r}", got=f"{row.value:g}", allowed="zero or more"
+                f"budget row {row.label!r}", got=f"{short(row.value)}", allowed="zero or more"
             )
     variance = sum(row.standard_uncertainty**2 for row in rows)
     weighted = sum(

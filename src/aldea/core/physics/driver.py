@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
 from aldea.core.base.limits import ABOVE_ZERO, FINITE, takes
 from aldea.core.physics.resistors import Series, below_ohm
 
@@ -40,9 +41,9 @@ def base_resistor(
 ) -> BaseResistor:
     """Saturating base resistor: R = (V − Vbe) · β / Ic, the next standard value below."""
     if not coil_a > 0:
-        raise InputError("coil", got=f"{coil_a:g} A", allowed="above 0 A")
+        raise InputError("coil", got=f"{short(coil_a)} A", allowed="above 0 A")
     if not drive_v > vbe_v:
-        raise InputError("drive", got=f"{drive_v:g} V", allowed=f"above {vbe_v:g} V")
+        raise InputError("drive", got=f"{short(drive_v)} V", allowed=f"above {short(vbe_v)} V")
     wanted = (drive_v - vbe_v) * beta_1 / coil_a
     chosen = below_ohm(wanted, series)
     base_a = (drive_v - vbe_v) / chosen

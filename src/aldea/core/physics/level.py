@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
 from aldea.core.base.limits import ABOVE_ZERO, FINITE, TOLERANCE, ZERO_OR_MORE, takes
 from aldea.core.physics.divider import source_ohm
 from aldea.core.physics.resistors import Series, nearest_ohm, series_ohm
@@ -74,13 +75,13 @@ def best_lower_ohm(
     """The largest lower resistor whose worst-case output is not above a limit, Ω."""
     worst_v = input_v * (1 + input_tolerance_1)
     if worst_v <= limit_v:
-        raise InputError("divider", got=f"{worst_v:g} V", allowed="an input above the limit")
+        raise InputError("divider", got=f"{short(worst_v)} V", allowed="an input above the limit")
     ratio = limit_v / (worst_v - limit_v)
     highest = upper_ohm * ratio * (1 - tolerance_1) / (1 + tolerance_1)
     fitting = [v for v in series_ohm(series) if v <= highest * (1 + 1e-12)]
     if not fitting:
         raise InputError(
-            "divider", got=f"{limit_v:g} V", allowed="a limit that a divider can reach"
+            "divider", got=f"{short(limit_v)} V", allowed="a limit that a divider can reach"
         )
     return fitting[-1]
 

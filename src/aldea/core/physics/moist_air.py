@@ -7,6 +7,7 @@ Relative humidity is over water at all temperatures (WMO). The Magnus form is up
 import math
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import figure, short
 from aldea.core.base.limits import FINITE, PER_CENT, takes
 
 KELVIN_AT_ZERO_DEGC = 273.15
@@ -23,14 +24,16 @@ def saturation_pressure_hpa(temp_degc: float) -> float:
     """
     low, high = MAGNUS_RANGE_DEGC
     if not low <= temp_degc <= high:
-        raise InputError("temperature", got=f"{temp_degc:g} °C", allowed=f"{low:g} to {high:g} °C")
+        raise InputError(
+            "temperature", got=f"{short(temp_degc)} °C", allowed=f"{short(low)} to {short(high)} °C"
+        )
     return MAGNUS_HPA * math.exp(MAGNUS_FACTOR * temp_degc / (MAGNUS_DEGC + temp_degc))
 
 
 def vapour_pressure_hpa(temp_degc: float, rh_pct: float) -> float:
     """Vapour pressure in hPa at a temperature and relative humidity of 0 to 100 %."""
     if not 0 <= rh_pct <= 100:
-        raise InputError("relative humidity", got=f"{rh_pct:g} %", allowed="0 to 100 %")
+        raise InputError("relative humidity", got=f"{short(rh_pct)} %", allowed="0 to 100 %")
     return rh_pct / 100 * saturation_pressure_hpa(temp_degc)
 
 
@@ -41,14 +44,14 @@ def dew_point_degc(temp_degc: float, rh_pct: float) -> float:
     """
     pressure_hpa = vapour_pressure_hpa(temp_degc, rh_pct)
     if not pressure_hpa > 0:
-        raise InputError("relative humidity", got=f"{rh_pct:g} %", allowed="above 0 %")
+        raise InputError("relative humidity", got=f"{short(rh_pct)} %", allowed="above 0 %")
     logarithm = math.log(pressure_hpa / MAGNUS_HPA)
     dew = MAGNUS_DEGC * logarithm / (MAGNUS_FACTOR - logarithm)
     if dew < MAGNUS_RANGE_DEGC[0]:
         raise InputError(
             "relative humidity",
-            got=f"{rh_pct:g} %, a dew point of {dew:.0f} °C",
-            allowed=f"air whose dew point is {MAGNUS_RANGE_DEGC[0]:g} °C or more",
+            got=f"{short(rh_pct)} %, a dew point of {figure(dew, 0)} °C",
+            allowed=f"air whose dew point is {short(MAGNUS_RANGE_DEGC[0])} °C or more",
         )
     return dew
 

@@ -6,6 +6,7 @@ from functools import cache
 from typing import Literal
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
 
 Series = Literal["E12", "E24", "E96"]
 E24 = (
@@ -52,7 +53,7 @@ def nearest_ohm(wanted_ohm: float, series: Series = "E24") -> float:
     """The value nearest in ratio to a wanted one; `InputError` outside 1 Ω to 10 MΩ."""
     values = series_ohm(series)
     if not LOWEST_OHM <= wanted_ohm <= HIGHEST_OHM:
-        raise InputError("resistor", got=f"{wanted_ohm:g} Ω", allowed="1 Ω to 10 MΩ")
+        raise InputError("resistor", got=f"{short(wanted_ohm)} Ω", allowed="1 Ω to 10 MΩ")
     return min(values, key=lambda v: abs(math.log(v / wanted_ohm)))
 
 
@@ -61,5 +62,5 @@ def below_ohm(wanted_ohm: float, series: Series = "E24") -> float:
     values = series_ohm(series)
     index = bisect_right(values, wanted_ohm * (1 + 1e-9)) - 1
     if index < 0:
-        raise InputError("resistor", got=f"{wanted_ohm:g} Ω", allowed="1 Ω or more")
+        raise InputError("resistor", got=f"{short(wanted_ohm)} Ω", allowed="1 Ω or more")
     return values[index]

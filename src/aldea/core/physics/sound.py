@@ -3,6 +3,7 @@
 import math
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
 from aldea.core.base.limits import ABOVE_ZERO, AIR_DEGC, HUMID, takes
 from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
 
@@ -12,7 +13,7 @@ SPEED_AT_ZERO_M_PER_S = 331.3
 def sound_m_per_s(temp_degc: float) -> float:
     """Speed of sound in dry air, m/s: 331.3 · √(1 + t/273.15); −40 to 80 °C."""
     if not -40 <= temp_degc <= 80:
-        raise InputError("air temperature", got=f"{temp_degc:g} °C", allowed="−40 to 80 °C")
+        raise InputError("air temperature", got=f"{short(temp_degc)} °C", allowed="−40 to 80 °C")
     return SPEED_AT_ZERO_M_PER_S * math.sqrt(1 + temp_degc / KELVIN_AT_ZERO_DEGC)
 
 

@@ -8,6 +8,7 @@ air dissolved in the bath takes 2.4 mK more.
 import math
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
 from aldea.core.base.limits import FINITE, Limit, takes
 
 SEA_LEVEL_PA = 101_325.0
@@ -34,7 +35,9 @@ def boiling_degc(pressure_pa: float) -> float:
     """Boiling point of pure water at a local absolute pressure, °C; 611.213 Pa to 22.064 MPa."""
     if not 611.213 <= pressure_pa <= 22.064e6:
         raise InputError(
-            "pressure", got=f"{pressure_pa:g} Pa", allowed="611 Pa to 22 MPa, local, not reduced"
+            "pressure",
+            got=f"{short(pressure_pa)} Pa",
+            allowed="611 Pa to 22 MPa, local, not reduced",
         )
     n1, n2, n3, n4, n5, n6, n7, n8, n9, n10 = IF97
     beta = math.sqrt(math.sqrt(pressure_pa / 1e6))
@@ -55,7 +58,7 @@ def pressure_at_pa(altitude_m: float, sea_level_pa: float = SEA_LEVEL_PA) -> flo
     do not scale, p^(1/n) = QNH^(1/n) − p0^(1/n) · 0.0065 h / 288.15.
     """
     if not -500 <= altitude_m <= HIGHEST_M:
-        raise InputError("altitude", got=f"{altitude_m:g} m", allowed="−500 to 11 000 m")
+        raise InputError("altitude", got=f"{short(altitude_m)} m", allowed="−500 to 11 000 m")
     root = 1 / EXPONENT
     lost = math.pow(SEA_LEVEL_PA, root) * LAPSE_K_PER_M * altitude_m / SEA_LEVEL_K
     return math.pow(math.pow(sea_level_pa, root) - lost, EXPONENT)

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
+from aldea.core.base.figures import short
 from aldea.core.plan.document import Plan
 
 
@@ -143,4 +144,4 @@ def _shown(value: Any) -> str:
         return "nothing"
     if isinstance(value, bool):
         return "yes" if value else "no"
-    return f"{value:g}".replace("-", "−") if isinstance(value, float) else str(value)
+    return short(value) if isinstance(value, (int, float)) else str(value)

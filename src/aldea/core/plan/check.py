@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator
 
 from aldea.core.base.errors import PlanError
+from aldea.core.base.figures import short
 from aldea.core.base.instants import known_zones
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.devices.sensors.models import SENSOR_FACTS
@@ -64,7 +65,9 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
             and not place.to_m > place.from_m
         ):
             yield PlanError(
-                f"/places/{index}/to_m", got=f"{place.to_m:g}", allowed=f"above {place.from_m:g}"
+                f"/places/{index}/to_m",
+                got=f"{short(place.to_m)}",
+                allowed=f"above {short(place.from_m)}",
             )
     for index, probe in enumerate(plan.probes):
         yield from _probe_problems(f"/probes/{index}", probe, places)
@@ -97,7 +100,9 @@ def _probe_problems(path: str, probe: Probe, places: set[str]) -> Iterator[PlanE
     yield from _place_problem(path, probe.place, places)
     if not probe.range.low < probe.range.high:
         yield PlanError(
-            f"{path}/range/high", got=f"{probe.range.high:g}", allowed=f"above {probe.range.low:g}"
+            f"{path}/range/high",
+            got=f"{short(probe.range.high)}",
+            allowed=f"above {short(probe.range.low)}",
         )
     if (probe.calibration.basis == "certificate") != (probe.calibration.certificate is not None):
         yield PlanError(

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from aldea.core.base.errors import PlanError
+from aldea.core.base.figures import short
 from aldea.core.devices.loads.models import LOAD_FACTS, LOADS, LoadFigures
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Place, Plan
@@ -99,7 +100,7 @@ def _feed_problems(plan: Plan) -> Iterator[PlanError]:
         if not load.on_mains and not LOAD_FACTS[load.kind].low_voltage_too:
             yield PlanError(
                 f"/loads/{index}/volts",
-                got=f"{load.volts:g} V for a {LOAD_FACTS[load.kind].name}",
+                got=f"{short(load.volts or 0)} V for a {LOAD_FACTS[load.kind].name}",
                 allowed="none: it runs on the house’s mains",
             )
         if load.on_mains and load.runs_on == "dc":
@@ -230,6 +231,6 @@ def _invariant_problems(plan: Plan) -> Iterator[PlanError]:
         if made.rule.form == "at_most" and made.rule.at_most_s > made.rule.window_s:
             yield PlanError(
                 f"{path}/at_most_s",
-                got=f"{made.rule.at_most_s:g} s",
-                allowed=f"up to the window of {made.rule.window_s:g} s",
+                got=f"{short(made.rule.at_most_s)} s",
+                allowed=f"up to the window of {short(made.rule.window_s)} s",
             )

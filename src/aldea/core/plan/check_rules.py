@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from aldea.core.base.errors import PlanError
-from aldea.core.base.figures import thousands
+from aldea.core.base.figures import short, thousands
 from aldea.core.plan import conditions as con
 from aldea.core.plan.derived import Derived
 from aldea.core.plan.document import Claim, House, Plan, Probe
@@ -164,7 +164,7 @@ def _condition_problems(path: str, condition: Any, plan: Plan) -> Iterator[PlanE
         if isinstance(part, con.Within):
             low, high = part.low, part.high
             if low is not None and high is not None and not low < high:
-                yield PlanError(f"{path}/high", got=f"{high:g}", allowed=f"above {low:g}")
+                yield PlanError(f"{path}/high", got=f"{short(high)}", allowed=f"above {short(low)}")
 
 
 def _missing(part: Any, plan: Plan) -> Iterator[tuple[str, str]]:
@@ -196,16 +196,17 @@ def _band_problems(path: str, band: con.Band, plan: Plan) -> Iterator[PlanError]
     if not (band.off < band.on if rising else band.off > band.on):
         yield PlanError(
             f"{path}/off",
-            got=f"{band.off:g}",
-            allowed=f"{'below' if rising else 'above'} the on mark {band.on:g}",
+            got=f"{short(band.off)}",
+            allowed=f"{'below' if rising else 'above'} the on mark {short(band.on)}",
         )
     probe = plan.probe(band.probe)
     for key, value in (("on", band.on), ("off", band.off)) if probe else ():
         if probe and not probe.range.low <= value <= probe.range.high:
             yield PlanError(
                 f"{path}/{key}",
-                got=f"{value:g}",
-                allowed=f"{probe.range.low:g} to {probe.range.high:g}, the range of {probe.id}",
+                got=f"{short(value)}",
+                allowed=f"{short(probe.range.low)} to {short(probe.range.high)}, the range of "
+                f"{probe.id}",
             )
     if band.entered is not None:
         half = band.entered.differential / 2
@@ -214,8 +215,8 @@ def _band_problems(path: str, band: con.Band, plan: Plan) -> Iterator[PlanError]
         if abs(on - band.on) > 1e-9 or abs(off - band.off) > 1e-9:
             yield PlanError(
                 f"{path}/entered",
-                got=f"{band.entered.value:g} ± {half:g}",
-                allowed=f"a setpoint that gives {band.on:g} and {band.off:g}",
+                got=f"{short(band.entered.value)} ± {short(half)}",
+                allowed=f"a setpoint that gives {short(band.on)} and {short(band.off)}",
             )
 
 

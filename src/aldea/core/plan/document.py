@@ -11,7 +11,7 @@ from pydantic import Field, StringConstraints
 from aldea.core.base.arrays import FloatArray
 from aldea.core.base.errors import PlanError
 from aldea.core.base.memo import per_plan
-from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText
+from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText, text_of
 from aldea.core.base.quantities import Quantity
 from aldea.core.devices.loads.classes import LoadClass
 from aldea.core.devices.loads.facts import Nature
@@ -126,7 +126,7 @@ class Calibration(Part):
     basis: Literal["stated", "carried", "certificate"] = "stated"
     carried_from: Identifier | None = None
     certificate: Annotated[int, Field(ge=1)] | None = None
-    circuit: Annotated[str, StringConstraints(pattern=r"^([0-9a-f]{16})?$")] = ""
+    circuit: Annotated[str, text_of(r"^([0-9a-f]{16})?$", "16 digits 0–9, a–f, or nothing")] = ""
 
     def at(self, reading: float) -> float:
         """The true value of a reading."""
@@ -235,7 +235,7 @@ class LoadOfAnyKind(Part):
     silent: Silent = Silent(after_s=0.0, state="off")
     power_return: PowerReturn = PowerReturn(policy="decide")
     nature: Nature = "resistive"
-    feed: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9 .-]{0,12}$")] = ""
+    feed: Annotated[str, text_of(r"^[A-Za-z0-9 .-]{0,12}$", "up to 12 letters and digits")] = ""
     cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
     spoken: Annotated[str, StringConstraints(strip_whitespace=True, max_length=80)] = ""
     volts: Annotated[float, Field(gt=0, le=60)] | None = None

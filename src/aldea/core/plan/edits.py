@@ -105,10 +105,10 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
     changed: dict[str, Any] = {key: left}
     owners = {f"{kind}:{part_id}."}
     if kind == "place":
-        _refuse_if(part.name, things_in(plan, part_id), "an empty place", "Move these first")
+        _refuse_if(part.name, things_in(plan, part_id), "Move these first")
     elif kind == "probe":
         readers = readers_of(plan, part_id)
-        _refuse_if(part.name, readers, "a probe that no claim reads", "Remove the claims first")
+        _refuse_if(part.name, readers, "Remove the claims first")
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.probes)
         changed["loads"] = tuple(_without_probe(load, part_id) for load in plan.loads)
     elif kind == "load":
@@ -116,7 +116,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         owners |= {f"relay:{relay.id}." for relay in gone}
         changed["relays"] = tuple(r for r in plan.relays if r.load != part_id)
         others = [name for name in stand_on_load(plan, part_id) if name != part_id]
-        _refuse_if(part.name, others, "a load that no other’s rule stands on", "Change that first")
+        _refuse_if(part.name, others, "Change that first")
         changed["claims"] = tuple(c for c in plan.claims if c.load != part_id)
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.loads)
         changed["controls"] = tuple(_without(c, "load", part_id) for c in plan.controls)
@@ -128,7 +128,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         changed["controls"] = tuple(_without(c, "group", part_id) for c in plan.controls)
     elif kind == "board":
         hung = [b.name for b in plan.boards if b.host == part_id]
-        _refuse_if(part.name, hung, "a board that no other hangs on", "Remove these first")
+        _refuse_if(part.name, hung, "Remove these first")
         changed["assignments"] = tuple(a for a in plan.assignments if a.board != part_id)
         changed["probes"] = _not_fed_by(plan, part_id)
     elif kind == "supply":
@@ -142,7 +142,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         )
     elif kind == "board_type":
         used = [b.name for b in plan.boards if b.board_type == part_id]
-        _refuse_if(part.name, used, "a type that no board is of", "Remove these first")
+        _refuse_if(part.name, used, "Remove these first")
     without = {owner.removesuffix(".") for owner in owners}
     changed["copies"] = tuple(c for c in plan.copies if not without & {c.id, c.of})
     rows = changed.get("assignments", plan.assignments)
@@ -180,14 +180,11 @@ def _not_fed_by(plan: Plan, part_id: str) -> tuple[Probe, ...]:
     )
 
 
-def _refuse_if(name: str, others: list[str], allowed: str, mend: str) -> None:
+def _refuse_if(name: str, others: list[str], mend: str) -> None:
     if others:
-        raise InputError(
-            f"taking {name} away",
-            got=f"{len(others)} thing{'' if len(others) == 1 else 's'} that need it",
-            allowed=allowed,
-            mend=f"{mend}: {', '.join(others[:6])}{' …' if len(others) > 6 else ''}.",
-        )
+        need = "1 thing needs it" if len(others) == 1 else f"{len(others)} things need it"
+        listed = f"{', '.join(others[:6])}{' …' if len(others) > 6 else ''}"
+        raise InputError("part", said=f"{name} cannot be removed: {need}. {mend}: {listed}.")
 
 
 def _without_probe(load: Load, probe_id: str) -> Load:

@@ -2,9 +2,18 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field
 
-from aldea.core.base.parts import Identifier, MilliAmperes, Name, Ohms, Part, Seconds, Volts
+from aldea.core.base.parts import (
+    Identifier,
+    MilliAmperes,
+    Name,
+    Ohms,
+    Part,
+    Seconds,
+    Volts,
+    text_of,
+)
 from aldea.core.plan.house_rules import School
 
 ControlType = Literal["push_button", "wall_switch", "selector", "touch_pad", "remote", "lamp"]
@@ -61,7 +70,7 @@ class SelectorPosition(HandWant):
     """One position of a selector, by the pattern of its contacts (1 closed, 0 open)."""
 
     name: Name
-    pattern: Annotated[str, StringConstraints(pattern=r"^[01]{1,8}$")]
+    pattern: Annotated[str, text_of(r"^[01]{1,8}$", "1 to 8 of the digits 0 and 1")]
     does: Does | None = None  # type: ignore[assignment]  # a position may want nothing
 
 
@@ -69,7 +78,7 @@ class RemoteCode(HandWant):
     """A code that a remote sends, and what it is to do."""
 
     name: Name
-    code: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{2,32}$")]
+    code: Annotated[str, text_of(r"^[0-9a-f]{2,32}$", "2 to 32 digits 0–9, a–f")]
 
 
 class Control(Part):

@@ -2,17 +2,18 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field
 
-from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText
+from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText, text_of
 from aldea.core.plan.schedules import TimeOfDay
 
 School = Literal["time", "agreement", "given_back"]
 RetainedKind = Literal["load", "mode", "count", "band", "hand", "lock_out", "moments"]
 RetainedField = Annotated[
     str,
-    StringConstraints(
-        pattern=r"^(load|mode|count|band|hand|lock_out|moments):[a-z][a-z0-9_]{0,47}$"
+    text_of(
+        r"^(load|mode|count|band|hand|lock_out|moments):[a-z][a-z0-9_]{0,47}$",
+        "a thing that is kept, such as mode:house",
     ),
 ]
 

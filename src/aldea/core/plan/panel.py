@@ -12,6 +12,7 @@ from aldea.core.base.parts import (
     Part,
     ShortText,
     Volts,
+    text_of,
 )
 
 Capability = Literal[
@@ -25,8 +26,12 @@ Capability = Literal[
     "bus_data",
     "bus_clock",
 ]
-PinName = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_+./-]{0,15}$")]
-SignalId = Annotated[str, StringConstraints(pattern=r"^[a-z]+:[a-z0-9_]+\.[a-z0-9_]+$")]
+PinName = Annotated[
+    str, text_of(r"^[A-Za-z0-9][A-Za-z0-9_+./-]{0,15}$", "up to 16 letters, digits and _ + . / -")
+]
+SignalId = Annotated[
+    str, text_of(r"^[a-z]+:[a-z0-9_]+\.[a-z0-9_]+$", "a line such as relay:fan.coil")
+]
 BootLevel = Literal["floating", "low", "high", "pulses"]
 BoardRole = Literal["controller", "expander", "multiplexer"]
 
@@ -45,7 +50,7 @@ class Pin(Part):
     programming: bool = False
     limit_ma: Annotated[float, Field(ge=0, le=2000)] = 12.0
     tolerates_v: Annotated[float, Field(gt=0, le=60)] = 3.6
-    port: Annotated[str, StringConstraints(pattern=r"^[a-z0-9]{0,12}$")] = ""
+    port: Annotated[str, text_of(r"^[a-z0-9]{0,12}$", "up to 12 small letters and digits")] = ""
     note: ShortText = ""
 
     @property
@@ -184,7 +189,7 @@ class Assignment(Part):
 
 
 ConductorKey = Annotated[str, StringConstraints(min_length=1, max_length=200)]
-ConductorNumber = Annotated[str, StringConstraints(pattern=r"^[0-9]{1,6}$")]
+ConductorNumber = Annotated[str, text_of(r"^[0-9]{1,6}$", "up to 6 digits")]
 
 
 class NumberGiven(Part):
@@ -213,7 +218,7 @@ class SheetIssue(Part):
     conductors: Annotated[tuple[IssuedConductor, ...], Field(max_length=30_000)] = ()
 
 
-PartKey = Annotated[str, StringConstraints(pattern=r"^[a-z]+:[a-z][a-z0-9_]{0,47}$")]
+PartKey = Annotated[str, text_of(r"^[a-z]+:[a-z][a-z0-9_]{0,47}$", "a part such as load:fan")]
 
 
 class CopiedPart(Part):

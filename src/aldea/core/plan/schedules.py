@@ -2,17 +2,23 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import Field
 
-from aldea.core.base.parts import Identifier, Name, Part
+from aldea.core.base.parts import Identifier, Name, Part, text_of
 
 Day = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 EVERY_DAY: tuple[Day, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-TimeOfDay = Annotated[str, StringConstraints(pattern=r"^([01][0-9]|2[0-3]):[0-5][0-9]$|^24:00$")]
-LocalTime = Annotated[
-    str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}T([01][0-9]|2[0-3]):[0-5][0-9]$")
+TimeOfDay = Annotated[
+    str, text_of(r"^([01][0-9]|2[0-3]):[0-5][0-9]$|^24:00$", "a time of the day, as 07:30")
 ]
-LocalDate = Annotated[str, StringConstraints(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+LocalTime = Annotated[
+    str,
+    text_of(
+        r"^\d{4}-\d{2}-\d{2}T([01][0-9]|2[0-3]):[0-5][0-9]$",
+        "a day and a time, as 2025-12-24T01:30",
+    ),
+]
+LocalDate = Annotated[str, text_of(r"^\d{4}-\d{2}-\d{2}$", "a date, as 2025-12-24")]
 Days = Annotated[tuple[Day, ...], Field(min_length=1, max_length=7)]
 
 

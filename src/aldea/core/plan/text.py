@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from aldea.core.base.errors import PlanError
 from aldea.core.base.memo import per_plan
+from aldea.core.base.unfit import unfit
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 
@@ -82,26 +83,9 @@ def _decoded(raw: bytes | str) -> dict[str, Any]:
 
 
 def _first_problem(exc: ValidationError) -> PlanError:
-    problems = exc.errors(include_url=False)
-    first = problems[0]
-    path = "/" + "/".join(str(step) for step in first["loc"])
-    others = len(problems) - 1
-    mend = f"{others} more of this kind follow." if others else ""
-    if first["type"] == "extra_forbidden":
-        return PlanError(
-            path,
-            got=f"the unknown key {first['loc'][-1]!r}",
-            allowed="the keys of /schema/plan.json (a number's unit is part of its key)",
-            mend=mend,
-        )
-    if first["type"] == "missing":
-        return PlanError(path, got="nothing", allowed="a value, this key is required", mend=mend)
-    return PlanError(path, got=repr(first["input"])[:80], allowed=_allowed(first["msg"]), mend=mend)
-
-
-def _allowed(message: str) -> str:
-    text = message.removeprefix("Input should be ").removeprefix("Value error, ")
-    return text[:1].lower() + text[1:]
+    first, *others = unfit(exc.errors(include_url=False))
+    mend = f"{len(others)} more of this kind follow." if others else ""
+    return PlanError("/" + "/".join(first.steps), got=first.got, allowed=first.allowed, mend=mend)
 
 
 def _as_now(data: dict[str, Any]) -> dict[str, Any]:

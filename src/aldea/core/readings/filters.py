@@ -13,6 +13,7 @@ import numpy as np
 
 from aldea.core.base.arrays import BoolArray, FloatArray
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
 from aldea.core.base.jit import entry
 
 LONGEST_WINDOW = 61
@@ -63,7 +64,7 @@ def _full_medians(values: FloatArray, window: int) -> FloatArray:
 def exponential(t_s: FloatArray, values: FloatArray, tau_s: float) -> FloatArray:
     """Exponential memory of `tau_s` seconds over readings at any times, shape (n,)."""
     if not tau_s > 0:
-        raise InputError("tau", got=f"{tau_s:g} s", allowed="above 0")
+        raise InputError("tau", got=f"{short(tau_s)} s", allowed="above 0")
     out = np.empty(len(values))
     shares = np.concatenate(([1.0], 1 - np.exp(-np.diff(t_s) / tau_s)))
     _remember(shares, np.ascontiguousarray(values, dtype=np.float64), out)

@@ -9,6 +9,7 @@ the members stand, it is taken at 20 °C and 50 %RH, at an echo over a metre and
 import math
 from collections.abc import Callable, Sequence
 
+from aldea.core.base.figures import short
 from aldea.core.physics.moist_air import absolute_humidity_g_per_m3, dew_point_degc
 from aldea.core.physics.sound import sound_m_per_s
 from aldea.core.plan.derived import (
@@ -49,10 +50,10 @@ def expanded_uncertainty(plan: Plan, name: str) -> float | None:
 def where_taken(signal: Derived) -> str:
     """Where the members stand for the slope, in words; empty where it is the same everywhere."""
     if isinstance(signal.made, MoistAir):
-        return f"at {AT_DEGC:g} °C and {AT_RH_PCT:g} %RH"
+        return f"at {short(AT_DEGC)} °C and {short(AT_RH_PCT)} %RH"
     if isinstance(signal.made, EchoDistance):
-        return f"at {AT_M:g} m and {AT_DEGC:g} °C"
-    return f"at {AT_LX:g} lx" if isinstance(signal.made, Lux) else ""
+        return f"at {short(AT_M)} m and {short(AT_DEGC)} °C"
+    return f"at {short(AT_LX)} lx" if isinstance(signal.made, Lux) else ""
 
 
 def _carried(signal: Derived, of: Sequence[float]) -> float:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.conductor import IDLE_PULL_OHM
 from aldea.core.devices.loads.registry import load_device
@@ -50,10 +50,12 @@ def _button(control: Control, plan: Plan) -> Circuit:
         ("Contacts", f"{control.contacts}, each from its pin to 0 V"),
         ("Pull-up", pull),
         ("Closed reads low, and means", control.closed_means),
-        ("Debounce", f"{control.debounce_ms:g} ms: shorter touches are not seen"),
+        ("Debounce", f"{short(control.debounce_ms)} ms: shorter touches are not seen"),
     ]
     if not own:
-        facts.append(("Through a closed contact", f"{1000 * logic_v / control.pull_ohm:.2f} mA"))
+        facts.append(
+            ("Through a closed contact", f"{figure(1000 * logic_v / control.pull_ohm, 2)} mA")
+        )
     return Circuit(
         owner=f"control:{control.id}",
         title=f"{control.name}: {control.kind.replace('_', ' ')}",
@@ -68,15 +70,15 @@ def _driver(relay: RelayOutput, plan: Plan) -> Circuit:
     name = relay.id.upper()
     coil_a = relay.coil_ma / 1000
     coil_w = coil_power_w(relay.coil_v, relay.coil_v / coil_a) if coil_a else 0.0
-    facts = [("Coil", f"{relay.coil_ma:g} mA, {coil_w:.2f} W")]
+    facts = [("Coil", f"{short(relay.coil_ma)} mA, {figure(coil_w, 2)} W")]
     if made is None:
         seated = reader_of(plan, f"relay:{relay.id}.coil") is not None
         why = "none carries this coil" if seated else "after the relay has a pin"
         facts.append(("Base resistor", why))
     else:
-        flows = f"{1000 * made.base_a:.1f} mA"
+        flows = f"{figure(1000 * made.base_a)} mA"
         facts += [
-            ("Base resistor", f"{ohms(made.chosen_ohm)} ({made.wanted_ohm:.0f} Ω computed)"),
+            ("Base resistor", f"{ohms(made.chosen_ohm)} ({figure(made.wanted_ohm, 0)} Ω computed)"),
             ("From the pin", flows if made.drive_ok else f"{flows}, more than it gives"),
         ]
     return Circuit(
@@ -96,10 +98,13 @@ def _transistor(relay: RelayOutput, plan: Plan) -> Circuit:
     gate = GATE_OHM
     if found is not None and made is not None and load is not None:
         gate = found.base.chosen_ohm if found.base is not None else GATE_OHM
-        lost = f"{found.lost_w:.2f} W, {found.rise_k:.0f} K over the air around it"
+        lost = f"{figure(found.lost_w, 2)} W, {figure(found.rise_k, 0)} K over the air around it"
         facts = [
-            ("Load", f"{found.current_a:.2f} A at {load.volts or 0:g} V"),
-            ("Fully on at", f"{made.full_at_v:g} V; the pin gives {found.gate_v or 0:g} V"),
+            ("Load", f"{figure(found.current_a, 2)} A at {short(load.volts or 0)} V"),
+            (
+                "Fully on at",
+                f"{short(made.full_at_v)} V; the pin gives {short(found.gate_v or 0)} V",
+            ),
             ("Loses", lost),
             ("In line", f"{ohms(gate)}; {ohms(relay.pull_ohm or IDLE_PULL_OHM)} to 0 V"),
         ]

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any, get_args
 
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import ohms, short
 from aldea.core.base.quantities import QUANTITIES
 from aldea.core.devices.conductor import BUS_PULL_OHM, IDLE_PULL_OHM
 from aldea.core.devices.loads.ratings import has_contactor
@@ -77,7 +77,7 @@ def part_lines(plan: Plan) -> tuple[PartLine, ...]:
     for board in plan.boards:
         add("Boards", types[board.board_type].name)
     for supply in plan.supplies:
-        add("Supplies", f"supply {supply.volts:g} V, {supply.rating_ma / 1000:g} A")
+        add("Supplies", f"supply {short(supply.volts)} V, {short(supply.rating_ma / 1000)} A")
     for relay in plan.relays:
         _relay_parts(relay, plan, add)
     for probe in plan.probes:
@@ -128,7 +128,7 @@ def _relay_parts(relay: RelayOutput, plan: Plan, add: Callable[..., None]) -> No
     if relay.transistor is not None:
         _transistor_parts(relay, relay.transistor, plan, add)
         return
-    rating = f"{relay.coil_v:g} V, {relay.rated_a:g} A"
+    rating = f"{short(relay.coil_v)} V, {short(relay.rated_a)} A"
     if relay.driver == "module":
         add("Relays", f"relay module, {rating}, active {relay.active}")
     else:
@@ -141,7 +141,7 @@ def _relay_parts(relay: RelayOutput, plan: Plan, add: Callable[..., None]) -> No
         add("Small parts", "flyback diode, 1 A")
     load = plan.load(relay.load)
     if load is not None and has_contactor(relay, load):
-        add("Relays", f"contactor, {plan.house.mains_v:g} V coil")
+        add("Relays", f"contactor, {short(plan.house.mains_v)} V coil")
     if relay.pull_ohm:
         add("Small parts", f"resistor {ohms(relay.pull_ohm)}")
 
@@ -151,7 +151,10 @@ def _transistor_parts(
 ) -> None:
     found, load = switched_by(plan, relay), plan.load(relay.load)
     kind = "N-channel field-effect" if made.kind == "field_effect" else "NPN"
-    add("Relays", f"{kind} transistor, {made.limit_a:g} A, fully on at {made.full_at_v:g} V")
+    add(
+        "Relays",
+        f"{kind} transistor, {short(made.limit_a)} A, fully on at {short(made.full_at_v)} V",
+    )
     gate = found.base.chosen_ohm if found is not None and found.base is not None else GATE_OHM
     add("Small parts", f"resistor {ohms(gate)}")
     add("Small parts", f"resistor {ohms(relay.pull_ohm or IDLE_PULL_OHM)}")
@@ -205,7 +208,7 @@ def tools(plan: Plan) -> tuple[str, ...]:
         ("screwdrivers, insulated to 1000 V", bool(mains)),
         ("numbered wire markers", bool(wires)),
         ("a programming adapter and a computer, to bring the program in", bool(plan.boards)),
-        (f"a {plan.house.mains_v:g} V test lamp in a guard, for the bench test", bool(mains)),
+        (f"a {short(plan.house.mains_v)} V test lamp in a guard, for the bench test", bool(mains)),
     ]
     return tuple(name for name, wanted in found if wanted)
 

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from aldea.core.base.figures import short
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.schedules import Schedule, SunEdge
 from aldea.core.words.claims import load_sentences
@@ -26,7 +27,7 @@ def schedule_sentences(schedule: Schedule) -> list[str]:
     for moments in schedule.moments:
         days = ", ".join(day.capitalize() for day in moments.days)
         every = "every day" if len(moments.days) == 7 else days
-        found.append(f"At {', '.join(moments.at)} for {schedule.for_s:g} s, {every}.")
+        found.append(f"At {', '.join(moments.at)} for {short(schedule.for_s)} s, {every}.")
     found += [f"From {span.start} to {span.end}." for span in schedule.dates]
     if schedule.except_dates:
         found.append(f"Not on {', '.join(schedule.except_dates)}.")
@@ -41,7 +42,7 @@ def _edge(edge: str | SunEdge) -> str:
     minutes = abs(edge.offset_min)
     if not minutes:
         return edge.at
-    return f"{minutes:g} min {'after' if edge.offset_min > 0 else 'before'} {edge.at}"
+    return f"{short(minutes)} min {'after' if edge.offset_min > 0 else 'before'} {edge.at}"
 
 
 def rule_changes(was: Plan, now: Plan) -> tuple[RuleChange, ...]:

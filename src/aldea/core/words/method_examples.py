@@ -96,7 +96,7 @@ def _tape() -> Example:
         ("Margin of 10 counts", f"1 in {thousands(1 / p)} readings"),
         (
             "Three in a row, 525 960 a year",
-            f"once in {run_1(p, 3, 525_960) ** -1 / 1e12:.0f} · 10¹² years",
+            f"once in {figure(run_1(p, 3, 525_960) ** -1 / 1e12, 0)} · 10¹² years",
         ),
     )
 

@@ -152,7 +152,7 @@ async def sent_readings(request: Request, _access: BuilderAccess) -> ReadingsIn:
     try:
         return ReadingsIn.model_validate_json(await request.body())
     except ValidationError as exc:
-        raise RequestValidationError(exc.errors(include_url=False, include_context=False)) from exc
+        raise RequestValidationError(exc.errors(include_url=False)) from exc
 
 
 @router.post(

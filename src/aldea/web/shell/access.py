@@ -27,7 +27,7 @@ class SignInNeededError(AldeaError):
 
     def __init__(self, next_path: str) -> None:
         self.next_path = next_path
-        super().__init__("session", got="nobody signed in", allowed="a signed-in account")
+        super().__init__("session", said="Nobody is signed in. Sign in first.")
 
     @property
     def sign_in_path(self) -> str:
@@ -82,7 +82,8 @@ def check_same_origin(request: Request) -> None:
     foreign = origin is not None and urlsplit(origin).netloc != request.headers.get("host")
     if foreign or site in ("cross-site", "same-site"):
         raise NotAllowedError(
-            "request", got="a change asked for by another site", allowed="this site's own pages"
+            "request",
+            said="This change was asked for by a page of another site. Do it on a page of Aldea.",
         )
 
 
@@ -122,9 +123,8 @@ def signed_in(
         if not secrets.compare_digest(sent.encode(), session.form_token.encode()):
             raise NotAllowedError(
                 "form",
-                got="no or an old form token",
-                allowed="a form of this session",
-                mend="Load the page again; what you typed is kept in it.",
+                said="This form is from before you signed in. Load the page again; what you typed "
+                "is kept in it.",
             )
     return Visitor(account=session.account, form_token=session.form_token)
 
@@ -149,9 +149,7 @@ def builder_access(access: MemberAccess) -> HouseAccess:
     if not access.may_build:
         raise NotAllowedError(
             "role",
-            got=f"a {access.role}",
-            allowed="a builder of this house",
-            mend="A builder can do it, or make you one.",
+            said=f"You are a {access.role} of this house. A builder can do it, or make you one.",
         )
     return access
 

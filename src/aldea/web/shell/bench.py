@@ -23,9 +23,10 @@ class Bench:
     """One bench, from which navigation, keys, templates, scripts and tests follow.
 
     `folder` holds its templates and scripts. `digit` is its key; without one it is in no
-    navigation. `path` stands below the house. `part` of the work parts the navigation. `keys` are
-    its own. `views` are addresses worth looking at in the demo house, below the house unless they
-    begin with two slashes: the browser tests go through them.
+    navigation. `path` stands below the house. `part` of the work parts the navigation. `on_phone`
+    is said on a phone by a bench that is made for a wider screen. `keys` are its own. `views` are
+    addresses worth looking at in the demo house, below the house unless they begin with two
+    slashes: the browser tests go through them.
     """
 
     key: str
@@ -35,6 +36,7 @@ class Bench:
     digit: str = ""
     path: str = ""
     part: Part = "house"
+    on_phone: str = ""
     keys: tuple[Key, ...] = ()
     views: tuple[str, ...] = ()
 
@@ -53,6 +55,7 @@ class Doorway:
     name: str
     path: str
     parted: bool
+    on_phone: str
 
 
 def doorways(benches: Sequence[Bench]) -> tuple[Doorway, ...]:
@@ -65,6 +68,7 @@ def doorways(benches: Sequence[Bench]) -> tuple[Doorway, ...]:
             name=bench.name,
             path=bench.path,
             parted=index > 0 and bench.part != shown[index - 1].part,
+            on_phone=bench.on_phone,
         )
         for index, bench in enumerate(shown)
     )

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from pydantic import ValidationError
 
 from aldea.core.base.errors import AldeaError, InputError
+from aldea.core.base.unfit import unfit
 from aldea.core.plan.document import Plan
 from aldea.store.drafts import Draft, change_draft
 from aldea.web.shell.access import HouseAccess
@@ -39,12 +40,9 @@ def _said(change: Change, plan: Plan) -> Plan:
     try:
         return change(plan)
     except ValidationError as exc:
-        first = exc.errors(include_url=False)[0]
-        field = str(first["loc"][-1]) if first["loc"] else "what was typed"
+        first, *_ = unfit(exc.errors(include_url=False))
         raise InputError(
-            field,
-            got=repr(first.get("input"))[:80],
-            allowed=str(first["msg"])[:1].lower() + str(first["msg"])[1:],
+            first.field.replace("_", " ") or "what was typed", got=first.got, allowed=first.allowed
         ) from exc
 
 

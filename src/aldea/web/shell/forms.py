@@ -8,7 +8,8 @@ from datetime import datetime
 
 from starlette.datastructures import FormData
 
-from aldea.core.base.errors import AldeaError, InputError
+from aldea.core.base.errors import AldeaError, InputError, spoken
+from aldea.core.base.figures import short, thousands
 from aldea.core.base.instants import ms_of_local
 
 
@@ -42,7 +43,9 @@ class Fields:
         """Text without spaces around it."""
         text = str(self.sent.get(name, "")).strip()
         if len(text) > most:
-            self.refuse(name, f"{len(text)} characters", f"up to {most}")
+            self.say(
+                name, f"These are {thousands(len(text))} characters; {thousands(most)} fit here."
+            )
         if CONTROL.search(text):
             self.refuse(name, repr(text)[:80], "letters and signs that can be seen")
         return text
@@ -52,7 +55,7 @@ class Fields:
         text = str(self.sent.get(name, "")).strip()
         value = whole_of(text)
         if value is None or not low <= value <= high:
-            self.refuse(name, repr(text)[:80] if text else "nothing", f"{low} to {high}")
+            self.refuse(name, repr(text)[:80], f"a whole number, {low} to {high}")
             return low
         return value
 
@@ -61,14 +64,15 @@ class Fields:
     ) -> float:
         """A finite number in [low, high]; NaN after a refusal."""
         text = str(self.sent.get(name, "")).strip()
-        allowed = f"{low:g} to {high:g} {unit}".strip()
         try:
             value = number_of(text)
         except ValueError:
-            self.refuse(name, repr(text) if text else "nothing", f"a number, {allowed}")
+            self.refuse(name, repr(text)[:80], f"a number{_between(low, high, unit)}")
             return math.nan
         if not (low <= value <= high):
-            self.refuse(name, f"{value:g} {unit}".strip(), allowed)
+            self.refuse(
+                name, repr(f"{text} {unit}".strip())[:80], f"a number{_between(low, high, unit)}"
+            )
             return math.nan
         return value
 
@@ -76,7 +80,7 @@ class Fields:
         """One of a list."""
         value = str(self.sent.get(name, ""))
         if value not in allowed:
-            self.refuse(name, repr(value), "one of the list")
+            self.say(name, "Choose one of the list.")
         return value
 
     def moment_ms(self, name: str, zone: str) -> int | None:
@@ -85,7 +89,7 @@ class Fields:
         try:
             moment = datetime.fromisoformat(text)
         except ValueError:
-            self.refuse(name, repr(text) if text else "nothing", "a day and a time")
+            self.refuse(name, repr(text)[:80], "a day and a time, as 2025-11-13 08:30")
             return None
         if moment.tzinfo is not None or not 2000 <= moment.year <= 2100:
             self.refuse(name, repr(text), "a wall-clock time of the house")
@@ -94,15 +98,27 @@ class Fields:
 
     def refuse(self, name: str, got: str, allowed: str) -> None:
         """Write down what is wrong with a field; the first thing said of it stands."""
-        self.errors.setdefault(name, f"Got {got}; allowed: {allowed}.")
+        self.say(name, spoken(got, allowed))
+
+    def say(self, name: str, sentence: str) -> None:
+        """Write down a whole sentence at a field, unless something was said of it."""
+        self.errors.setdefault(name, sentence)
 
     def refuse_error(self, name: str, error: AldeaError) -> None:
         """Put a refusal of the core at the field that it is about."""
-        text = error.said or f"Got {error.got}; allowed: {error.allowed}. {error.mend}".strip()
-        self.errors.setdefault(name, text)
+        self.say(name, error.at_field)
 
     def check(self) -> None:
         """Raise `InputError` where any field is wrong."""
         if self.errors:
             name, refusal = next(iter(self.errors.items()))
-            raise InputError(name, got="a refused field", allowed=refusal)
+            raise InputError(name, said=refusal)
+
+
+def _between(low: float, high: float, unit: str) -> str:
+    """What a number may be, as it follows the word; nothing where it may be any."""
+    if math.isfinite(low) and math.isfinite(high):
+        return f", {short(low)} to {short(high)} {unit}".rstrip()
+    if math.isfinite(low):
+        return f", {short(low)} {unit} or more".replace("  ", " ")
+    return f", up to {short(high)} {unit}".rstrip() if math.isfinite(high) else ""

@@ -81,10 +81,8 @@ class Printer:
             except OSError as exc:
                 raise AldeaError(
                     "printing",
-                    got=f"a library that is missing ({exc})",
-                    allowed="libpango and libharfbuzz-subset",
-                    mend="As root: apt-get install libpango-1.0-0 libpangoft2-1.0-0 "
-                    "libharfbuzz-subset0",
+                    said=f"A library for printing is missing ({exc}). As root: apt-get install "
+                    "libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0",
                 ) from exc
             self._kept.put(key, made, len(made))
         return Response(

@@ -15,6 +15,7 @@ from aldea.core.base.errors import (
     NotFoundError,
     UnavailableError,
 )
+from aldea.core.base.unfit import unfit
 from aldea.web.shell.access import SignInNeededError
 from aldea.web.shell.page import render
 from aldea.web.shell.state import EngineStartingError
@@ -155,9 +156,8 @@ def _asked(request: Request) -> str:
 async def _unreadable(request: Request, exc: Exception) -> Response:
     if not isinstance(exc, RequestValidationError):
         raise exc
-    first = exc.errors()[0]
-    where = ".".join(str(step) for step in first["loc"])
-    error = InputError(where, got=repr(first.get("input"))[:80], allowed=str(first["msg"]))
+    first, *_ = unfit(exc.errors())
+    error = InputError(".".join(first.steps), got=first.got, allowed=first.allowed)
     return answer_of(request, error)
 
 

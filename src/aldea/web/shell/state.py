@@ -31,9 +31,8 @@ class EngineStartingError(AldeaError):
     def __init__(self) -> None:
         super().__init__(
             "engine",
-            got="an engine that still compiles itself",
-            allowed="one that is ready, about twenty seconds after the first start",
-            mend="Ask again in a moment.",
+            said="The engine still compiles itself; it is ready about twenty seconds after the "
+            "first start. Ask again in a moment.",
         )
 
 

@@ -54,7 +54,7 @@ def test_a_broken_log_is_refused_whole_with_line_and_column(signed):
     path = upload(client, b"t,rh\n1760000000,50\n1760000010,wet\n")
     client.post(f"{path}/check", data=READ_OPTIONS)
     page = wait_for(client, path, "refused whole")
-    assert "line 3, column 2: got &#39;wet&#39;" in page
+    assert "line 3, column 2: “wet” does not fit" in page
     assert client.post(f"{path}/store").status_code == 409
 
 
@@ -160,7 +160,7 @@ def test_readings_of_a_span_are_removed_with_a_reason_and_put_back(signed):
     assert 'id="mend-because"' in refused.text
     assert 'value="2025-11-01T08:00"' in refused.text
     none = {**sent, "from": "2001-01-01T00:00", "to": "2001-01-02T00:00", "because": "x"}
-    assert "no reading in it" in client.post(f"{H}/record/readings/remove", data=none).text
+    assert "no reading in that span" in client.post(f"{H}/record/readings/remove", data=none).text
     done = client.post(f"{H}/record/readings/remove", data={**sent, "because": "window open"})
     assert done.status_code == 303
     page = client.get(f"{H}/record").text

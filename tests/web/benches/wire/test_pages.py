@@ -83,7 +83,7 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
         ("layout/move", {"part": "load:skylight", "place": "attic"}, "a part of this plan"),
         ("layout/remove", {"part": "place:loft"}, "Loft skylight"),
         ("layout/remove", {"part": "probe:drying_rh"}, "drying_band"),
-        ("layout/never", {"part": "load:skylight", "number": "99"}, "allowed: 0 to"),
+        ("layout/never", {"part": "load:skylight", "number": "99"}, "Wanted: 0 to"),
         (
             "wire/pin",
             {"part": "relay:k5", "pin-relay:k5.coil": "board_a/XX"},
@@ -102,7 +102,7 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
         (
             "wire/controls/learn",
             {"control": "drying_remote", "name": "x", "code": "a3f1c0"},
-            "a3f1c0 again",
+            "a3f1c0 is there already",
         ),
         (
             "wire/controls/learn",

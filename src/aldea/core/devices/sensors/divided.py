@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 
 from aldea.core.base.errors import InputError
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.asked import Asked
 from aldea.core.devices.circuit import Circuit
 from aldea.core.physics.divider import Divider, Side
@@ -49,7 +49,7 @@ def divider_on(
 
 def fixed_note(side: str, fixed_ohm: float, pin: str, fed_v: float | None = None) -> str:
     """Where the fixed resistor of a divider stands: on the side where the sensor is not."""
-    plus = f"+{fed_v:g} V" if fed_v else "the converter’s reference"
+    plus = f"+{short(fed_v)} V" if fed_v else "the converter’s reference"
     other = "0 V" if side == "sensor_high" else plus
     return f"{ohms(fixed_ohm)} from {pin} to {other}, at the board"
 
@@ -92,13 +92,13 @@ def level_circuit(
     )
     yield Circuit(
         owner=f"probe:{probe.id}",
-        title=f"{probe.name}: {top_v:g} V brought down",
+        title=f"{probe.name}: {short(top_v)} V brought down",
         draws="level",
         facts=(
             ("Divider", f"{ohms(upper_ohm)} in line, {ohms(lower_ohm)} to 0 V, 1 %"),
-            ("At the pin", f"{made.lowest_v:.2f} to {made.highest_v:.2f} V"),
-            ("Rises in", f"{1e6 * made.rise_s:.2f} µs"),
-            ("Takes", f"{1000 * made.current_a:.2f} mA"),
+            ("At the pin", f"{figure(made.lowest_v, 2)} to {figure(made.highest_v, 2)} V"),
+            ("Rises in", f"{figure(1e6 * made.rise_s, 2)} µs"),
+            ("Takes", f"{figure(1000 * made.current_a, 2)} mA"),
         ),
         values={"upper": ohms(upper_ohm), "lower": ohms(lower_ohm)},
     )

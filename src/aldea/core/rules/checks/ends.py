@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from aldea.core.base.figures import short
 from aldea.core.base.instants import span
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import LOAD_CLASSES, must_rest
@@ -119,7 +120,8 @@ def lights_itself(plan: Plan) -> Iterator[Finding]:
                     key=f"lights-{claim.id}",
                     weight="warning",
                     head=f"{load.name} would put itself out.",
-                    why=f"It adds {own:g} lx to {probe.name}, and the gap is {part.gap:g} lx.",
+                    why=f"It adds {short(own)} lx to {probe.name}, and the gap is "
+                    f"{short(part.gap)} lx.",
                     mend="Subtract the lamp’s own share, or widen the gap.",
                     at=f"claim:{claim.id}",
                     field="condition.value",

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from aldea.core.base.figures import figure, short
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.defaults import place_figures
@@ -57,9 +58,9 @@ def boxes_stay_cool(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"warm-{place.id}",
                 weight="warning",
-                head=f"{place.name} gets {rise:.0f} K warmer than the room.",
-                why=f"{box_watts(plan, place):.1f} W in it; its walls give "
-                f"{WALL_W_PER_M2_K:g} W/m²K (assumed).",
+                head=f"{place.name} gets {figure(rise, 0)} K warmer than the room.",
+                why=f"{figure(box_watts(plan, place))} W in it; its walls give "
+                f"{short(WALL_W_PER_M2_K)} W/m²K (assumed).",
                 mend="Use a larger box, give it vents, or put the supplies elsewhere.",
                 at=f"place:{place.id}",
             )
@@ -72,7 +73,7 @@ def boxes_stay_cool(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"in-box-{probe.id}",
                 weight="warning",
-                head=f"{probe.name} stands in a box that is {rise:.1f} K too warm.",
+                head=f"{probe.name} stands in a box that is {figure(rise)} K too warm.",
                 why="It measures the box, not the room.",
                 mend="Put it outside, below the box and a hand away.",
                 at=f"probe:{probe.id}",

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
-from aldea.core.base.figures import ohms, short
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.conductor import BUS_PULL_OHM
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.devices.sensors.registry import sensor_device
@@ -58,10 +58,11 @@ def bus_capacitance(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"slow-bus-{board_id}",
             weight="warning",
-            head=f"The bus of {names[board_id]} rises in {1e9 * took_s:.0f} ns.",
-            why=f"About {1e12 * farad:.0f} pF of cable and parts at {ohms(BUS_PULL_OHM)}; "
-            f"{1e9 * most_s:.0f} ns and {1e12 * MOST_BUS_FARAD:.0f} pF are allowed at "
-            f"{BUS_HERTZ / 1000:.0f} kHz (60 pF a metre assumed, 120 screened or twisted).",
+            head=f"The bus of {names[board_id]} rises in {figure(1e9 * took_s, 0)} ns.",
+            why=f"About {figure(1e12 * farad, 0)} pF of cable and parts at {ohms(BUS_PULL_OHM)}; "
+            f"{figure(1e9 * most_s, 0)} ns and {figure(1e12 * MOST_BUS_FARAD, 0)} pF are "
+            "allowed at "
+            f"{figure(BUS_HERTZ / 1000, 0)} kHz (60 pF a metre assumed, 120 screened or twisted).",
             mend=mend,
             at=f"probe:{longest.id}",
         )
@@ -105,9 +106,9 @@ def leads_of_thermistors(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"leads-{probe.id}",
             weight="warning",
-            head=f"{probe.name}’s leads make it read {error:.2f} K cold at "
+            head=f"{probe.name}’s leads make it read {figure(error, 2)} K cold at "
             f"{short(LEADS_AT_DEGC)} °C.",
-            why=f"{leads:.1f} Ω of lead in line with {ohms(round(here))}.",
+            why=f"{figure(leads)} Ω of lead in line with {ohms(round(here))}.",
             mend="Use thicker leads, a thermistor of more ohms, or calibrate it with its leads.",
             at=f"probe:{probe.id}",
         )
@@ -154,7 +155,7 @@ def converters_reached(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"range-{probe.id}",
             weight="warning",
-            head=f"{probe.name} gives up to {worst:.2f} V, {kind.name} reads to "
+            head=f"{probe.name} gives up to {figure(worst, 2)} V, {kind.name} reads to "
             f"{short(kind.converter_v)} V.",
             why="Above that all readings are the same one.",
             mend="Use a divider that brings its highest down to the converter’s range.",

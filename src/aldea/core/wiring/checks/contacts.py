@@ -3,7 +3,7 @@
 import math
 from collections.abc import Iterator
 
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.conductor import IDLE_PULL_OHM
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import must_rest
@@ -30,8 +30,9 @@ def contacts_bear(plan: Plan) -> Iterator[Finding]:
             key=f"contact-{relay.id}",
             weight="severe",
             head=f"{relay.id.upper()}’s contact is too weak for {load.name}.",
-            why=f"{contact.current_a:.1f} A running, about {contact.inrush_a:.0f} A at first; "
-            f"{relay.rated_a:g} A resistive bears {contact.allowed_a:.1f} A of this kind.",
+            why=f"{figure(contact.current_a)} A running, about {figure(contact.inrush_a, 0)} "
+            "A at first; "
+            f"{short(relay.rated_a)} A resistive bears {figure(contact.allowed_a)} A of this kind.",
             mend="Let the relay switch a contactor’s coil, and the contactor the load."
             if takes
             else f"Use a relay whose change-over contact is rated {enough_a} A, or fewer lamps."
@@ -76,7 +77,7 @@ def holds_without_supply(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{load.name} runs when the panel is dead.",
             why=f"{relay.id.upper()} is normally closed; a load of class {load.load_class} must "
-            "rest without supply.",
+            "be off without supply.",
             mend="Use the normally open contact, 14.",
             at=f"relay:{relay.id}",
             press="Use 14",
@@ -102,12 +103,13 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"coil-{relay.id}",
                 weight="severe",
-                head=f"{name}’s coil is {relay.coil_v:g} V, its supply {supply.volts:g} V.",
+                head=f"{name}’s coil is {short(relay.coil_v)} V, its supply "
+                f"{short(supply.volts)} V.",
                 why="It would not pull in, or burn.",
-                mend=f"Use a relay with a {supply.volts:g} V coil.",
+                mend=f"Use a relay with a {short(supply.volts)} V coil.",
                 at=f"relay:{relay.id}",
                 pins=((board.id, row.pin),),
-                press=f"It is {supply.volts:g} V",
+                press=f"It is {short(supply.volts)} V",
                 apply=put_changed("relay", fixed),
             )
         if relay.driver == "board" and pin is not None and relay.coil_ma > pin.limit_ma:
@@ -118,8 +120,8 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"drive-{relay.id}",
                 weight="severe",
-                head=f"{pin.name} gives {pin.limit_ma:g} mA, {name}’s coil wants "
-                f"{relay.coil_ma:g} mA.",
+                head=f"{pin.name} gives {short(pin.limit_ma)} mA, {name}’s coil wants "
+                f"{short(relay.coil_ma)} mA.",
                 why="The pin would die, or the relay not pull in.",
                 mend="Drive it with a transistor, its base resistor, a flyback diode, and "
                 f"{ohms(IDLE_PULL_OHM)} to idle.",
@@ -145,10 +147,10 @@ def drivers_hold(plan: Plan) -> Iterator[Finding]:
             key=f"base-{relay.id}",
             weight="severe",
             head=f"{relay.id.upper()}’s pin cannot drive its transistor.",
-            why=f"A coil of {relay.coil_ma:g} mA wants {1000 * base.base_a:.1f} mA at the base, "
-            "more than the pin gives."
+            why=f"A coil of {short(relay.coil_ma)} mA wants {figure(1000 * base.base_a)} mA "
+            "at the base, more than the pin gives."
             if base is not None
-            else f"No base resistor carries a coil of {relay.coil_ma:g} mA.",
+            else f"No base resistor carries a coil of {short(relay.coil_ma)} mA.",
             mend="Set the coil’s current from its sheet, or use a relay module.",
             at=f"relay:{relay.id}",
         )
@@ -169,15 +171,16 @@ def modules_hear(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"lets-go-{relay.id}",
             weight="warning",
-            head=f"{relay.id.upper()} may not let go: {relay.coil_v:g} V module, "
-            f"{kind.logic_v:g} V pin.",
-            why=f"Its input is pulled to {relay.coil_v:g} V; a pin at {kind.logic_v:g} V leaves "
+            head=f"{relay.id.upper()} may not let go: {short(relay.coil_v)} V module, "
+            f"{short(kind.logic_v)} V pin.",
+            why=f"Its input is pulled to {short(relay.coil_v)} V; a pin at "
+            f"{short(kind.logic_v)} V leaves "
             "some of that across it, and its lamp glows on.",
-            mend=f"Use a module whose input is made for {kind.logic_v:g} V, or feed the input "
-            f"side of this one with {kind.logic_v:g} V.",
+            mend=f"Use a module whose input is made for {short(kind.logic_v)} V, or feed the input "
+            f"side of this one with {short(kind.logic_v)} V.",
             at=f"relay:{relay.id}",
             pins=((board.id, row.pin),),
-            press=f"Its input is made for {kind.logic_v:g} V",
+            press=f"Its input is made for {short(kind.logic_v)} V",
             apply=put_changed("relay", relay.model_copy(update={"input_v3": True})),
         )
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.finding import Check, Finding, Mend, put_changed
 from aldea.core.devices.sensors.divided import INPUT_FARAD
 from aldea.core.devices.sensors.registry import sensor_device, supply_v
@@ -30,13 +30,13 @@ def volts_at_pins(plan: Plan) -> Iterator[Finding]:
         fitted = _divider_for(probe, pin)
         if fitted is not None:
             made, pair, worst_v = fitted
-            mend = f"Divider of {pair}, 1 %: {worst_v:.2f} V at the worst."
+            mend = f"Divider of {pair}, 1 %: {figure(worst_v, 2)} V at the worst."
             press = f"Fit {pair}"
             apply = put_changed("probe", made)
         yield Finding(
             key=f"volts-{signal.id}",
             weight="severe",
-            head=f"{signal.volts:.3g} V on {pin.name}, which bears {pin.tolerates_v:g} V.",
+            head=f"{signal.volts:.3g} V on {pin.name}, which bears {short(pin.tolerates_v)} V.",
             why=f"{probe.name} puts it there; the pin, or the board, would die.",
             mend=mend,
             at=signal.owner,
@@ -118,7 +118,7 @@ def rails_there(plan: Plan) -> Iterator[Finding]:
         if supply is None and rail_terminal(types[feeder.board_type], wanted):
             continue
         rails = (supply.volts,) if supply is not None else types[feeder.board_type].rails_v
-        given = ", ".join(f"{rail:g} V" for rail in rails) or "none"
+        given = ", ".join(f"{short(rail)} V" for rail in rails) or "none"
         host_name = supply.name if supply is not None else feeder.name
         fitting = next(
             (
@@ -132,7 +132,7 @@ def rails_there(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"rail-{probe.id}",
             weight="severe",
-            head=f"{probe.name} wants {wanted:g} V, {host_name} gives {given}.",
+            head=f"{probe.name} wants {short(wanted)} V, {host_name} gives {given}.",
             why="It would not work, or die.",
             mend="Feed it from a supply of its volts, or use a sensor for those that are there.",
             at=signal.owner,
@@ -152,12 +152,12 @@ def hung_boards(plan: Plan) -> Iterator[Finding]:
         own, above = types[board.board_type], types[host.board_type]
         wants = own.supply_v
         if not rail_terminal(above, wants):
-            given = ", ".join(f"{rail:g} V" for rail in above.rails_v) or "none"
-            head = f"{board.name} wants {wants:g} V, {host.name} gives {given}."
+            given = ", ".join(f"{short(rail)} V" for rail in above.rails_v) or "none"
+            head = f"{board.name} wants {short(wants)} V, {host.name} gives {given}."
             why = "It would not work, or die."
         elif above.logic_v > 1.1 * own.logic_v:
-            head = f"{host.name} drives {board.name} at {above.logic_v:g} V."
-            why = f"Its lines bear {own.logic_v:g} V."
+            head = f"{host.name} drives {board.name} at {short(above.logic_v)} V."
+            why = f"Its lines bear {short(own.logic_v)} V."
         else:
             continue
         yield Finding(
@@ -165,8 +165,8 @@ def hung_boards(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=head,
             why=why,
-            mend=f"Hang it on a board of {own.logic_v:g} V, or take one for "
-            f"{above.logic_v:g} V as a board of your own.",
+            mend=f"Hang it on a board of {short(own.logic_v)} V, or describe "
+            f"one of {short(above.logic_v)} V as a board of your own.",
             at=f"board:{board.id}",
             pins=tuple(
                 (row.board, row.pin)

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from aldea.core.base.figures import short
+from aldea.core.base.figures import figure, short
 from aldea.core.base.quantities import QUANTITIES
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.models import LOAD_FACTS
@@ -79,7 +79,7 @@ def _transistor(
         yield Finding(
             key=f"limit-{relay.id}",
             weight="severe",
-            head=f"{name} bears {short(made.limit_a)} A, not {found.current_a:.1f} A.",
+            head=f"{name} bears {short(made.limit_a)} A, not {figure(found.current_a)} A.",
             why=f"{load.name} draws them; it would burn, and then mostly conducts for good.",
             mend="Use a stronger transistor, or a relay.",
             at=at,
@@ -102,7 +102,7 @@ def _transistor(
             key=f"base-{relay.id}",
             weight="severe",
             head=f"{name}’s pin cannot drive its transistor.",
-            why=f"{found.current_a:.2f} A want more at the base than the pin gives.",
+            why=f"{figure(found.current_a, 2)} A want more at the base than the pin gives.",
             mend="Use a field-effect transistor, which wants no current.",
             at=at,
             press="Use a field-effect one",
@@ -112,9 +112,9 @@ def _transistor(
         yield Finding(
             key=f"heat-{relay.id}",
             weight="severe",
-            head=f"{name} warms by {found.rise_k:.0f} K.",
-            why=f"It loses {found.lost_w:.1f} W at {found.current_a:.1f} A; without a heat "
-            f"sink that is more than {MOST_RISE_K:g} K.",
+            head=f"{name} warms by {figure(found.rise_k, 0)} K.",
+            why=f"It loses {figure(found.lost_w)} W at {figure(found.current_a)} A; without a heat "
+            f"sink that is more than {short(MOST_RISE_K)} K.",
             mend="Use one of lower resistance, or fit a heat sink and state its K/W.",
             at=at,
         )
@@ -142,9 +142,9 @@ def load_cables_drop(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"load-drop-{load.id}",
             weight="warning",
-            head=f"{load.name}’s cable drops {drop.drop_pct:.0f} %.",
-            why=f"{short(load.cable_m)} m of {short(mm2)} mm² at {current:.1f} A leave "
-            f"{drop.load_v:.1f} V of {short(load.volts or 0)} V.",
+            head=f"{load.name}’s cable drops {figure(drop.drop_pct, 0)} %.",
+            why=f"{short(load.cable_m)} m of {short(mm2)} mm² at {figure(current)} A leave "
+            f"{figure(drop.load_v)} V of {short(load.volts or 0)} V.",
             mend=f"Use up to {short(thickest)} mm², a supply near by, or higher volts.",
             at=f"load:{load.id}",
         )

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from aldea.core.base.figures import figure, short
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.physics.divider import highest_source_ohm
@@ -28,9 +29,9 @@ def multiplexers_settle(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"settle-{probe.id}",
                 weight="warning",
-                head=f"{probe.name} does not settle on {row.pin} in {kind.settle_us:g} µs.",
-                why=f"{ohm / 1000:.0f} kΩ feed it; {most / 1000:.1f} kΩ would settle to half a "
-                "count.",
+                head=f"{probe.name} does not settle on {row.pin} in {short(kind.settle_us)} µs.",
+                why=f"{figure(ohm / 1000, 0)} kΩ feed it; {figure(most / 1000)} kΩ would "
+                "settle to half a count.",
                 mend="Wait longer after switching, or put 100 nF at the channel.",
                 at=f"probe:{probe.id}",
                 pins=((row.board, row.pin),),

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import ohms, short
 from aldea.core.devices.conductor import IDLE_PULL_OHM
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import must_rest
@@ -141,7 +141,7 @@ def twitching_relays(plan: Plan) -> Iterator[Finding]:
             head = f"{relay.id.upper()} floats until the program starts."
             why = f"Nothing holds {pin.name} idle: {load.name} may twitch."
         else:
-            span = f"{pin.boot_ms:g} ms" if pin.boot_ms else "until the program starts"
+            span = f"{short(pin.boot_ms)} ms" if pin.boot_ms else "until the program starts"
             head = f"{pin.name} is {_level_words(pin)} before the start."
             why = f"{relay.id.upper()} pulls in for {span}: {load.name} twitches."
         fits = coil is None and pin.boot_needs in ("any", idle_level(relay))

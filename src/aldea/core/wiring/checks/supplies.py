@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from aldea.core.base.figures import short
+from aldea.core.base.figures import figure, short
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.sensors.registry import supply_ma, supply_v
 from aldea.core.physics.cable import CableDrop, cable_drop, ohm_per_km
@@ -32,13 +32,14 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"supply-{supply.id}",
                 weight="severe",
-                head=f"{supply.name} gives {supply.rating_ma:g} mA, "
-                f"{budget.with_margin_ma:.0f} mA are needed.",
-                why=f"{budget.sum_ma:.0f} mA may flow at once, and {100 * supply.margin_1:g} % "
+                head=f"{supply.name} gives {short(supply.rating_ma)} mA, "
+                f"{figure(budget.with_margin_ma, 0)} mA are needed.",
+                why=f"{figure(budget.sum_ma, 0)} mA may flow at once, and "
+                f"{short(100 * supply.margin_1)} % "
                 "margin.",
-                mend=f"Use one of {need:g} mA or more.",
+                mend=f"Use one of {short(need)} mA or more.",
                 at=f"supply:{supply.id}",
-                press=f"It gives {need:g} mA",
+                press=f"It gives {short(need)} mA",
                 apply=put_changed("supply", fixed),
             )
     for board in plan.boards:
@@ -71,10 +72,10 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
                 key=f"unfed-{board.id}",
                 weight="open",
                 head=f"{board.name} has no supply.",
-                why=f"It wants {kind.supply_v:g} V.",
+                why=f"It wants {short(kind.supply_v)} V.",
                 mend="Choose a supply at Lay out."
                 if fitting
-                else f"Put a {kind.supply_v:g} V supply in a place.",
+                else f"Put a {short(kind.supply_v)} V supply in a place.",
                 at=f"board:{board.id}",
                 press=f"Feed it from {fitting.name}" if fitting else "",
                 apply=put_changed("board", fed) if fed is not None else None,
@@ -83,9 +84,10 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"volts-{board.id}",
                 weight="severe",
-                head=f"{board.name} wants {kind.supply_v:g} V, {own.name} gives {own.volts:g} V.",
+                head=f"{board.name} wants {short(kind.supply_v)} V, {own.name} gives "
+                f"{short(own.volts)} V.",
                 why="It would not start, or burn.",
-                mend=f"Feed it from a supply of {kind.supply_v:g} V.",
+                mend=f"Feed it from a supply of {short(kind.supply_v)} V.",
                 at=f"board:{board.id}",
             )
 
@@ -106,14 +108,14 @@ def cables_drop(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"drop-{probe.id}",
             weight="warning",
-            head=f"{probe.name}’s cable drops {drop.drop_pct:.1f} %.",
-            why=f"{probe.cable_m:g} m of {probe.cable_mm2:g} mm² at {current:g} mA leave "
-            f"{drop.load_v:.2f} V.",
-            mend=f"{enough:g} mm² keeps it under {MOST_DROP_PCT:g} %; or feed it near by."
+            head=f"{probe.name}’s cable drops {figure(drop.drop_pct)} %.",
+            why=f"{short(probe.cable_m)} m of {short(probe.cable_mm2)} mm² at "
+            f"{short(current)} mA leave {figure(drop.load_v, 2)} V.",
+            mend=f"{short(enough)} mm² keeps it under {short(MOST_DROP_PCT)} %; or feed it near by."
             if enough
-            else f"No cable up to {CABLES_MM2[-1]:g} mm² is enough: feed it near by.",
+            else f"No cable up to {short(CABLES_MM2[-1])} mm² is enough: feed it near by.",
             at=f"probe:{probe.id}",
-            press=f"Use {enough:g} mm²" if enough else "",
+            press=f"Use {short(enough)} mm²" if enough else "",
             apply=put_changed("probe", probe.model_copy(update={"cable_mm2": enough}))
             if enough
             else None,
@@ -145,16 +147,18 @@ def coil_cables_drop(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"coil-drop-{relay.id}",
             weight="warning",
-            head=f"{name}’s cable drops {drop.drop_pct:.0f} %: its coil may not pull in.",
+            head=f"{name}’s cable drops {figure(drop.drop_pct, 0)} %: its coil may not pull in.",
             why=f"{short(relay.cable_m)} m of {short(relay.cable_mm2)} mm² at "
-            f"{short(relay.coil_ma)} mA leave {drop.load_v:.2f} V of {short(relay.coil_v)} V; "
+            f"{short(relay.coil_ma)} mA leave {figure(drop.load_v, 2)} V of "
+            f"{short(relay.coil_v)} V; "
             "a coil must pull in at 80 %, and a supply that sags and a warm coil want their share.",
-            mend=f"{enough:g} mm² keeps it under {MOST_COIL_DROP_PCT:g} %; or stand it nearer."
+            mend=f"{short(enough)} mm² keeps it under {short(MOST_COIL_DROP_PCT)} %; or stand "
+            "it nearer."
             if enough
-            else f"No cable up to {CABLES_MM2[-1]:g} mm² is enough: stand it nearer, or take a "
-            "coil of more volts.",
+            else f"No cable up to {short(CABLES_MM2[-1])} mm² is enough: stand it nearer, or "
+            "choose a coil of more volts.",
             at=f"relay:{relay.id}",
-            press=f"Use {enough:g} mm²" if enough else "",
+            press=f"Use {short(enough)} mm²" if enough else "",
             apply=put_changed("relay", relay.model_copy(update={"cable_mm2": enough}))
             if enough
             else None,

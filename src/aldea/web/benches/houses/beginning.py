@@ -199,6 +199,8 @@ def take_back(state: State, visitor: SignedIn, slug: str) -> Response:
     with state.database.begin() as connection:
         house, role = house_for(connection, slug, visitor.account)
         if role != "builder":
-            raise NotAllowedError("house", got=f"a {role}", allowed="a builder of it")
+            raise NotAllowedError(
+                "house", said=f"You are a {role} of this house. Only a builder removes it."
+            )
         remove_house(connection, house.id)
     return RedirectResponse("/houses", status_code=303)

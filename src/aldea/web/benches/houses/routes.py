@@ -105,7 +105,7 @@ def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Resp
     """A new house from a plan file: the whole of it, or nothing."""
     upload = form.get("plan")
     if not isinstance(upload, UploadFile) or not upload.filename:
-        refusal = "Got no file; allowed: a plan that Aldea exported."
+        refusal = "Choose a file first: a plan that Aldea exported."
         return houses_page(request, state, visitor, refusal=refusal, status=422)
     try:
         plan = read_plan(upload.file.read(MAX_BYTES + 1))
@@ -124,12 +124,8 @@ def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Resp
                 what=f"House begun from the plan file {upload.filename}.",
             )
     except PlanError as exc:
-        refusal = (
-            f"The plan is refused whole, at {exc.where}: got {exc.got}; allowed: {exc.allowed}."
-        )
-        return houses_page(
-            request, state, visitor, refusal=f"{refusal} {exc.mend}".strip(), status=422
-        )
+        refusal = f"The plan is refused whole, at {exc.where}: {exc.at_field}"
+        return houses_page(request, state, visitor, refusal=refusal, status=422)
     return RedirectResponse(f"/h/{house.slug}/record", status_code=303)
 
 

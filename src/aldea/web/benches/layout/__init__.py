@@ -13,6 +13,7 @@ BENCH = Bench(
     digit="1",
     path="/layout",
     part="place",
+    on_phone="Made for a wider screen, where parts are dragged. Here they are a list by room.",
     keys=(
         Key(key="K", does="keep in draft"),
         Key(key="Z and Y", does="undo the last edit of the draft, redo it"),

@@ -15,6 +15,7 @@ BENCH = Bench(
     digit="5",
     path="/rule",
     part="rule",
+    on_phone="Made for a wider screen. Everything can be read and changed here, a claim at a time.",
     keys=(
         Key(key="A", does="add a claim"),
         Key(key="K", does="keep in draft"),

@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from aldea.core.base.errors import InputError
 from aldea.core.base.figures import as_typed
+from aldea.core.base.unfit import unfit
 from aldea.core.engine.layout import RANK_CODES
 from aldea.core.plan.claim_edits import fresh_claim_id
 from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together, taken_apart
@@ -308,9 +309,9 @@ def read_claim(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Claim:
     try:
         return Claim.model_validate(made)
     except ValidationError as exc:
-        first = exc.errors(include_url=False)[0]
-        key = str(first["loc"][0]) if first["loc"] else "claim"
-        raise InputError(key, got=repr(first.get("input"))[:80], allowed=first["msg"]) from exc
+        first, *_ = unfit(exc.errors(include_url=False))
+        key = first.steps[0] if first.steps else "claim"
+        raise InputError(key, got=first.got, allowed=first.allowed) from exc
 
 
 def _number(fields: Fields, name: str, low: float = 0.0) -> float:
@@ -350,6 +351,6 @@ def _read_parts(fields: Fields, plan: Plan, claim: Claim) -> Any:
     try:
         return put_together(parts)
     except ValidationError as exc:
-        first = exc.errors(include_url=False)[0]
-        fields.refuse("c_kind", repr(first.get("input"))[:80], str(first["msg"]))
+        first, *_ = unfit(exc.errors(include_url=False))
+        fields.refuse("c_kind", first.got, first.allowed)
         return None

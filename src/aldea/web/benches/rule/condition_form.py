@@ -9,6 +9,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from aldea.core.base.figures import as_typed
 from aldea.core.base.quantities import Quantity
+from aldea.core.base.unfit import unfit
 from aldea.core.plan.conditions import Condition
 from aldea.core.plan.document import Plan
 from aldea.core.plan.naming import reading_unit
@@ -382,9 +383,8 @@ def read_condition(fields: Fields, plan: Plan, kind: str, prefix: str) -> Any:
     try:
         return CONDITION.validate_python(made)
     except ValidationError as exc:
-        first = exc.errors(include_url=False)[0]
-        key = str(first["loc"][-1]) if first["loc"] else "kind"
-        fields.refuse(f"{prefix}{key}", repr(first.get("input"))[:80], str(first["msg"]).lower())
+        first, *_ = unfit(exc.errors(include_url=False))
+        fields.refuse(f"{prefix}{first.field or 'kind'}", first.got, first.allowed)
         return None
 
 

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from aldea.core.base.errors import AldeaError, InputError, NotFoundError
 from aldea.core.base.figures import figure, years
 from aldea.core.base.instants import MS_PER_DAY
+from aldea.core.base.unfit import unfit
 from aldea.core.devices.loads.classes import LOAD_CLASSES
 from aldea.core.physics.memory_life import (
     ASSUMED_ENDURANCE,
@@ -231,9 +232,8 @@ def _read(fields: Fields, load: Load) -> Load:
         made["hand"] = HandRule.model_validate({"school": school, "for_s": for_s})
         return Load.model_validate({**load.model_dump(), **made})
     except ValidationError as exc:
-        first = exc.errors(include_url=False)[0]
-        key = str(first["loc"][-1])
-        raise InputError(key, got=repr(first.get("input"))[:80], allowed=first["msg"]) from exc
+        first, *_ = unfit(exc.errors(include_url=False))
+        raise InputError(first.field, got=first.got, allowed=first.allowed) from exc
 
 
 KEPT = (

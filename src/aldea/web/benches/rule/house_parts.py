@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.figures import as_typed, figure
+from aldea.core.base.unfit import unfit
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.derived import Derived
 from aldea.core.plan.document import Plan
@@ -260,10 +261,8 @@ def with_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Plan:
     try:
         new = models[kind].model_validate(made)
     except ValidationError as exc:
-        first = exc.errors(include_url=False)[0]
-        raise InputError(
-            str(first["loc"][-1]), got=repr(first.get("input"))[:80], allowed=str(first["msg"])
-        ) from exc
+        first, *_ = unfit(exc.errors(include_url=False))
+        raise InputError(first.field, got=first.got, allowed=first.allowed) from exc
     if part is None:
         return plan.model_copy(update={key: (*rows, new)})
     return plan.model_copy(update={key: tuple(new if row.id == new.id else row for row in rows)})

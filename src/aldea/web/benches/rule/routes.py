@@ -280,7 +280,7 @@ def _at_its_field(fields: Fields, exc: AldeaError) -> str:
             fields.refuse_error(name, exc)
             return ""
     if exc.where.startswith("/"):  # a path of the document is no word of a person
-        return f"Got {exc.got}; allowed: {exc.allowed}. {exc.mend}".strip()
+        return exc.at_field
     return exc.sentence
 
 

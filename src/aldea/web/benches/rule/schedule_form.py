@@ -9,6 +9,7 @@ from pydantic import ValidationError
 
 from aldea.core.base.figures import as_typed, short
 from aldea.core.base.instants import MS_PER_DAY, local, ms_of_local
+from aldea.core.base.unfit import unfit
 from aldea.core.plan.conditions import InWindow
 from aldea.core.plan.document import Plan
 from aldea.core.plan.reading import expanded
@@ -201,12 +202,10 @@ def read_schedule(fields: Fields, schedule_id: str, schedule: Schedule | None) -
             }
         )
     except ValidationError as exc:
-        first_error = exc.errors(include_url=False)[0]
-        key = str(first_error["loc"][0])
-        dated = key in ("dates", "except_dates")
-        allowed = "a date as 2025-12-24" if dated else str(first_error["msg"]).lower()
-        at = key if dated or key in fields.sent else "name"
-        fields.refuse(at, repr(first_error.get("input"))[:80], allowed)
+        problem, *_ = unfit(exc.errors(include_url=False))
+        key = problem.steps[0]
+        at = key if key in ("dates", "except_dates") or key in fields.sent else "name"
+        fields.refuse(at, problem.got, problem.allowed)
         return None
 
 

@@ -94,7 +94,7 @@ async def enter(
     try:
         attempt = await run_in_threadpool(_begin, state, name, address)
     except TooSoonError as exc:
-        refused = again(f"Too soon after wrong tries. {exc.mend}", 429)
+        refused = again(exc.sentence, 429)
         refused.headers["Retry-After"] = str(exc.wait_s)
         return refused
     right = await _right(state, password, attempt.password_hash)
@@ -181,7 +181,7 @@ async def another_password(
     errors: dict[str, str] = {}
     try:
         if typed["new"] != typed["repeated"]:
-            errors["repeated"] = "Got another one than above; allowed: the same one twice."
+            errors["repeated"] = "This is not the one above. Write the same one twice."
         check_password(typed["new"])
         if not errors:  # a slip in the new one is no try at the old one
             attempt = await run_in_threadpool(_begin, state, visitor.account.name, address)
@@ -190,11 +190,11 @@ async def another_password(
                 token = request.cookies.get(SESSION_COOKIE, "")
                 await run_in_threadpool(_change, state, visitor, attempt, new, token)
                 return RedirectResponse("/account?done=password", status_code=303)
-            errors["old"] = "Got one that is not right; allowed: the password of now."
+            errors["old"] = "This is not your password of now."
     except TooSoonError as exc:
-        errors["old"] = f"Too soon after wrong tries. {exc.mend}"
+        errors["old"] = exc.sentence
     except InputError as exc:
-        errors["new"] = f"Got {exc.got}; allowed: {exc.allowed}."
+        errors["new"] = exc.at_field
     return await run_in_threadpool(
         _account_page, request, state, visitor, errors=errors, status=422
     )

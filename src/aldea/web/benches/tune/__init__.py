@@ -13,6 +13,7 @@ BENCH = Bench(
     digit="4",
     path="/tune",
     part="measure",
+    on_phone="Made for a wider screen, where the marks are dragged. Here they are typed.",
     keys=(
         Key(key="K", does="keep in draft"),
         Key(key="arrows", does="a rider by 0.1, with Shift by 1.0"),

@@ -27,6 +27,8 @@ BENCH = Bench(
     digit="2",
     path="/wire",
     part="place",
+    on_phone="Made for a wider screen: drawings and tables scroll sideways here. At the panel the "
+    "door sheet does.",
     keys=(
         Key(key="Z and Y", does="undo the last edit of the draft, redo it"),
         Key(key="P", does="print the door sheet"),

@@ -8,7 +8,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from aldea.core.base.errors import PlanError
+from aldea.core.base.figures import short
 from aldea.core.base.parts import Part
+from aldea.core.base.unfit import unfit
 from aldea.core.devices.asked import kinds_of
 from aldea.core.devices.loads.models import LOAD_FACTS, figures_for
 from aldea.core.devices.sensors.models import SENSOR_FACTS, SEVERAL
@@ -114,7 +116,7 @@ def _figure(fields: Fields, field: Field) -> float | None:
     if not field.whole or not math.isfinite(figure):
         return figure
     if figure != int(figure):
-        fields.refuse(field.name, f"{figure:g}", "a whole number")
+        fields.refuse(field.name, f"{short(figure)}", "a whole number")
     return int(figure)
 
 
@@ -139,10 +141,10 @@ def _checked(fields: Fields, model: Any, values: dict[str, Any]) -> Any:
     try:
         return model.model_validate(values, strict=False)
     except ValidationError as exc:
-        for problem in exc.errors(include_url=False):
-            name = str(problem["loc"][0]) if problem["loc"] else "name"
+        for problem in unfit(exc.errors(include_url=False)):
             # A rule on a list's part is shown at the line in which the list is typed.
-            fields.refuse(name, repr(problem.get("input"))[:60], str(problem["msg"]))
+            name = problem.steps[0] if problem.steps else "name"
+            fields.refuse(name, problem.got, problem.allowed)
         return None
 
 

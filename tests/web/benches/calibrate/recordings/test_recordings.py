@@ -92,7 +92,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
         ("doorway", "door_outer", {"passes": "1 A\n2 C"}, "passes", "line 2"),
         ("doorway", "door_outer", {"passes": "1 A\n2 B 1"}, "passes", "one kind of rows"),
         ("doorway", "door_outer", {"passes": "3 A\n2 B"}, "passes", "rising"),
-        ("doorway", "door_outer", {"entries": "-1"}, "entries", "0 to 10000"),
+        ("doorway", "door_outer", {"entries": "-1"}, "entries", "0 to 10 000"),
         ("distance", "cart_distance", {"occupied": "3.1 3.1 3.1 3.1 3.1"}, "occupied", "changed"),
         ("distance", "cart_distance", {"empty": "284 284 285 284 284"}, "empty", "in metres?"),
         ("distance", "cart_distance", {"low_degc": "50"}, "low_degc", "colder one first"),
@@ -126,10 +126,10 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
         ),
         ("curve", "studio_temp", {"near_degc": "warm"}, "near_degc", "a number"),
         ("curve", "studio_temp", {"loss_mw_per_k": "0"}, "loss_mw_per_k", "0.05 to 1000"),
-        ("curve", "studio_temp", {"points": "1 2\n" * 60_000}, "points", "up to 200000"),
+        ("curve", "studio_temp", {"points": "1 2\n" * 60_000}, "points", "200 000 fit"),
         ("detective", "studio_temp", {"counts": "many"}, "counts", "a number"),
         ("detective", "studio_temp", {"counts": "4095"}, "counts", "The sensor is open: unplugged"),
-        ("detective", "studio_temp", {"known_degc": "400"}, "known_degc", "-40 to 120"),
+        ("detective", "studio_temp", {"known_degc": "400"}, "known_degc", "−40 to 120"),
         ("detective", "studio_temp", {"expanded_k": "0"}, "expanded_k", "0.001 to 20"),
         ("difference", "drying_temp", {"pairs": "20 20.1\n20 20.2"}, "pairs", "3 pairs"),
         ("difference", "drying_temp", {"pairs": "20 20.1\n20 warm"}, "pairs", "line 2"),
@@ -138,13 +138,13 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
         ("filters", "drying_rh", {"window": "0"}, "window", "1 to 61"),
         ("filters", "drying_rh", {"window": "2.5"}, "window", "a whole number"),
         ("filters", "drying_rh", {"window": "many"}, "window", "a number"),
-        ("filters", "drying_rh", {"tau_s": "0"}, "tau_s", "0.1 to 86400"),
+        ("filters", "drying_rh", {"tau_s": "0"}, "tau_s", "0.1 to 86 400"),
         ("filters", "drying_rh", {"drawn": "wavelet"}, "drawn", "one of the list"),
         ("radar", "stair_radar", {"occupied": ""}, "occupied", "20 or more"),
         ("radar", "stair_radar", {"empty": "1 2\n3"}, "empty", "row 2"),
         ("radar", "stair_radar", {"empty": "a b\n1 x"}, "empty", "numbers only"),
         ("radar", "stair_radar", {"gaps": "4 long"}, "gaps", "numbers in s"),
-        ("radar", "stair_radar", {"gaps": "-4"}, "gaps", "0 to 1e+09 s"),
+        ("radar", "stair_radar", {"gaps": "-4"}, "gaps", "0 to 1 000 000 000 s"),
         ("radar", "stair_radar", {"quantile_pct": "20"}, "quantile_pct", "50 to 100"),
         ("radar", "stair_radar", {"margin": "wide"}, "margin", "a number"),
         (
@@ -161,7 +161,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
         ("tape", "manifold_tape", {"damp_pct": "30"}, "wet_pct", "wet beyond damp"),
         ("tape", "manifold_tape", {"wet_pct": "140"}, "wet_pct", "where the tape is short"),
         ("tape", "manifold_tape", {"samples": "2.5"}, "samples", "a whole number"),
-        ("tape", "manifold_tape", {"interval_s": "0"}, "interval_s", "0.1 to 86400"),
+        ("tape", "manifold_tape", {"interval_s": "0"}, "interval_s", "0.1 to 86 400"),
         ("tape", "manifold_tape", {"target": "1"}, "target", "0.9"),
     ],
 )
@@ -172,8 +172,9 @@ def test_a_wrong_field_says_what_is_allowed_and_keeps_what_was_typed(
     answer = signed("guest").post(f"{bench_at(key, subject)}/work", data=sent)
     assert answer.status_code == 422
     assert said in mend_of(answer.text, field)
-    for value in changed.values():
-        assert value.split("\n")[0] in answer.text
+    for name, value in changed.items():
+        chosen = name == "drawn"  # a list shows what is in it alone
+        assert chosen or value.split("\n")[0] in answer.text
 
 
 def test_who_only_looks_tries_and_takes_nothing(signed):

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from typing import ClassVar
 
+from aldea.core.base.figures import figure, short
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.finding import Finding, change_around
@@ -157,8 +158,8 @@ class PulseDriveDevice(LoadDevice):
         if drive is None:
             return None
         facts = [
-            ("Pulse", f"{drive.pulse_s:g} s, volt-free, parallel to the drive’s own button"),
-            ("Full travel", f"{drive.travel_s:g} s; not there by then is a fault"),
+            ("Pulse", f"{short(drive.pulse_s)} s, volt-free, parallel to the drive’s own button"),
+            ("Full travel", f"{short(drive.travel_s)} s; not there by then is a fault"),
         ]
         head: tuple[str, ...] = ()
         rows: tuple[tuple[str, ...], ...] = ()
@@ -190,13 +191,14 @@ class PulseDriveDevice(LoadDevice):
 def _by_distance(plan: Plan, drive: PulseDrive) -> list[tuple[str, str]]:
     error = uncompensated_error_m(1.5, air_degc=5.0, assumed_degc=20.0)
     apart_s = ping_interval_s(reach_m=4.0, temp_degc=20.0)
-    known = drive.open_at_m is not None and drive.shut_at_m is not None
-    ends = f"{drive.open_at_m:g} m; {drive.shut_at_m:g} m" if known else "not measured yet"
+    ends = "not measured yet"
+    if drive.open_at_m is not None and drive.shut_at_m is not None:
+        ends = f"{short(drive.open_at_m)} m; {short(drive.shut_at_m)} m"
     return [
         ("Distance by", _named(plan, drive.distance_probe)),
         ("Open; shut", ends),
-        ("Air at 5 °C taken for 20 °C", f"{100 * error:.1f} cm too far at 1.5 m"),
-        ("Pings apart", f"{1000 * apart_s:.0f} ms or more"),
+        ("Air at 5 °C taken for 20 °C", f"{figure(100 * error)} cm too far at 1.5 m"),
+        ("Pings apart", f"{figure(1000 * apart_s, 0)} ms or more"),
     ]
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any, ClassVar
 
-from aldea.core.base.figures import ohms, short
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.conductor import Conductor
@@ -70,7 +70,7 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
             why=f"{' and '.join(step.closed)} are joined with nothing between; charged unequally, "
             "the current between them welds a contact.",
             mend=f"Put {ohms(USUAL_SURGE_OHM)}, 5 W, in the line of each capacitor"
-            + (f", or wait {charge.to_safe_s:.0f} s between steps." if charge else "."),
+            + (f", or wait {figure(charge.to_safe_s, 0)} s between steps." if charge else "."),
             at=at,
             press=f"{ohms(USUAL_SURGE_OHM)} in each line",
             apply=put_changed("load", load.model_copy(update={"stepped": softer})),
@@ -96,10 +96,10 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
             yield Finding(
                 key=f"resonance-{load.id}-{step.name}",
                 weight="severe",
-                head=f"{load.name}, step {step.name}: {state.motor_v:.0f} V at the motor.",
-                why=f"The capacitors’ {state.capacitive_ohm:.0f} Ω and the motor’s "
-                f"{state.inductive_ohm:.0f} Ω nearly cancel: more capacitance is not always more "
-                "speed.",
+                head=f"{load.name}, step {step.name}: {figure(state.motor_v, 0)} V at the motor.",
+                why=f"The capacitors’ {figure(state.capacitive_ohm, 0)} Ω and the motor’s "
+                f"{figure(state.inductive_ohm, 0)} Ω nearly cancel: more capacitance is not "
+                "always more speed.",
                 mend="Use smaller capacitors, and measure the motor’s inductance.",
                 at=at,
             )
@@ -209,7 +209,7 @@ class SteppedFanDevice(LoadDevice):
                 yield from own.to_load(start, label)
                 continue
             role = relay.role.upper()
-            note = f"series capacitor {caps[relay.role].capacitance_uf:g} µF; holds charge"
+            note = f"series capacitor {short(caps[relay.role].capacitance_uf)} µF; holds charge"
             yield from own.to_load(start, label, f"{role} in", note)
             yield own.wire(
                 f"{label}″",
@@ -228,20 +228,20 @@ class SteppedFanDevice(LoadDevice):
         names = {r.role: r.id.upper() for r in plan.relays_of(load.id)}
         house = plan.house
         facts = [
-            ("Mains", f"{house.mains_v:g} V, {house.mains_hz:g} Hz"),
+            ("Mains", f"{short(house.mains_v)} V, {short(house.mains_hz)} Hz"),
             (
                 "Never together",
                 "; ".join(" with ".join(pair) for pair in fan.never_together) or "–",
             ),
-            ("Dead time between steps", f"{fan.dead_time_s:g} s, break before make"),
+            ("Dead time between steps", f"{short(fan.dead_time_s)} s, break before make"),
         ]
         assumed = "" if fan.basis == "measured" else ", assumed: measure them"
-        facts.append(("Motor", f"{ohms(fan.motor_ohm)}, {fan.motor_henry:g} H{assumed}"))
+        facts.append(("Motor", f"{ohms(fan.motor_ohm)}, {short(fan.motor_henry)} H{assumed}"))
         charge = slowest_bleed(fan, mains_v=house.mains_v, mains_hz=house.mains_hz)
         if charge is not None:
-            safe = f"after {charge.to_safe_s:.1f} s through {ohms(fan.bleed_ohm or 0)}"
-            peak = f"from {charge.from_v:.0f} V, their own peak"
-            facts.append((f"Charge under {fan.safe_v:g} V", f"{safe}, {peak}"))
+            safe = f"after {figure(charge.to_safe_s)} s through {ohms(fan.bleed_ohm or 0)}"
+            peak = f"from {figure(charge.from_v, 0)} V, their own peak"
+            facts.append((f"Charge under {short(fan.safe_v)} V", f"{safe}, {peak}"))
         return Circuit(
             owner=f"load:{load.id}",
             title=f"{load.name}: {len(self.states(load)) - 1} steps by combination",
@@ -251,7 +251,7 @@ class SteppedFanDevice(LoadDevice):
             rows=tuple(_step_rows(fan, names, house)),
             caution="Capacitors hold charge after switching off: wait, discharge, prove dead. More "
             "capacitance is not always more speed.",
-            values={"load": load.name, **{role: f"{uf:g} µF" for role, uf in caps.items()}},
+            values={"load": load.name, **{role: f"{short(uf)} µF" for role, uf in caps.items()}},
         )
 
     def parts(self, load: Load) -> Iterator[PartCount]:
@@ -259,7 +259,7 @@ class SteppedFanDevice(LoadDevice):
         fan = load.stepped
         for cap in fan.capacitors if fan else ():
             rated = _rating_v(fan, cap.role) if fan else CAPACITOR_RATINGS_V[-1]
-            name = f"motor-run capacitor {cap.capacitance_uf:g} µF, {rated} V AC"
+            name = f"motor-run capacitor {short(cap.capacitance_uf)} µF, {rated} V AC"
             yield PartCount(group="Small parts", part=name)
             if fan and fan.surge_ohm:
                 surge = f"resistor {ohms(fan.surge_ohm)}, 5 W"
@@ -295,9 +295,9 @@ def _step_rows(
         yield (
             f"{step.name} ({shares[step.name]} %)" if step.name in shares else step.name,
             closed,
-            f"{state.capacitive_ohm:.0f} Ω" if state.capacitive_ohm else "none",
-            f"{state.current_a:.2f} A",
-            f"{state.motor_v:.0f} / {state.capacitor_v:.0f} V",
+            f"{figure(state.capacitive_ohm, 0)} Ω" if state.capacitive_ohm else "none",
+            f"{figure(state.current_a, 2)} A",
+            f"{figure(state.motor_v, 0)} / {figure(state.capacitor_v, 0)} V",
         )
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import ClassVar
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.conductor import Supplied
@@ -51,8 +51,8 @@ def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
             key=f"overlap-{probe.id}",
             weight="severe",
             head=f"{probe.name}: wet and dry overlap.",
-            why=f"Wet at {tape.wet_ohm:g} Ω lies too near the dry tape with its far-end "
-            f"resistor of {tape.end_of_line_ohm:g} Ω.",
+            why=f"Wet at {short(tape.wet_ohm)} Ω lies too near the dry tape with its far-end "
+            f"resistor of {short(tape.end_of_line_ohm)} Ω.",
             mend="Set the wet resistance below half of the far-end resistor, or take both "
             "edges from its dry baseline at Calibrate.",
             at=f"probe:{probe.id}",
@@ -143,7 +143,7 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
         far = f"{ohms(end)} across the far end" if end else "no far-end resistor"
         feed = "the excitation" if sensor.excitation != "constant" else "the converter’s reference"
         to = "0 V" if sensor.side == "sensor_high" else feed
-        more = f"; {sensor.input_nf:g} nF from {pin} to 0 V" if sensor.input_nf else ""
+        more = f"; {short(sensor.input_nf)} nF from {pin} to 0 V" if sensor.input_nf else ""
         return f"{ohms(sensor.fixed_ohm)} from {pin} to {to}, at the board; {far}{more}"
 
     def expected(self, sensor: LeakTape, line: str) -> str:
@@ -151,7 +151,7 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
         if line != "sense":
             return ""
         far = sensor.end_of_line_ohm
-        return f"{far / 1000:g} kΩ dry" if far else "open: cannot be told"
+        return f"{short(far / 1000)} kΩ dry" if far else "open: cannot be told"
 
     def source_ohm(self, sensor: LeakTape) -> float:
         """About half its fixed resistor."""
@@ -177,7 +177,7 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
                 ("Across the far end", ohms(end) if end else "nothing"),
                 (
                     "An ohmmeter shows, dry",
-                    f"{low / 1000:.0f} to {high / 1000:.0f} kΩ"
+                    f"{figure(low / 1000, 0)} to {figure(high / 1000, 0)} kΩ"
                     if end
                     else "over 1 MΩ, the same as unplugged",
                 ),
@@ -199,7 +199,7 @@ def _state_rows(tape: LeakTape, divider: Divider) -> tuple[tuple[str, ...], ...]
     for state in leak_states(tape, divider):
         top = "no end" if state.high_ohm == float("inf") else ohms(round(state.high_ohm))
         ends = sorted((state.low_counts, state.high_counts))
-        counts = f"{ends[0]:.0f} to {min(ends[1], divider.full_scale_counts):.0f}"
+        counts = f"{figure(ends[0], 0)} to {figure(min(ends[1], divider.full_scale_counts), 0)}"
         rows.append((state.name, f"{ohms(round(state.low_ohm))} to {top}", counts))
     return tuple(rows)
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure, short
 from aldea.core.devices.sensors.leak_tape.model import LeakTape
 from aldea.core.physics.divider import Divider, source_ohm
 
@@ -73,15 +74,15 @@ def edges_of(
     if not 0 < damp_pct < wet_pct:
         raise CalibrationError(
             "thresholds",
-            got=f"damp {damp_pct:g} %, wet {wet_pct:g} %",
+            got=f"damp {short(damp_pct)} %, wet {short(wet_pct)} %",
             allowed="damp above 0, wet beyond damp",
         )
     if sign * wet_at >= sign * short_at:
         most = sign * (short_at / baseline_counts - 1) * 100
         raise CalibrationError(
             "thresholds",
-            got=f"wet at {wet_pct:g} %",
-            allowed=f"under {most:.0f} %, where the tape is short",
+            got=f"wet at {short(wet_pct)} %",
+            allowed=f"under {figure(most, 0)} %, where the tape is short",
             mend="A smaller step, or a larger resistor across the far end.",
         )
     return Edges(
@@ -179,15 +180,16 @@ def check_dry(tape: LeakTape, divider: Divider, mean_counts: float) -> None:
     found = divider.sensor_ohm(mean_counts)
     if found is not None and low_ohm <= found <= high_ohm:
         return
-    top = "no end" if high_ohm == float("inf") else f"{high_ohm / 1000:.0f} kΩ"
+    top = "no end" if high_ohm == float("inf") else f"{figure(high_ohm / 1000, 0)} kΩ"
     if found is None or found > high_ohm:
         why = "Unplugged, or another resistor across the far end?"
     else:
         why = "Half wet, or another resistor across the far end? Dry it for an hour."
     raise CalibrationError(
         "readings",
-        got=f"{mean_counts:.0f} counts, " + ("open" if found is None else f"{found / 1000:.0f} kΩ"),
-        allowed=f"{low_ohm / 1000:.0f} kΩ to {top}, a dry tape with this far end",
+        got=f"{figure(mean_counts, 0)} counts, "
+        + ("open" if found is None else f"{figure(found / 1000, 0)} kΩ"),
+        allowed=f"{figure(low_ohm / 1000, 0)} kΩ to {top}, a dry tape with this far end",
         mend=why,
     )
 

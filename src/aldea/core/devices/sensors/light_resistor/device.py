@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import ClassVar
 
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.conductor import Supplied
@@ -63,21 +63,21 @@ class LightResistorDevice(SensorDevice[LightResistor]):
         figures = {"r10_ohm": sensor.r10_ohm, "gamma_1": sensor.gamma_1}
         wanted = photoresistor_ohm(sensor.threshold_lux, **figures)
         facts = [
-            ("Threshold", f"{sensor.threshold_lux:g} lx, there {ohms(round(wanted))}"),
+            ("Threshold", f"{short(sensor.threshold_lux)} lx, there {ohms(round(wanted))}"),
             ("Steepest there with", both_series(best_for_slope_ohm, wanted)),
             (
                 "R10 half as high again",
-                f"reads {lux_factor(1.5, sensor.gamma_1):.2f} times the light",
+                f"reads {figure(lux_factor(1.5, sensor.gamma_1), 2)} times the light",
             ),
         ]
         divider = divider_on(converter_of(plan, probe), sensor.side, sensor.fixed_ohm)
         if divider is not None:
             counts = divider.counts(wanted)
             step = divider.sensor_ohm(counts + 1)
-            facts.append(("Reads there", f"{counts:.0f} counts"))
+            facts.append(("Reads there", f"{figure(counts, 0)} counts"))
             if step:
                 one = abs(photoresistor_lux(step, **figures) - sensor.threshold_lux)
-                facts.append(("One count there", f"{one:.2f} lx"))
+                facts.append(("One count there", f"{figure(one, 2)} lx"))
         yield Circuit(
             owner=f"probe:{probe.id}",
             title=f"{probe.name}: photoresistor with {ohms(sensor.fixed_ohm)}",

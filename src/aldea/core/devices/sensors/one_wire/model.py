@@ -2,9 +2,7 @@
 
 from typing import Annotated, Literal
 
-from pydantic import StringConstraints
-
-from aldea.core.base.parts import MilliAmperes, Part, Volts
+from aldea.core.base.parts import MilliAmperes, Part, Volts, text_of
 from aldea.core.devices.sensors.facts import ReadingInterval, SensorFacts
 
 
@@ -12,7 +10,7 @@ class OneWireSensor(Part):
     """A digital sensor on a single shared data wire with a 4.7 kΩ pull-up; its own 64-bit code."""
 
     kind: Literal["one_wire"] = "one_wire"
-    code: Annotated[str, StringConstraints(pattern=r"^([0-9a-f]{16})?$")] = ""
+    code: Annotated[str, text_of(r"^([0-9a-f]{16})?$", "16 digits 0–9, a–f, or nothing")] = ""
     supply_v: Volts = 3.3
     supply_ma: MilliAmperes = 1.5
     shortest_interval_s: ReadingInterval = 2.0

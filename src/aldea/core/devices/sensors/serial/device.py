@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from typing import ClassVar
 
+from aldea.core.base.figures import short
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.sensors.device import SensorDevice
@@ -56,7 +57,7 @@ class SerialDevice(SensorDevice[SerialSensor]):
             facts=(
                 ("Its TX", "goes to the pin that receives"),
                 ("Its RX", "goes to the pin that sends"),
-                ("Level", f"{sensor.output_v:g} V"),
+                ("Level", f"{short(sensor.output_v)} V"),
             ),
         )
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from typing import ClassVar
 
-from aldea.core.base.figures import ohms
+from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
 from aldea.core.devices.conductor import Supplied
@@ -65,7 +65,7 @@ class ThermistorDevice(SensorDevice[Thermistor]):
 
     def expected(self, sensor: Thermistor, line: str) -> str:
         """Its resistance at 25 °C."""
-        return f"{sensor.r25_ohm / 1000:g} kΩ at 25 °C" if line == "sense" else ""
+        return f"{short(sensor.r25_ohm / 1000)} kΩ at 25 °C" if line == "sense" else ""
 
     def source_ohm(self, sensor: Thermistor) -> float:
         """About half its fixed resistor."""
@@ -116,8 +116,8 @@ def _on_its_board(sensor: Thermistor, divider: Divider, at20_ohm: float) -> list
     error = mismatch_degc(off, divider.supply_v, 20.0, **figures)
     moved = "impossible reading" if error is None else f"{error:+.1f} K".replace("-", "−")
     return [
-        ("One count there", f"{kelvin_per_count(divider, 20.0, **figures):.3f} K"),
-        ("Reads at 20 °C", f"{divider.counts(at20_ohm):.0f} counts"),
+        ("One count there", f"{figure(kelvin_per_count(divider, 20.0, **figures), 3)} K"),
+        ("Reads at 20 °C", f"{figure(divider.counts(at20_ohm), 0)} counts"),
         ("Unplugged", f"{high} counts: {divider.end_state(high)}"),
         ("Its supply 10 % off", moved),
     ]

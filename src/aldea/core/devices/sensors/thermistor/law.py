@@ -3,6 +3,7 @@
 import math
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.figures import short
 from aldea.core.physics.divider import Divider
 from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
 
@@ -13,14 +14,14 @@ def thermistor_ohm(temp_degc: float, *, r25_ohm: float, beta_k: float) -> float:
     """Resistance at a temperature, Ω; −55 to 150 °C; `InputError` at or below absolute zero."""
     temp_k = temp_degc + KELVIN_AT_ZERO_DEGC
     if not temp_k > 0:
-        raise InputError("temperature", got=f"{temp_degc:g} °C", allowed="above −273.15 °C")
+        raise InputError("temperature", got=f"{short(temp_degc)} °C", allowed="above −273.15 °C")
     return r25_ohm * math.exp(beta_k * (1 / temp_k - 1 / T25_K))
 
 
 def thermistor_degc(ohm: float, *, r25_ohm: float, beta_k: float) -> float:
     """Temperature for a resistance, °C; `InputError` for a resistance that is not above zero."""
     if not ohm > 0:
-        raise InputError("resistance", got=f"{ohm:g} Ω", allowed="above 0")
+        raise InputError("resistance", got=f"{short(ohm)} Ω", allowed="above 0")
     return 1 / (1 / T25_K + math.log(ohm / r25_ohm) / beta_k) - KELVIN_AT_ZERO_DEGC
 
 

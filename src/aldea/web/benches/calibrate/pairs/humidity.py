@@ -3,7 +3,7 @@
 import math
 
 from aldea.core.base.errors import CalibrationError, InputError
-from aldea.core.base.figures import figure, signed
+from aldea.core.base.figures import figure, short, signed
 from aldea.core.calibrate.fit import Pair
 from aldea.core.calibrate.methods.humidity import APART
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
@@ -64,7 +64,7 @@ def _at_one_temperature(
             InputError(
                 "probe",
                 got=f"{figure(abs(apart))} K {'warmer' if apart > 0 else 'colder'} than the salt",
-                allowed=f"within {MOST_APART_K:g} K",
+                allowed=f"within {short(MOST_APART_K)} K",
                 mend="Let both stand for an hour at one temperature, then record it.",
             ),
         )

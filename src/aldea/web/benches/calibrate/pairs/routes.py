@@ -173,16 +173,15 @@ def _signable(
     if fit.verdict == "fails":
         raise CalibrationError(
             "check pair",
-            got="a check pair that the line does not meet",
-            allowed="a fit that its own check confirms",
-            mend="Withdraw what was wrong and record it again.",
+            said="A check pair lies beyond what the line promises, so it cannot be signed. "
+            "Withdraw what was wrong and record it again.",
         )
     if fit.outliers and not why:
         raise CalibrationError(
             "pairs",
-            got=f"{beyond_words(fit)} beyond ±{figure(fit.expanded, method.places)} {method.unit}",
-            allowed="pairs inside what is promised, or a written reason why it may be signed",
-            mend="Withdraw what was wrong, or write why.",
+            said=f"{beyond_words(fit)} beyond ±{figure(fit.expanded, method.places)} "
+            f"{method.unit}, more than is promised. Withdraw what was wrong, or write why it may "
+            "be signed.",
         )
     return fit
 
@@ -192,7 +191,7 @@ def _shown_pairs(fields: Fields) -> list[int]:
     text = fields.text("pairs", most=20_000)
     numbers = [whole_of(part) for part in text.split(",") if part]
     if None in numbers:
-        raise InputError("pairs", got=repr(text)[:80], allowed="the pairs of the form")
+        raise InputError("pairs", said="The pairs of the form cannot be read. Load the page again.")
     return [number for number in numbers if number is not None]
 
 

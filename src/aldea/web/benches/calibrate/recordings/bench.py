@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
 from aldea.core.base.errors import CalibrationError, InputError
+from aldea.core.base.figures import short
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.edits import put_part
 from aldea.core.readings.trace import Trace
@@ -148,7 +149,7 @@ class Given:
         if not math.isfinite(value):
             return 0
         if value != int(value):
-            self.fields.refuse(ask.name, f"{value:g}", "a whole number")
+            self.fields.refuse(ask.name, f"{short(value)}", "a whole number")
         return int(value)
 
     def text(self, name: str) -> str:
@@ -185,7 +186,9 @@ class Given:
                 self.fields.refuse(name, repr(word[:20]), f"numbers in {unit}, blanks between")
                 return []
             if not low <= value <= high:
-                self.fields.refuse(name, f"{value:g} {unit}", f"{low:g} to {high:g} {unit}")
+                self.fields.refuse(
+                    name, f"{short(value)} {unit}", f"{short(low)} to {short(high)} {unit}"
+                )
                 return []
             figures.append(value)
         return figures

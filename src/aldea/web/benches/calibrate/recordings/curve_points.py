@@ -28,7 +28,7 @@ def curve_points(given: Given, assumed: Assumptions) -> list[CurvePoint]:
             if ohm is None or ohm <= 0:
                 raise InputError(
                     "points",
-                    got=f"{second:g} counts",
+                    got=f"{short(second)} counts",
                     allowed=f"0 to {assumed.divider.full_scale_counts}, between open and short",
                 )
         points.append(CurvePoint(temp, ohm if ohm is not None else 0.0))

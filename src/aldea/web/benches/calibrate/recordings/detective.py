@@ -1,7 +1,7 @@
 """The supply detective: counts and one known temperature in, suspects in order out."""
 
 from aldea.core.base.errors import CalibrationError, InputError
-from aldea.core.base.figures import figure, ohms, signed
+from aldea.core.base.figures import figure, ohms, short, signed
 from aldea.core.calibrate.detective import Inquiry, Suspect, assumed_of, investigate, shift_k
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.document import Plan
@@ -160,7 +160,7 @@ def _choice(given: Given, suspect: Suspect, probe_id: str) -> Choice:
 
 def _words(key: str, value: object) -> str:
     if isinstance(value, float):
-        return ohms(value) if key == "fixed_ohm" else f"{value:g} {_UNITS[key]}"
+        return ohms(value) if key == "fixed_ohm" else f"{short(value)} {_UNITS[key]}"
     return SIDES[str(value)]
 
 

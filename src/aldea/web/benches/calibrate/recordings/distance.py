@@ -1,7 +1,7 @@
 """A distance: the threshold midway, what the air's span does to it, a tank."""
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import figure, short, signed
+from aldea.core.base.figures import as_typed, figure, short, signed
 from aldea.core.calibrate.distance import geometry_of, tank_of
 from aldea.core.devices.sensors.echo.model import EchoSensor
 from aldea.core.physics.sound import ping_interval_s
@@ -38,7 +38,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             first="no",
             options=(("no", "does not know the air"), ("yes", "has a thermometer there")),
         ),
-        Ask(name="longest_m", label="Reaches", unit="m", first=f"{top:g}", low=0.1, high=20),
+        Ask(name="longest_m", label="Reaches", unit="m", first=as_typed(top), low=0.1, high=20),
         Ask(
             name="full_m",
             label="Full, it reads",

@@ -1,7 +1,7 @@
 """A gas or smoke hint: warm-up, clean air, ratio. The caution stands on the page."""
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import figure, short, signed
+from aldea.core.base.figures import as_typed, figure, short, signed
 from aldea.core.base.instants import span
 from aldea.core.calibrate.gas import warm_up_of
 from aldea.core.devices.sensors.gas.model import GasSensor
@@ -33,7 +33,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             name="ratio",
             label="Speaks at",
             unit="times clean air",
-            first=f"{sensor.alarm_ratio_1:g}",
+            first=as_typed(sensor.alarm_ratio_1),
             low=1.01,
             high=100,
         ),
@@ -58,8 +58,7 @@ def _work(given: Given) -> Found:
         verdict = Verdict(
             mark="fails",
             sentence=f"{name}: {short(ratio)} times clean air is {figure(alarm, 2)} V, and it "
-            "gives "
-            f"no more than {short(sensor.highest_v)} V.",
+            f"gives no more than {short(sensor.highest_v)} V.",
             rest="A smaller ratio.",
         )
     elif found.sigmas(ratio) < FEW_SIGMAS or drifts:
@@ -70,7 +69,7 @@ def _work(given: Given) -> Found:
             f"{signed(found.drift_pct_per_h, 1)} % an hour."
             + (
                 f" Nothing goes into the plan while it drifts over "
-                f"{MOST_DRIFT_PCT_PER_H:g} %: record longer."
+                f"{short(MOST_DRIFT_PCT_PER_H)} %: record longer."
                 if drifts
                 else ""
             ),

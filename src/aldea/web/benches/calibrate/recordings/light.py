@@ -3,7 +3,7 @@
 import numpy as np
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import figure, ohms, short
+from aldea.core.base.figures import as_typed, figure, ohms, short
 from aldea.core.calibrate.light import (
     MOST_HEAT_MW,
     LightLaw,
@@ -59,7 +59,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             name="threshold_lux",
             label="Wanted threshold",
             unit="lx",
-            first=f"{sensor.threshold_lux:g}",
+            first=as_typed(sensor.threshold_lux),
             low=0.01,
             high=200_000,
         ),
@@ -215,7 +215,8 @@ def _too_hot(given: Given, heat_mw: float) -> Verdict | None:
     return Verdict(
         mark="fails",
         sentence=f"{given.probe.name}: up to {figure(heat_mw, 0)} mW would warm it.",
-        rest=f"Keep it to {MOST_HEAT_MW:g} mW: a larger resistor, or a threshold in less light.",
+        rest=f"Keep it to {short(MOST_HEAT_MW)} mW: a larger resistor, or a threshold in less "
+        "light.",
     )
 
 

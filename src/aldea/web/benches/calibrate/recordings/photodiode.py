@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from aldea.core.base.figures import figure
+from aldea.core.base.figures import as_typed, figure, short
 from aldea.core.calibrate.light import Diode
 from aldea.core.devices.sensors.photodiode.model import Photodiode
 from aldea.core.plan.document import Plan
@@ -31,7 +31,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             name="area_mm2",
             label="Active area",
             unit="mm²",
-            first=f"{s.area_mm2:g}",
+            first=as_typed(s.area_mm2),
             low=0.001,
             high=1000,
         ),
@@ -39,7 +39,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             name="feedback_ohm",
             label="Feedback",
             unit="Ω",
-            first=f"{s.feedback_ohm:g}",
+            first=as_typed(s.feedback_ohm),
             low=1,
             high=1e10,
         ),
@@ -52,7 +52,9 @@ def _work(given: Given) -> Found:
     dark_mv, lit_mv, known, area, feedback, full_v = (given.number(ask) for ask in asks.values())
     given.fields.check()
     if lit_mv <= dark_mv:
-        given.fields.refuse("lit_mv", f"{lit_mv:g} mV", f"more than covered, {dark_mv:g} mV")
+        given.fields.refuse(
+            "lit_mv", f"{short(lit_mv)} mV", f"more than covered, {short(dark_mv)} mV"
+        )
         given.fields.check()
     dark_na = dark_mv / 1000 / feedback * 1e9
     responsivity = (lit_mv - dark_mv) / 1000 / feedback / (known * area * 1e-6)

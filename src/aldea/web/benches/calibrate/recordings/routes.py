@@ -208,7 +208,9 @@ def _chosen_take(found: Found, key: str, name: str) -> Take:
     for offered in found.takes:
         if offered.key == key:
             return offered
-    raise InputError("bench", got=name, allowed="a finding that holds", mend=found.verdict.rest)
+    raise InputError(
+        "bench", said=f"What was found does not hold, so it cannot be used. {found.verdict.rest}"
+    )
 
 
 @router.post("/recordings/{key}/{subject}/keep")

@@ -45,7 +45,7 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
                 )  # fmt: skip
             return RedirectResponse(f"{opened.base}/record#moved", status_code=303)
         except InputError as exc:
-            fields.refuse("from", exc.got, exc.allowed)
+            fields.refuse_error("from", exc)
     errors = fields.errors
     return record_page(request, state, opened, errors=errors, typed=typed, status=422)
 

@@ -73,14 +73,14 @@ async def upload(request: Request, state: State, access: BuilderAccess, form: Se
         errors: dict[str, str] = {}
         probe = opened.plan.probe(probe_id)
         if probe is None:
-            errors["probe"] = f"Got {probe_id!r}; allowed: a probe of this house."
+            errors["probe"] = "Choose a probe of this house."
         if not isinstance(sent, UploadFile) or not sent.filename:
-            errors["log"] = "Got no file; allowed: a CSV log."
+            errors["log"] = "Choose a file first: a CSV log."
         if errors or probe is None or not isinstance(sent, UploadFile):
             return record_page(request, state, opened, errors=errors, status=422)
         head = sent.file.read(HEAD_BYTES)
         if not head.strip():
-            errors["log"] = "Got an empty file; allowed: a CSV log with a time and a value."
+            errors["log"] = "This file is empty. A log has a time and a value on each line."
             return record_page(request, state, opened, errors=errors, status=422)
         with state.database.begin() as connection:
             run_id = begin_import(
@@ -197,7 +197,7 @@ def _options(fields: Fields, columns: int) -> LogOptions:
             "date column": "date_column",
             "missing": "missing",
         }.get(exc.where, "time_kind")
-        fields.refuse(name, exc.got, exc.allowed)
+        fields.refuse_error(name, exc)
         raise
 
 
@@ -265,7 +265,7 @@ def also(
     taken = [run.probe, *wanted.values()]
     errors: dict[str, str] = {}
     if any(opened.plan.probe(probe) is None for probe in wanted.values()):
-        errors["also"] = "Got a probe that is not there; allowed: a probe of this house."
+        errors["also"] = "Choose a probe of this house."
     elif len(set(taken)) < len(taken):
         errors["also"] = "Two columns are for one probe. Choose another for one of them."
     elif not wanted or not upload_path(state.uploads, run.id).exists():

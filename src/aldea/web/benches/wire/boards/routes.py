@@ -8,7 +8,7 @@ from fastapi import APIRouter, Request, Response
 from starlette.datastructures import UploadFile
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
-from aldea.core.base.figures import as_typed
+from aldea.core.base.figures import as_typed, short
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, part_of, put_part, remove_part
@@ -206,7 +206,7 @@ def _figure(fields: Fields, row: BoardFigure) -> float:
     value = fields.number(row.name, low=row.low, high=row.high, unit=row.unit)
     if row.whole and math.isfinite(value):
         if value != int(value):
-            fields.refuse(row.name, f"{value:g}", "a whole number")
+            fields.refuse(row.name, f"{short(value)}", "a whole number")
         return int(value)
     return value
 

@@ -42,8 +42,7 @@ def want_of(plan: Plan, typed: Typed, *, nothing: bool = False) -> dict[str, Any
     if (does == "mode") != (kind == "mode"):
         raise InputError(
             "does",
-            got=f"{does} of {'a mode' if kind == 'mode' else 'no mode'}",
-            allowed="“mode” with a mode, and anything else with a load or a group",
+            said="“mode” goes with a mode, anything else with a load or a group. Choose again.",
         )
     if does not in DOES:
         raise InputError("does", got=repr(does)[:60], allowed=", ".join(DOES))

@@ -6,6 +6,7 @@ All places are finished here; the template only draws. One drawing serves screen
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
+from aldea.core.base.figures import short
 from aldea.core.devices.finding import Finding
 from aldea.core.devices.loads.ratings import contact_of, has_contactor
 from aldea.core.devices.loads.registry import load_device
@@ -153,8 +154,8 @@ def draw_panel(
         summary=f"{len(used)} of {len(board_type.pins)} pins used, "
         f"{closed} of {len(relays)} relays closed",
         supply=host.name if host else supply.name if supply else "no supply yet",
-        mains=f"{plan.house.mains_v:g} V" if any(one.load.on_mains for one in loads) else "",
-        elv=f"{(supply.volts if supply else board_type.supply_v):g} V",
+        mains=f"{short(plan.house.mains_v)} V" if any(one.load.on_mains for one in loads) else "",
+        elv=f"{short(supply.volts if supply else board_type.supply_v)} V",
     )
 
 
@@ -258,7 +259,7 @@ def _feed(plan: Plan, load: Load) -> str:
         return "volt-free"
     if load.on_mains:
         return load.feed or "feed?"
-    return f"{load.volts:g} V {load.runs_on.upper()}"
+    return f"{short(load.volts or 0)} V {load.runs_on.upper()}"
 
 
 def fitted(name: str, width: float) -> str:

@@ -72,7 +72,7 @@ def contacts_at(
     try:
         lines = wired_contacts(plan)
     except PlanError as exc:
-        return None, {}, f"{exc.where}: {exc.got}. {exc.mend}"
+        return None, {}, exc.sentence
     conducting = dict(lines.unpowered)
     if replayed is not None:
         for load_id in replayed.loads:

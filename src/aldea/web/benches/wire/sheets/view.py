@@ -96,7 +96,7 @@ def _isolation(plan: Plan) -> list[str]:
         lines += load_device(load).isolation(load, labels)
         if load.kind in STANDS_BY_ITSELF:
             lines.append(f"{load.name} {without_supply(load, plan)} without supply.")
-    below = f"Everything below the double line in the drawing is {plan.house.mains_v:g} V"
+    below = f"Everything below the double line in the drawing is {short(plan.house.mains_v)} V"
     apart = [load.name for load in wired if not load.on_mains]
     lines.append(f"{below}, but not {_spoken(apart)}." if apart else f"{below}.")
     return lines
@@ -126,7 +126,7 @@ def _row(load: Load, plan: Plan) -> RelayRow:
     volt_free = load_device(load).volt_free
     bears: dict[str, list[str]] = {}
     for relay in relays:
-        words = f"{relay.rated_a:g} A, bears {contact_of(relay, load, plan).allowed_a:.1f} A"
+        words = f"{short(relay.rated_a)} A, bears {contact_of(relay, load, plan).allowed_a:.1f} A"
         if has_contactor(relay, load):
             words += " of its contactor’s coil"
         bears.setdefault(words, []).append(relay.id.upper())
