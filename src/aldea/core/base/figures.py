@@ -65,5 +65,5 @@ def ohms(value: float) -> str:
 
 
 def thousands(number: float) -> str:
-    """A whole number with thin gaps between its thousands, where no line breaks: `1 048 576`."""
-    return f"{number:,.0f}".replace(",", GAP).replace("-", "−")
+    """A whole number with thin gaps, where no line breaks, from five figures on: `1 048 576`."""
+    return figure(number, 0)

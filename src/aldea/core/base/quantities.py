@@ -21,6 +21,8 @@ Quantity = Literal[
     "count",
 ]
 
+HALF = 0.5  # a line is on from here
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class QuantityFacts:
@@ -28,7 +30,7 @@ class QuantityFacts:
 
     `low` to `high` is what a reading can be at all; `uncertainty` is expanded (k = 2);
     `rule_step` parts the long lines of a band rule; `drawn_small` asks for a small trace in the
-    house's section.
+    house's section. `states` are the words of a line that is off or on; others have none.
     """
 
     name: str
@@ -39,6 +41,7 @@ class QuantityFacts:
     uncertainty: float
     rule_step: float = 1.0
     drawn_small: bool = False
+    states: tuple[str, str] | None = None
 
 
 QUANTITIES: dict[Quantity, QuantityFacts] = {
@@ -74,19 +77,37 @@ QUANTITIES: dict[Quantity, QuantityFacts] = {
         name="leak", unit="kΩ", low=0.0, high=2000.0, resolution=1.0, uncertainty=30.0
     ),
     "presence": QuantityFacts(
-        name="presence", unit="", low=0.0, high=1.0, resolution=1.0, uncertainty=0.5
+        name="presence",
+        unit="",
+        low=0.0,
+        high=1.0,
+        resolution=1.0,
+        uncertainty=0.5,
+        states=("nobody", "somebody"),
     ),
     "illuminance": QuantityFacts(
         name="light", unit="lx", low=0.0, high=2000.0, resolution=1.0, uncertainty=60.0
     ),
     "position": QuantityFacts(
-        name="end contact", unit="", low=0.0, high=1.0, resolution=1.0, uncertainty=0.5
+        name="end contact",
+        unit="",
+        low=0.0,
+        high=1.0,
+        resolution=1.0,
+        uncertainty=0.5,
+        states=("open", "closed"),
     ),
     "distance": QuantityFacts(
         name="distance", unit="m", low=0.0, high=6.0, resolution=0.01, uncertainty=0.03
     ),
     "sensed_output": QuantityFacts(
-        name="sensed output", unit="", low=0.0, high=1.0, resolution=1.0, uncertainty=0.5
+        name="sensed output",
+        unit="",
+        low=0.0,
+        high=1.0,
+        resolution=1.0,
+        uncertainty=0.5,
+        states=("dark", "lit"),
     ),
     "gas_hint": QuantityFacts(
         name="gas or smoke hint", unit="V", low=0.0, high=10.0, resolution=0.01, uncertainty=0.5
@@ -100,3 +121,9 @@ QUANTITIES: dict[Quantity, QuantityFacts] = {
 def unit_of(quantity: Quantity) -> str:
     """The unit that a quantity is shown in; empty where it has none."""
     return QUANTITIES[quantity].unit
+
+
+def state_of(quantity: Quantity, value: float) -> str:
+    """What a line that is off or on says, in a word; empty for a quantity that is measured."""
+    states = QUANTITIES[quantity].states
+    return states[value >= HALF] if states else ""

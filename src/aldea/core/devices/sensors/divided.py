@@ -21,7 +21,7 @@ SIDE = Asked(
 UPPER = Asked(label="Divider, in line", unit="Ω")
 LOWER = Asked(label="Divider, to 0 V", unit="Ω")
 SUPPLY_V = Asked(label="Supply", unit="V")
-SUPPLY_MA = Asked(label="takes", unit="mA")
+SUPPLY_MA = Asked(label="draws", unit="mA")
 SHORTEST_INTERVAL = Asked(label="Read no faster than every", unit="s")
 OUTPUT_V = Asked(label="Output", unit="V")
 

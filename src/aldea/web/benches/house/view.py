@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from aldea.core.base.figures import figure
 from aldea.core.base.instants import span
-from aldea.core.base.quantities import QUANTITIES, Quantity, unit_of
+from aldea.core.base.quantities import QUANTITIES, state_of, unit_of
 from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Load, Place, Plan, Probe
 from aldea.core.readings.trace import Trace
@@ -21,13 +21,6 @@ from aldea.web.shell.section import Room, Section, make_section
 from aldea.web.shell.window import Window
 
 PIXELS_A_CHARACTER = 6.1
-HALF = 0.5
-# What a line that is on or off says, in words.
-CONTACTS: dict[Quantity, tuple[str, str]] = {
-    "presence": ("nobody", "somebody"),
-    "position": ("open", "closed"),
-    "sensed_output": ("dark", "lit"),
-}
 LOADS_PX, SMALL_STEP = 44, 15
 FIRST_READING, READING_STEP = 46, 25
 WIDE_CELL = 130
@@ -136,7 +129,9 @@ def make_house_view(
     stale = [r.probe.name for r in readings.values() if r.stale]
     dark = any(row.words.rank == 0 for row in told.values())
     working = [load for load in plan.loads if load.stage == "working"]
-    with_data = [r for r in readings.values() if r.text and r.probe.quantity not in CONTACTS]
+    with_data = [
+        r for r in readings.values() if r.text and QUANTITIES[r.probe.quantity].states is None
+    ]
 
     def filled(room: Room) -> RoomView:
         return _room_view(room, plan, readings, told)
@@ -204,9 +199,8 @@ def _reading(probe: Probe, trace: Trace | None, window: Window, picture: Picture
     value = probe.calibration.at(raw)
     age_s = (window.at_ms - t_ms) / 1000
     steady = _steady(window)
-    if probe.quantity in CONTACTS:  # told when it changes: no news is no silence
-        words = CONTACTS[probe.quantity]
-        text = words[1] if value >= HALF else words[0]
+    text = state_of(probe.quantity, value)
+    if text:  # told when it changes: no news is no silence
         return Reading(
             probe=probe, text=text, unit="", uncertainty="", age="", stale=False, spark=""
         )
@@ -264,8 +258,8 @@ def _room_view(
     place: Place = room.place
     probes, loads = plan.probes_in(place.id), plan.loads_in(place.id)
     here = [readings[probe.id] for probe in probes if probe.id in readings]
-    values = [r for r in here if r.probe.quantity not in CONTACTS]
-    lines = [r for r in here if r.probe.quantity in CONTACTS and r.text]
+    values = [r for r in here if QUANTITIES[r.probe.quantity].states is None]
+    lines = [r for r in here if QUANTITIES[r.probe.quantity].states and r.text]
     planned = [probe.name.lower() for probe in probes if probe.stage == "planned"]
     width = max(12, int((room.width - 20) / PIXELS_A_CHARACTER))
     said = [f"{short_name(r.probe.name, place.name)}: {r.text}" for r in lines]

@@ -36,7 +36,7 @@ CONTROL_TYPES: Options = (
     ("remote", "remote receiver"),
     ("lamp", "lamp on the panel"),
 )
-INPUTS: Options = (("no", "the module’s own volts"), ("yes", "the board’s logic volts"))
+INPUTS: Options = (("no", "its own volts"), ("yes", "the board’s volts"))
 ENABLE: Options = (("tied", "tied to 0 V"), ("driven", "driven by a pin"))
 MEANINGS = {
     "position": "its position rules",
@@ -176,7 +176,7 @@ def _control(plan: Plan, control: Control) -> tuple[Group, ...]:
         rows += [
             choice("output", "Its output", control.output, OUTPUTS),
             number(control, "supply_v", "Supply", "V"),
-            number(control, "supply_ma", "takes", "mA"),
+            number(control, "supply_ma", "draws", "mA"),
             number(control, "debounce_ms", "Debounce", "ms"),
         ]
     if control.kind in (*PRESSED, "touch_pad"):
@@ -293,7 +293,7 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
         choice("contact", "Contact", relay.contact, CONTACTS),
         number(relay, "rated_a", "Contact bears", "A"),
         number(relay, "coil_v", "Coil", "V"),
-        number(relay, "coil_ma", "takes", "mA"),
+        number(relay, "coil_ma", "draws", "mA"),
         number(relay, "pull_ohm", "Resistor to idle", "Ω", note="at the pin"),
     ]
     if relay.driver == "module" and relay.active == "low":

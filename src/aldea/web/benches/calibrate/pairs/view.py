@@ -124,7 +124,7 @@ def make_calibrate_view(
     try:
         fit = method.fit(pairs, stated[0]).with_rows(stated[1])
     except CalibrationError as exc:
-        refusal = exc.at_field
+        refusal = exc.at_field if pairs else exc.mend
     results = fit.results if fit else tuple(PairResult(pair=p, fitted=p.reading) for p in pairs)
     axis = Axis(*method.axis(pairs))
     bars = _bars(fit) if fit else ()

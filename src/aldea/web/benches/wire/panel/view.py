@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import figure, short
-from aldea.core.base.quantities import unit_of
+from aldea.core.base.quantities import state_of, unit_of
 from aldea.core.devices.finding import Finding
 from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import Supply
@@ -199,5 +199,7 @@ def _readings(plan: Plan, traces: Mapping[str, Trace], t_ms: int) -> dict[str, s
         at = trace.at(t_ms) if trace is not None else None
         if at is not None:
             value = probe.calibration.at(at[1])
-            found[f"probe:{probe.id}"] = f"{figure(value)} {unit_of(probe.quantity)}"
+            found[f"probe:{probe.id}"] = (
+                state_of(probe.quantity, value) or f"{figure(value)} {unit_of(probe.quantity)}"
+            )
     return found
