@@ -44,6 +44,12 @@ def press(page: Page, name: str) -> None:
     moved_on(page, version)
 
 
+def assign(page: Page) -> None:
+    """Pins for what has none: what came of it is another page, also where nothing was to do."""
+    page.get_by_role("button", name="Assign pins").click()
+    page.wait_for_url("**assigning=*")
+
+
 def printed(page: Page, home: str, sheet: str) -> None:
     """The sheet comes as PDF."""
     answer = page.request.get(f"{home}/wire/{sheet}.pdf")
@@ -83,7 +89,7 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     press_key(page, "2")
     page.wait_for_url("**/wire")
     press(page, "Propose 3 relays")
-    page.get_by_role("button", name="Assign pins").click()
+    assign(page)
     expect(page.locator("#panel-drawing")).to_be_visible()
     for name in ("K1", "K2", "K3"):
         expect(page.locator("#panel-drawing")).to_contain_text(name)
@@ -152,7 +158,7 @@ def test_case_9_a_two_way_circuit_from_an_empty_house_to_the_sheet(page, base):
     expect(page.locator("h1")).to_contain_text("needs mending before draft")
     press(page, "Add the sensing input")
     press(page, "Propose 1 relay")
-    page.get_by_role("button", name="Assign pins").click()
+    assign(page)
     drawing = page.locator("#panel-drawing")
     expect(drawing).to_contain_text("Stair lamp")
     for strip in ("1a", "1b"):
@@ -189,7 +195,7 @@ def test_case_9_a_two_way_circuit_from_an_empty_house_to_the_sheet(page, base):
     put(page, home, "load", name="Garden valve", kind="valve", power_w="1500", feed="F6")
     page.goto(f"{home}/wire")
     press(page, "Propose 1 relay")
-    page.get_by_role("button", name="Assign pins").click()
+    assign(page)
     page.get_by_role("link", name="all", exact=True).click()
     for end in ("KM K2:A1", "KM K2:A2", "KM K2:1", "KM K2:2"):
         expect(rows).to_contain_text(end)
@@ -248,7 +254,7 @@ def test_a_climate_part_a_dc_fan_and_copies_from_an_empty_house_to_the_sheet(pag
     ).to_be_visible()
     page.goto(f"{home}/wire")
     press(page, "Propose 1 relay")
-    page.get_by_role("button", name="Assign pins").click()
+    assign(page)
     expect(page.locator("#panel-drawing")).to_contain_text("Room 1 temperature")
     page.locator("#panel-drawing a[href*='relay:k1']").first.click()
     page.get_by_label("Switched by").select_option("field_effect")
@@ -319,7 +325,7 @@ def test_a_drive_by_contacts_and_distance_and_five_sensors_on_one_analog_input(p
     keep(page)
     page.goto(f"{home}/wire")
     press(page, "Propose 1 relay")
-    page.get_by_role("button", name="Assign pins").click()
+    assign(page)
     expect(page.locator("#conflict")).to_have_count(0)
     page.goto(f"{home}/wire?board=rack")
     for number in range(1, 6):
@@ -348,7 +354,7 @@ def test_the_eight_relay_flat_from_an_empty_house_to_both_sheets(page, base):
     page.goto(f"{home}/wire")
     for _ in range(8):
         press(page, "Propose 1 relay")
-    page.get_by_role("button", name="Assign pins").click()
+    assign(page)
     for number in range(1, 9):
         expect(page.locator("#panel-drawing")).to_contain_text(f"K{number}")
     expect(page.get_by_text("are the same when they are said")).to_be_visible()
@@ -490,13 +496,13 @@ def test_what_cannot_be_done_is_said_as_the_smallest_quarrel(page, base):
             fields = {"part_kind": "probe", "sensor_kind": "thermistor", **part}
             send(page, home, "layout/part", **fields)
     page.goto(f"{home}/wire")
-    page.get_by_role("button", name="Assign pins").click()
+    assign(page)
     expect(page.locator("#conflict li")).to_have_count(7)
     expect(page.locator("#conflict")).to_contain_text("analog in")
     page.goto(f"{home}/layout?part=board:board")
     page.locator("#f-radio_on").select_option("no")
     keep(page)
     page.goto(f"{home}/wire")
-    page.get_by_role("button", name="Assign pins").click()
+    assign(page)
     expect(page.locator("#conflict")).to_have_count(0)
     expect(page.get_by_text("has no pin")).to_have_count(0)
