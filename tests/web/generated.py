@@ -17,7 +17,7 @@ from pathlib import Path
 from urllib.parse import quote, urlencode
 
 from fastapi.routing import APIRoute
-from httpx import Client
+from httpx import Client, Response
 from tests.serving import served
 from tests.web.conftest import form_token
 
@@ -129,6 +129,11 @@ ODD_KINDS = (
     "",
     ";;;",
 )
+# What no refusal may show: how Python, Pydantic or a pattern would say it.
+OF_THE_INSIDE = re.compile(
+    r"Input should|pattern|[Tt]uple|\bGot\b|allowed:|valid (string|number)|form.token|None\b"
+    r"|got \S|\bctx\b|[Kk]eyError|'[^' ]*'\]|\\x[0-9a-f]{2}|\\u[0-9a-f]{4}"
+)
 LEFT_ALONE = ("/sign-out", "/account")  # they would end the session that asks
 
 
@@ -146,22 +151,21 @@ class Asked:
         sent = f"{dict(self.data)!r:.400} {self.file!r:.120} {self.body!r:.120}"
         return f"{self.method} {self.path[:200]} {sent}"
 
-    def sent_by(self, client: Client) -> int:
-        """Send it; gives the status."""
+    def sent_by(self, client: Client) -> Response:
+        """Send it; gives the answer."""
         if self.method == "GET":
-            return client.get(self.path).status_code
+            return client.get(self.path)
         if self.body is not None:
             content_type, content = self.body
             named = {"Content-Type": content_type} if content_type else {}
-            answer = client.request(self.method, self.path, content=content, headers=named)
-            return answer.status_code
+            return client.request(self.method, self.path, content=content, headers=named)
         if self.file is None:
             body = urlencode(self.data)
             kind = {"Content-Type": "application/x-www-form-urlencoded"}
-            return client.request(self.method, self.path, content=body, headers=kind).status_code
+            return client.request(self.method, self.path, content=body, headers=kind)
         name, content = self.file
         files = {name: (content[:20].decode("latin-1"), content)}
-        return client.request(self.method, self.path, data=dict(self.data), files=files).status_code
+        return client.request(self.method, self.path, data=dict(self.data), files=files)
 
 
 @dataclass(slots=True)
@@ -271,11 +275,28 @@ def answered(client: Client, seed: int, count: int) -> tuple[Counter[int], list[
     statuses: Counter[int] = Counter()
     failed: list[str] = []
     for asked in generated(offered(client), seed, count):
-        status = asked.sent_by(client)
-        statuses[status] += 1
-        if status >= HTTPStatus.INTERNAL_SERVER_ERROR:
-            failed.append(f"{status} {asked}")
+        answer = asked.sent_by(client)
+        statuses[answer.status_code] += 1
+        if answer.status_code >= HTTPStatus.INTERNAL_SERVER_ERROR:
+            failed.append(f"{answer.status_code} {asked}")
+        failed += [f"“{said}” {asked}" for said in refusals(answer) if OF_THE_INSIDE.search(said)]
     return statuses, failed
+
+
+def refusals(answer: Response) -> list[str]:
+    """What an answer refuses, in its words: at fields, above forms, or as a whole page."""
+    if not answer.status_code >= HTTPStatus.BAD_REQUEST:
+        return []
+    if answer.headers.get("content-type", "").startswith("application/"):
+        return (
+            [str(answer.json().get("detail", ""))]
+            if "json" in answer.headers["content-type"]
+            else []
+        )
+    said = re.findall(
+        r'<(p|span|section)[^>]*class="(?:mend|errs)[^"]*"[^>]*>(.*?)</\1>', answer.text, re.DOTALL
+    )
+    return [" ".join(unescape(re.sub(r"<[^>]+>", " ", body)).split()) for _, body in said]
 
 
 @contextmanager

@@ -39,7 +39,7 @@ def dates_of_ics(
         calendar = Calendar.from_ical(raw)
     except ValueError as exc:
         raise InputError(
-            "calendar", got=str(exc)[:120] or "no calendar", allowed="an iCalendar file (.ics)"
+            "calendar", got="another kind of file", allowed="an iCalendar file (.ics)"
         ) from exc
     left_out = tuple(_left_out(calendar, raw))
     start = datetime(first.year, first.month, first.day, tzinfo=ZoneInfo(zone))

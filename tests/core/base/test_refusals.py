@@ -22,6 +22,9 @@ OF_THE_INSIDE = re.compile(
     [
         ("'wet'", "“wet” does not fit. Wanted: a number."),
         ('"it\'s"', "“it's” does not fit. Wanted: a number."),
+        (repr("a\x00b\u202e"), "“a�b�” does not fit. Wanted: a number."),
+        (repr("two\nlines"), "“two lines” does not fit. Wanted: a number."),
+        (repr("C:\\x41 \"'"), "“C:\\x41 \"'” does not fit. Wanted: a number."),
         ("'cut after many lett", "“cut after many lett…” does not fit. Wanted: a number."),
         ("'", "“…” does not fit. Wanted: a number."),
         ("''", "Nothing is given. Wanted: a number."),

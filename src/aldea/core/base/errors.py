@@ -4,7 +4,9 @@ import re
 
 QUOTES = "'\""
 EMPTY = frozenset({"", "nothing", "none", "none chosen", "''", '""', "None"})
-FIGURE = re.compile(r"[-−+]?[0-9][0-9\u202f.,]*(e[-+]?[0-9]+)?( ?[^\s\d]{1,4}( [^\s\d]{1,3})?)?")
+# How `repr` writes what cannot be seen, a quote and the stroke itself.
+ESCAPED = re.compile(r"\\(x[0-9a-f]{2}|u[0-9a-f]{4}|U[0-9a-f]{8}|[nrt'\"\\])")
+FIGURE = re.compile(r"[-−+]?[0-9][0-9\u202f.,]*(e[-+]?[0-9]+)?( ?[^\s\d]{1,3}( [^\s\d]{1,3})?)?")
 
 
 class AldeaError(Exception):
@@ -75,11 +77,17 @@ def spoken(got: str, allowed: str, mend: str = "") -> str:
 
 
 def _in_quotes(got: str) -> str:
-    """What was typed as print sets it; what was cut ends in dots."""
+    """What was typed as print sets it; what was cut ends in dots, what cannot be seen is �."""
     if not got or got[0] not in QUOTES:
         return got
     whole = len(got) > 1 and got[-1] == got[0]
-    return f"“{got[1:-1]}”" if whole else f"“{got[1:]}…”"
+    text = ESCAPED.sub(_as_seen, got[1:-1] if whole else got[1:].rstrip("\\"))
+    return f"“{text}”" if whole else f"“{text}…”"
+
+
+def _as_seen(escaped: re.Match[str]) -> str:
+    sign = escaped[1]
+    return sign if sign in "\\'\"" else " " if sign in "nrt" else "�"
 
 
 class InputError(AldeaError):

@@ -29,6 +29,11 @@ def short(value: float) -> str:
     return _as_print(_plain(value, 6))
 
 
+def exact(value: float) -> str:
+    """A limit as it is, to fifteen figures: `16 777 215`."""
+    return _as_print(_plain(value, 15))
+
+
 def as_typed(value: float) -> str:
     """A number as a form field holds it: every figure that was typed, a true minus."""
     return _plain(value, 12).replace("-", "−")

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import ParamSpec, TypeVar
 
 from aldea.core.base.errors import InputError
-from aldea.core.base.figures import short
+from aldea.core.base.figures import exact, short
 
 Takes = ParamSpec("Takes")
 Gives = TypeVar("Gives")
@@ -34,10 +34,10 @@ class Limit:
         if math.isfinite(self.low) and math.isfinite(self.high):
             between = "between" if self.strict else "from"
             return (
-                f"{between} {short(self.low)} {'and' if self.strict else 'to'} {short(self.high)}"
+                f"{between} {exact(self.low)} {'and' if self.strict else 'to'} {exact(self.high)}"
             )
         if math.isfinite(self.low):
-            return f"above {short(self.low)}" if self.strict else f"{short(self.low)} or more"
+            return f"above {exact(self.low)}" if self.strict else f"{exact(self.low)} or more"
         return "a finite number"
 
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from aldea.core.base.figures import short
+from aldea.core.base.figures import exact
 from aldea.core.base.parts import WORDS_OF_PATTERN
 
 NUMBER = "a number"
@@ -83,6 +83,6 @@ def _wanted(kind: str, problem: Mapping[str, Any]) -> str:
     if kind in WORDS_WITH:
         name, words = WORDS_WITH[kind]
         told = facts[name]
-        return words.format(told if isinstance(told, str) else short(told))
+        return words.format(told.replace("'", "") if isinstance(told, str) else exact(told))
     text = str(problem["msg"]).removeprefix("Input should be ").removeprefix("Value error, ")
     return WORDS.get(kind, text[:1].lower() + text[1:])

@@ -56,7 +56,7 @@ def gates_of(
         if rows.ndim != 2 or len(rows) < FEWEST_ROWS:
             raise CalibrationError(
                 name,
-                got=f"{len(rows)} rows",
+                got=f"{len(rows)} row{'' if len(rows) == 1 else 's'}",
                 allowed=f"{FEWEST_ROWS} or more",
                 mend="Record a few minutes; one row a second is enough.",
             )

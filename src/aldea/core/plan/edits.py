@@ -32,7 +32,7 @@ def part_of(plan: Plan, kind: str, part_id: str) -> Any:
     for part in parts:
         if part.id == part_id:
             return part
-    raise NotFoundError(kind, got=repr(part_id), allowed="a part of this plan")
+    raise NotFoundError(kind.replace("_", " "), got=repr(part_id), allowed="a part of this plan")
 
 
 def put_part(plan: Plan, kind: str, part: Any) -> Plan:

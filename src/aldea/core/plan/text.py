@@ -73,12 +73,14 @@ def _decoded(raw: bytes | str) -> dict[str, Any]:
         ) from exc
     except json.JSONDecodeError as exc:
         raise PlanError(
-            f"line {exc.lineno}, column {exc.colno}", got=exc.msg, allowed="JSON text"
+            f"line {exc.lineno}, column {exc.colno}",
+            got=f"no JSON ({exc.msg.lower()})",
+            allowed="JSON text",
         ) from exc
     except RecursionError as exc:
         raise PlanError("/", got="nesting without end", allowed="a plan document") from exc
     if not isinstance(data, dict):
-        raise PlanError("/", got=type(data).__name__, allowed="a JSON object")
+        raise PlanError("/", got="another kind of JSON", allowed="a JSON object")
     return data
 
 

@@ -63,9 +63,6 @@ def version_of(sent: dict[str, str]) -> int:
     version = whole_of(text)
     if version is None:
         raise InputError(
-            "version",
-            got=repr(text)[:80],
-            allowed="the draft's version",
-            mend="Load the page again.",
+            "version", said="This form does not say which draft it is for. Load the page again."
         )
     return version

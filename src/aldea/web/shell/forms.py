@@ -9,7 +9,7 @@ from datetime import datetime
 from starlette.datastructures import FormData
 
 from aldea.core.base.errors import AldeaError, InputError, spoken
-from aldea.core.base.figures import short, thousands
+from aldea.core.base.figures import exact, thousands
 from aldea.core.base.instants import ms_of_local
 
 
@@ -118,7 +118,7 @@ class Fields:
 def _between(low: float, high: float, unit: str) -> str:
     """What a number may be, as it follows the word; nothing where it may be any."""
     if math.isfinite(low) and math.isfinite(high):
-        return f", {short(low)} to {short(high)} {unit}".rstrip()
+        return f", {exact(low)} to {exact(high)} {unit}".rstrip()
     if math.isfinite(low):
-        return f", {short(low)} {unit} or more".replace("  ", " ")
-    return f", up to {short(high)} {unit}".rstrip() if math.isfinite(high) else ""
+        return f", {exact(low)} {unit} or more".replace("  ", " ")
+    return f", up to {exact(high)} {unit}".rstrip() if math.isfinite(high) else ""

@@ -157,7 +157,7 @@ async def _unreadable(request: Request, exc: Exception) -> Response:
     if not isinstance(exc, RequestValidationError):
         raise exc
     first, *_ = unfit(exc.errors())
-    error = InputError(".".join(first.steps), got=first.got, allowed=first.allowed)
+    error = InputError(first.field.replace("_", " "), got=first.got, allowed=first.allowed)
     return answer_of(request, error)
 
 

@@ -20,7 +20,7 @@ def readings_out(state: State, access: MemberAccess, probe: str = "") -> Streami
         plan = open_house(connection, access).plan
         found = series_of(connection, access.house.id).get(probe)
     if found is None or not found.count:
-        raise NotFoundError("readings", got=repr(probe)[:80], allowed="a recorded probe")
+        raise NotFoundError("recording", got=repr(probe)[:80], allowed="a recorded probe")
     known = plan.probe(probe)
     unit = f" {unit_of(known.quantity)}" if known is not None else ""
     return StreamingResponse(

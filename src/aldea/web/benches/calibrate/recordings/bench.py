@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
 from aldea.core.base.errors import CalibrationError, InputError
-from aldea.core.base.figures import short
+from aldea.core.base.figures import exact, short
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.edits import put_part
 from aldea.core.readings.trace import Trace
@@ -187,7 +187,7 @@ class Given:
                 return []
             if not low <= value <= high:
                 self.fields.refuse(
-                    name, f"{short(value)} {unit}", f"{short(low)} to {short(high)} {unit}"
+                    name, repr(f"{word[:20]} {unit}"), f"{exact(low)} to {exact(high)} {unit}"
                 )
                 return []
             figures.append(value)

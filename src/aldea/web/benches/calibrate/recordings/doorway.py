@@ -3,7 +3,7 @@
 import math
 import re
 
-from aldea.core.base.errors import CalibrationError
+from aldea.core.base.errors import CalibrationError, spoken
 from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.doorway import (
     IN,
@@ -93,8 +93,8 @@ def _persons(given: Given) -> list[Passage]:
         if not words:
             continue
         if len(words) != 2 or words[1] not in WAYS or not re.fullmatch(r"\d+(\.\d+)?", words[0]):
-            got = f"line {number}, {line[:40]!r}"
-            given.fields.refuse("persons", got, "such as 12.5 in, or 40 out")
+            said = spoken(repr(line[:40]), "a line such as 12.5 in, or 40 out")
+            given.fields.say("persons", f"Line {number}: {said}")
             return []
         rows.append((float(words[0]), WAYS[words[1]]))
     return sorted(rows)
@@ -130,9 +130,8 @@ def _passes(given: Given) -> list[Beam]:
         ok = ok and (len(words) == 2 or words[2] in ("0", "1"))
         at = float(words[0]) if re.fullmatch(r"\d+(\.\d+)?", words[0]) else math.nan
         if not ok or math.isnan(at):
-            given.fields.refuse(
-                "passes", f"line {number}, {line[:40]!r}", "such as 12.5 A, or 12.5 A 1 for a beam"
-            )
+            said = spoken(repr(line[:40]), "a line such as 12.5 A, or 12.5 A 1 for a beam")
+            given.fields.say("passes", f"Line {number}: {said}")
             return []
         side: Side = "A" if words[1].upper() == "A" else "B"
         rows.append((at, side, int(words[2]) if len(words) == 3 else -1))

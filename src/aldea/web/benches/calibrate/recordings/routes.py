@@ -44,7 +44,7 @@ def _bench(key: str, plan: Plan, subject: str) -> tuple[RecordingsBench, str]:
     if bench is None or name is None:
         raise NotFoundError(
             "bench",
-            got=f"{key!r} of {subject!r}",
+            got=repr(f"{key} of {subject}"),
             allowed=f"{bench.called} of this house" if bench else "one of the list of benches",
             mend="Choose at Lay out how the probe is made; the list of benches has all there are.",
         )

@@ -4,8 +4,8 @@ import math
 import re
 from dataclasses import dataclass, replace
 
-from aldea.core.base.errors import CalibrationError
-from aldea.core.base.figures import figure, ohms, short, years
+from aldea.core.base.errors import CalibrationError, spoken
+from aldea.core.base.figures import figure, ohms, short, thousands, years
 from aldea.core.base.instants import span
 from aldea.core.calibrate.tape import (
     Baseline,
@@ -115,11 +115,9 @@ def _readings(given: Given, divider: Divider) -> list[float]:
         except ValueError:
             value = math.nan
         if not 0 <= value <= divider.full_scale_counts:
-            given.fields.refuse(
-                "readings",
-                f"{word!r}, the {number}. reading",
-                f"counts from 0 to {divider.full_scale_counts}, blanks between",
-            )
+            wanted = f"counts from 0 to {thousands(divider.full_scale_counts)}, blanks between"
+            said = spoken(repr(word[:20]), wanted)
+            given.fields.say("readings", f"The {number}. reading, {said}")
             break
         values.append(value)
     return values
