@@ -164,6 +164,36 @@ def test_a_password_too_short_or_too_long_is_refused(password):
         hashed(password)
 
 
+@pytest.mark.parametrize("length", [10, 200])
+def test_the_shortest_and_the_longest_password_are_taken_and_no_other_opens(length):
+    password = "p" * length
+    kept = hashed(password)
+    assert is_right(password, kept)
+    assert not is_right(password[:-1], kept)
+    assert not is_right(password + "p", kept)
+
+
+def test_a_session_lasts_two_weeks_and_two_days_unseen(database):
+    """What is promised in the guide, in days; being seen is noted every five minutes."""
+    day_ms, minute_ms = 86_400_000, 60_000
+    with database.begin() as connection:
+        token = open_session(connection, jon(database), NOW)
+        assert find_session(connection, token, NOW + 2 * day_ms - 1) is not None
+        assert find_session(connection, token, NOW + 4 * day_ms - 1) is None, "two days unseen"
+        token = open_session(connection, jon(database), NOW)
+        for seen_ms in (4 * minute_ms, 5 * minute_ms):
+            assert find_session(connection, token, NOW + seen_ms) is not None
+        assert find_session(connection, token, NOW + 2 * day_ms) is None, "not noted so soon"
+        token = open_session(connection, jon(database), NOW)
+        assert find_session(connection, token, NOW + 5 * minute_ms + 1) is not None
+        assert find_session(connection, token, NOW + 2 * day_ms) is not None, "noted by then"
+        token = open_session(connection, jon(database), NOW)
+        for days in range(1, 14):
+            assert find_session(connection, token, NOW + days * day_ms) is not None
+        assert find_session(connection, token, NOW + 14 * day_ms - 1) is not None
+        assert find_session(connection, token, NOW + 14 * day_ms) is None
+
+
 @pytest.mark.parametrize("name", ["", "  ", "x" * 81, "a\x00b", "a\nb"])
 def test_a_name_that_is_none_is_refused(database, name):
     with database.begin() as connection, pytest.raises(InputError):

@@ -31,7 +31,7 @@ from aldea.store.imports import (
 )
 from aldea.store.reading_cache import ReadingCache, series_of
 from aldea.store.readings import series_id, store_readings
-from aldea.store.revisions import Revision, publish, revision, revisions
+from aldea.store.revisions import Revision, publish, publish_refusals, revision, revisions
 
 
 def jon(connection) -> Account:
@@ -164,6 +164,7 @@ def test_a_draft_with_a_severe_finding_is_published_with_a_reason_or_not_at_all(
             with pytest.raises(InputError) as refused:
                 published(despite)
             assert refused.value.where == "despite"
+            assert refused.value.sentence.startswith(f"{len(names)} findings are open at Wire")
         assert [made.number for made in revisions(connection, house)] == [1]
         done = published("only planned")
         assert done.reason.startswith("wider band Published despite ")
@@ -322,3 +323,17 @@ def test_a_house_lists_its_own_imports_and_the_first_house_may_be_begun_by_anybo
         with pytest.raises(NotAllowedError):
             check_may_begin(connection, second)
     empty.close()
+
+
+def test_one_finding_is_said_as_one(database):
+    """All but one mended: the sentence counts, and speaks, in the singular."""
+    with database.begin() as connection:
+        plan = read_draft(connection, demo_house(connection)).plan
+    for finding in severe(plan)[1:]:
+        assert finding.apply is not None
+        plan = finding.apply(plan)
+    assert len(severe(plan)) == 1
+    refusals = [refusal.sentence for refusal in publish_refusals(plan, "a reason", "")]
+    assert refusals == [
+        "1 finding is open at Wire or Rule. Mend it there, or write why you publish anyway."
+    ]

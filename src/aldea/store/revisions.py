@@ -115,7 +115,8 @@ def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError,
             InputError(
                 "despite",
                 said=f"{len(left)} finding{' is' if len(left) == 1 else 's are'} open at Wire or "
-                "Rule. Mend them there, or write why you publish anyway.",
+                f"Rule. Mend {'it' if len(left) == 1 else 'them'} there, or write why you publish "
+                "anyway.",
             )
         )
     return tuple(missing)
