@@ -14,8 +14,10 @@ from aldea.web.app import create_app
 
 
 @contextmanager
-def served(database: Database, uploads: Path, *, ready: bool = True) -> Iterator[str]:
-    """Serve until the block ends; gives the base address. The engine is compiled if `ready`."""
+def served(
+    database: Database, uploads: Path, *, engine: threading.Event | None = None
+) -> Iterator[str]:
+    """Serve until the block ends; gives the address. The engine stands, or once `engine` is set."""
     app = create_app(database, uploads)
     port = free_port()
     config = uvicorn.Config(
@@ -28,8 +30,8 @@ def served(database: Database, uploads: Path, *, ready: bool = True) -> Iterator
         assert thread.is_alive(), "the server did not start"
         time.sleep(0.02)
     assert app.state.aldea.engine.ready.wait(90)
-    if not ready:
-        app.state.aldea.engine.ready.clear()
+    if engine is not None:
+        app.state.aldea.engine.ready = engine
     try:
         yield f"http://127.0.0.1:{port}"
     finally:

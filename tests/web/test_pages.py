@@ -1,6 +1,7 @@
 """Pages and data over HTTP: who may what, what is refused and how, what is never stored."""
 
 import re
+from threading import Event
 
 import pytest
 from httpx import Client
@@ -115,7 +116,7 @@ def test_an_odd_address_never_fails_a_page(signed, query):
 
 def test_while_the_engine_compiles_the_page_says_so(module_database, tmp_path):
     """A server whose engine is not ready: pages say so and come again, data answers 503."""
-    with served(module_database, tmp_path, ready=False) as base, Client(base_url=base) as client:
+    with served(module_database, tmp_path, engine=Event()) as base, Client(base_url=base) as client:
         token = form_token(client.get("/sign-in").text)
         client.post("/sign-in", data={"name": "jon", "password": PASSWORD, "form_token": token})
         for path in (H, TUNE):
@@ -123,6 +124,12 @@ def test_while_the_engine_compiles_the_page_says_so(module_database, tmp_path):
             assert answer.status_code == 503
             assert "The engine is compiling itself." in answer.text
             assert "data-reload-s" in answer.text
+        for path in ("layout", "record", "wire/parts", "rule/house"):
+            answer = client.get(f"{H}/{path}")
+            assert answer.status_code == 200, "what needs no replay is there"
+            assert "The engine compiles itself" in answer.text
+            assert f'hx-get="{H}/{path}?' in answer.text, "its rail comes by itself"
+            assert "data-lane" not in answer.text
         data = client.get("/api/v1/houses/molino-alto/rail")
         assert data.status_code == 503
         assert data.json()["status"] == 503

@@ -80,7 +80,13 @@ def rail_of(plan: Plan, replayed: Replayed | None, window: Window, mode: str) ->
 
 
 def rail_now(request: Request, state: AppState, opened: OpenHouse) -> Rail:
-    """The rail of a bench that stays at the running revision."""
+    """The rail of a bench that stays at the running revision.
+
+    While the engine compiles itself the bench is there without its lanes, which come by themselves.
+    """
+    if not state.engine.stands():
+        window = asked_window(request, opened.access.now_ms, None)
+        return make_rail(opened.plan, None, window, "The engine starts", starting=True)
     with state.database.begin() as connection:
         replayed, mode, plan = running_replay(state, connection, opened)
     window = asked_window(request, opened.access.now_ms, replayed)

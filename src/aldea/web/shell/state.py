@@ -46,9 +46,13 @@ class EngineStart:
         """Start compiling."""
         threading.Thread(target=self._compile, name="engine-start", daemon=True).start()
 
+    def stands(self) -> bool:
+        """Whether a replay can be had now, or in the moment that loading it takes."""
+        return self.ready.wait(SHORT_WAIT_S)
+
     def check(self) -> None:
         """Raise `EngineStartingError` while a replay would have to wait."""
-        if not self.ready.wait(SHORT_WAIT_S):
+        if not self.stands():
             raise EngineStartingError
 
     def _compile(self) -> None:

@@ -119,6 +119,7 @@ export function start() {
     const overview = event.target.closest("#overview");
     if (overview) toOverview(overview, event);
   });
-  document.body.addEventListener("htmx:oobAfterSwap", (event) => { if (event.detail.target.id === "rail") readRail(); });
+  for (const swapped of ["htmx:oobAfterSwap", "htmx:afterSwap"])
+    document.body.addEventListener(swapped, (event) => { if (event.detail.target.id === "rail") readRail(); });
   readRail();
 }
