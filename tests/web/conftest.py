@@ -2,9 +2,10 @@
 
 import re
 from collections.abc import Callable, Iterator
+from http import HTTPStatus
 
 import pytest
-from httpx import Client
+from httpx import Client, Cookies
 from tests.serving import served
 
 from aldea.demo.load import PASSWORD
@@ -28,20 +29,35 @@ def form_token(page: str) -> str:
     return found[1]
 
 
+@pytest.fixture(scope="module")
+def sessions() -> dict[str, Cookies]:
+    """The cookies of those who signed in at the server of the module."""
+    return {}
+
+
 @pytest.fixture
-def signed(client: Client) -> SignIn:
-    """Sign somebody in; the token goes along with every change from then on."""
+def signed(client: Client, sessions: dict[str, Cookies]) -> SignIn:
+    """Sign somebody in; the token goes along with every change from then on.
+
+    Who signed in before comes with that session, as a browser would, while it lasts.
+    """
 
     def enter(name: str) -> Client:
         client.cookies.clear()
         client.headers.pop("x-form-token", None)
-        token = form_token(client.get("/sign-in").text)
-        answer = client.post(
-            "/sign-in", data={"name": name, "password": PASSWORD, "form_token": token}
-        )
-        assert answer.status_code == 303, answer.text
-        page = client.get("/h/molino-alto").text
-        client.headers["x-form-token"] = form_token(page)
+        if name in sessions:
+            client.cookies.update(sessions[name])
+        page = client.get("/account")
+        if page.status_code != HTTPStatus.OK:
+            client.cookies.clear()
+            token = form_token(client.get("/sign-in").text)
+            answer = client.post(
+                "/sign-in", data={"name": name, "password": PASSWORD, "form_token": token}
+            )
+            assert answer.status_code == HTTPStatus.SEE_OTHER, answer.text
+            sessions[name] = Cookies(client.cookies)
+            page = client.get("/account")
+        client.headers["x-form-token"] = form_token(page.text)
         return client
 
     return enter

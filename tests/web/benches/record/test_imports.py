@@ -39,12 +39,12 @@ def test_an_import_is_counted_before_anything_is_stored(signed):
     path = upload(client, text.encode())
     assert client.post(f"{path}/check", data=READ_OPTIONS).status_code == 303
     page = wait_for(client, path, "Store")
-    assert "5\u202f000 readings" in page
+    assert "5000 readings" in page
     assert client.post(f"{path}/store").status_code == 303
     wait_for(client, path, "readings stored")
     again = upload(client, text.encode())
     client.post(f"{again}/check", data=READ_OPTIONS)
-    assert "5\u202f000" in wait_for(client, again, "There already")
+    assert "5000" in wait_for(client, again, "There already")
     assert client.post(f"{again}/store").status_code == 303
     assert "0 readings stored" in wait_for(client, again, "readings stored")
 

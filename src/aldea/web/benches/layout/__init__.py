@@ -2,13 +2,13 @@
 
 from pathlib import Path
 
-from aldea.web.benches.layout import routes
+from aldea.web.benches.layout import acts, routes
 from aldea.web.shell.bench import Bench, Key
 
 BENCH = Bench(
     key="layout",
     folder=Path(__file__).parent,
-    routers=(routes.router,),
+    routers=(routes.router, acts.router),
     name="Lay out",
     digit="1",
     path="/layout",

@@ -1,4 +1,4 @@
-"""The Lay out bench: places and what stands in them, made, moved, changed, taken away, undone."""
+"""The Lay out bench: places and what stands in them, put in and changed; undo for every bench."""
 
 from dataclasses import replace
 from typing import Any, Literal
@@ -11,18 +11,17 @@ from aldea.core.devices.sensors.models import SEVERAL
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
-from aldea.core.plan.edits import fresh_id, ids_of, move_part, part_of, put_part, remove_part
+from aldea.core.plan.edits import fresh_id, ids_of, part_of, put_part
 from aldea.core.plan.one_part import with_sisters
-from aldea.core.wiring.copies import carried, copied, copies_of
+from aldea.core.wiring.copies import copies_of
 from aldea.core.wiring.findings import offered
 from aldea.core.wiring.retype import with_board
-from aldea.core.words.invariants import figures_of, suggestions, with_figures
 from aldea.store.drafts import DraftMovedError, step_draft
 from aldea.web.benches.layout.view import make_layout_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
 from aldea.web.shell.form_fields import Group
-from aldea.web.shell.forms import Fields, typed_of, whole_of
+from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
     open_house,
@@ -137,7 +136,8 @@ def layout(request: Request, state: State, access: MemberAccess) -> Response:
         return layout_page(request, state, opened)
 
 
-def _back(access: HouseAccess, chosen: str = "") -> Response:
+def back_to(access: HouseAccess, chosen: str = "") -> Response:
+    """To the bench, with a part chosen or none."""
     query = f"?part={chosen}" if chosen else ""
     return RedirectResponse(f"/h/{access.house.slug}/layout{query}", status_code=303)
 
@@ -187,7 +187,7 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
             request, state, current, chosen=chosen, adding=adding, typed=typed, moved=exc,
             moved_rows=rows, status=409,
         )  # fmt: skip
-    return _back(access, "house" if kind == "house" else f"{kind}:{made.id}")
+    return back_to(access, "house" if kind == "house" else f"{kind}:{made.id}")
 
 
 @router.post("/layout/form")
@@ -234,150 +234,6 @@ def _still_offered(typed: dict[str, str], groups: tuple[Group, ...]) -> dict[str
         if field.kind == "choice" and typed.get(field.name) not in dict(field.options)
     }
     return {key: value for key, value in typed.items() if key not in gone}
-
-
-@router.post("/layout/move")
-def move(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """A chip was dragged, or moved by the arrows, into another place."""
-    typed = typed_of(form)
-    kind, _, part_id = typed.get("part", "").partition(":")
-    place = typed.get("place", "")
-
-    def change(plan: Plan) -> Plan:
-        return move_part(plan, kind, part_id, place)
-
-    return _simple(
-        request,
-        state,
-        access,
-        typed,
-        change,
-        f"{kind} {part_id} moved to {place}",
-        f"{kind}:{part_id}",
-    )
-
-
-@router.post("/layout/remove")
-def remove(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Take a part away with what only hung on it."""
-    typed = typed_of(form)
-    kind, _, part_id = typed.get("part", "").partition(":")
-
-    def change(plan: Plan) -> Plan:
-        if kind not in ADDED:
-            raise InputError("part", got=repr(kind), allowed=", ".join(ADDED))
-        return remove_part(plan, kind, part_id)
-
-    return _simple(
-        request, state, access, typed, change, f"{kind} {part_id} removed", f"{kind}:{part_id}",
-        after="",
-    )  # fmt: skip
-
-
-@router.post("/layout/copy")
-def copy_unit(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Another like this: a board with all that hangs on it, once for each word."""
-    typed = typed_of(form)
-    board_id = typed.get("part", "").removeprefix("board:")
-    word = typed.get("word", "").strip()
-    others = [one.strip() for one in typed.get("others", "").split(",") if one.strip()]
-
-    def change(plan: Plan) -> Plan:
-        return copied(plan, board_id, word, others)
-
-    what = f"{board_id} copied for {', '.join(others)}"[:200]
-    return _simple(request, state, access, typed, change, what, f"board:{board_id}")
-
-
-@router.post("/layout/carry")
-def carry_unit(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """The figures of a unit carried to all its copies."""
-    typed = typed_of(form)
-    board_id = typed.get("part", "").removeprefix("board:")
-
-    def change(plan: Plan) -> Plan:
-        if not copies_of(plan, board_id):
-            raise InputError("board", got="no copies", allowed="a board that was copied")
-        return carried(plan, board_id)
-
-    what = f"figures of {board_id} carried to its copies"
-    return _simple(request, state, access, typed, change, what, f"board:{board_id}")
-
-
-@router.post("/layout/never")
-def say_never(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Say what must never happen with a load: one of what is usual, by its number."""
-    typed = typed_of(form)
-    load_id = typed.get("part", "").removeprefix("load:")
-
-    def change(plan: Plan) -> Plan:
-        load = part_of(plan, "load", load_id)
-        offered = suggestions(load, plan)
-        number = whole_of(typed.get("number", ""))
-        if number is None or number >= len(offered):
-            raise InputError(
-                "number", got=repr(typed.get("number"))[:80], allowed=f"0 to {len(offered) - 1}"
-            )
-        _, made = offered[number]
-        fields = Fields(typed)
-        values = {
-            figure.key: fields.number(
-                figure.key, low=figure.low, high=figure.high, unit=figure.unit
-            )
-            for figure in figures_of(made, plan)
-            if figure.key in typed
-        }
-        fields.check()
-        made = with_figures(made, values, typed.get("partner", ""))
-        new_id = fresh_id(f"{load_id} never", ids_of(plan, "invariant"))
-        why = typed.get("why", "").strip()[:400]
-        return put_part(plan, "invariant", made.model_copy(update={"id": new_id, "why": why}))
-
-    what = f"stated what must never happen with {load_id}"
-    return _simple(request, state, access, typed, change, what, f"load:{load_id}")
-
-
-@router.post("/layout/unsay")
-def unsay(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Take back what must never happen."""
-    typed = typed_of(form)
-
-    def change(plan: Plan) -> Plan:
-        return remove_part(plan, "invariant", typed.get("invariant", ""))
-
-    return _simple(
-        request, state, access, typed, change, "a must-never removed", typed.get("part", "")
-    )
-
-
-def _simple(
-    request: Request,
-    state: AppState,
-    access: HouseAccess,
-    typed: dict[str, str],
-    change: Any,
-    what: str,
-    chosen: str,
-    *,
-    after: str | None = None,
-) -> Response:
-    """A change without fields: refused as a sentence above the bench, or kept."""
-    try:
-        edit_draft(state, access, version_of(typed), change, what)
-    except (InputError, NotFoundError, DraftMovedError) as exc:
-        with state.database.begin() as connection:
-            opened = open_house(connection, access)
-        status = 409 if isinstance(exc, DraftMovedError) else 422
-        known = chosen if _is_there(opened.plan, chosen) else ""
-        return layout_page(
-            request, state, opened, chosen=known, refusal=exc.sentence, status=status
-        )
-    return _back(access, chosen if after is None else after)
-
-
-def _is_there(plan: Plan, chosen: str) -> bool:
-    kind, _, part_id = chosen.partition(":")
-    return kind in ADDED and part_id in ids_of(plan, kind)
 
 
 @router.post("/draft/{direction}")

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from aldea.web.benches.rule.acts import router as acts_router
 from aldea.web.benches.rule.failsafe import router as failsafe_router
 from aldea.web.benches.rule.house_rules import router as house_router
 from aldea.web.benches.rule.routes import router as stack_router
@@ -10,7 +11,7 @@ from aldea.web.shell.bench import Bench, Key
 BENCH = Bench(
     key="rule",
     folder=Path(__file__).parent,
-    routers=(stack_router, failsafe_router, house_router),
+    routers=(stack_router, acts_router, failsafe_router, house_router),
     name="Rule",
     digit="5",
     path="/rule",

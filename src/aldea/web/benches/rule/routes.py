@@ -1,4 +1,4 @@
-"""The Rule bench: the stack of say of one load, its claims put in, changed, moved, taken out."""
+"""The Rule bench: the stack of say of one load, its claims put in and changed."""
 
 from dataclasses import dataclass, replace
 from typing import Any
@@ -13,14 +13,11 @@ from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.claim_edits import (
     claim_of,
-    moved_claim,
     put_claim,
-    switched,
-    without_claim,
 )
 from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.edits import put_part
-from aldea.core.plan.starting_points import begun, starting_points
+from aldea.core.plan.starting_points import starting_points
 from aldea.core.rules.findings import offered_for
 from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.rule.answer import RuleAnswer, reading_of, rule_answer
@@ -213,7 +210,7 @@ def _working(plan: Plan, load_id: str) -> Plan:
     return put_part(plan, "load", load.model_copy(update={"stage": "working"}))
 
 
-def _runnable(plan: Plan) -> Plan:
+def runnable(plan: Plan) -> Plan:
     """A plan that fits together and can be run; the refusal otherwise."""
     check_plan(plan)
     compile_plan(plan)
@@ -221,7 +218,7 @@ def _runnable(plan: Plan) -> Plan:
 
 
 def _with(plan: Plan, load: Load, claim: Claim) -> Plan:
-    return _runnable(_working(put_claim(plan, claim), load.id))
+    return runnable(_working(put_claim(plan, claim), load.id))
 
 
 @router.post("/rule/form")
@@ -333,87 +330,3 @@ def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent
     except AldeaError as exc:
         return again(refusal=exc.sentence, status=422)
     return back_to(access, load.id)
-
-
-def _simple(
-    request: Request,
-    state: AppState,
-    access: HouseAccess,
-    typed: dict[str, str],
-    change: Any,
-    what: str,
-    claim_id: str = "",
-) -> Response:
-    """A change of the draft by one press, from the stack of a load."""
-    load_id = typed.get("load", "")
-    try:
-        edit_draft(state, access, version_of(typed), change, what)
-    except (AldeaError, DraftMovedError) as exc:
-        with state.database.begin() as connection:
-            opened = open_house(connection, access)
-        status = 409 if isinstance(exc, DraftMovedError) else 422
-        return rule_page(request, state, opened, load_id, refusal=exc.sentence, status=status)
-    return back_to(access, load_id, claim_id)
-
-
-def _named(state: AppState, access: HouseAccess, typed: dict[str, str]) -> str:
-    """How the history calls a claim."""
-    with state.database.begin() as connection:
-        plan = open_house(connection, access).plan
-    claim = claim_of(plan, typed.get("claim", ""))
-    load = plan.load(claim.load)
-    return f"{load.name if load else claim.load}: {claim.name or claim.rank}"
-
-
-@router.post("/rule/remove")
-def remove(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Take a claim out; undo brings it back."""
-    typed = typed_of(form)
-    what = f"{_named(state, access, typed)} removed"
-    key = typed.get("claim", "")
-    return _simple(request, state, access, typed, lambda plan: without_claim(plan, key), what)
-
-
-@router.post("/rule/switch")
-def switch(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Switch a claim off for now, or on again."""
-    typed = typed_of(form)
-    key = typed.get("claim", "")
-    what = f"{_named(state, access, typed)} switched off or on"
-    return _simple(request, state, access, typed, lambda plan: _runnable(switched(plan, key)), what)
-
-
-@router.post("/rule/move")
-def move(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Move a claim up or down inside its level."""
-    typed = typed_of(form)
-    key, by = typed.get("claim", ""), -1 if typed.get("by") == "up" else 1
-    what = f"{_named(state, access, typed)} moved {'up' if by < 0 else 'down'}"
-    return _simple(request, state, access, typed, lambda plan: moved_claim(plan, key, by), what)
-
-
-@router.post("/rule/begin")
-def begin(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Put a starting point in: claims, failsafe and return at once."""
-    typed = typed_of(form)
-    load_id, key = typed.get("load", ""), typed.get("point", "")
-    return _simple(
-        request, state, access, typed, lambda plan: _runnable(begun(plan, load_id, key)),
-        f"{load_id}: begun from “{key}”",
-    )  # fmt: skip
-
-
-@router.post("/rule/mend")
-def mend(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Do the mend of a finding of the rules."""
-    typed = typed_of(form)
-    key = typed.get("finding", "")
-
-    def change(plan: Plan) -> Plan:
-        about = typed.get("load", "") or None
-        found = next((f for f in offered_for(plan, about) if f.key == key), None)
-        if found is None or found.apply is None:
-            raise NotFoundError("finding", got=repr(key)[:80], allowed="one that still stands")
-        return found.apply(plan)
-
-    return _simple(request, state, access, typed, change, f"mended {key}")

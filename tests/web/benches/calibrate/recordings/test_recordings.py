@@ -89,7 +89,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
     [
         ("hold", "door_outer", {"detections": "5 3 9"}, "detections", "rising"),
         ("hold", "door_outer", {"detections": "5 x 9"}, "detections", "blanks between"),
-        ("doorway", "door_outer", {"passes": "1 A\n2 C"}, "passes", "line 2"),
+        ("doorway", "door_outer", {"passes": "1 A\n2 C"}, "passes", "Line 2: “2 C”"),
         ("doorway", "door_outer", {"passes": "1 A\n2 B 1"}, "passes", "one kind of rows"),
         ("doorway", "door_outer", {"passes": "3 A\n2 B"}, "passes", "rising"),
         ("doorway", "door_outer", {"entries": "-1"}, "entries", "0 to 10 000"),
