@@ -13,8 +13,8 @@ from aldea.demo.hand_recordings import hand_recordings
 from aldea.web.benches.calibrate.recordings.registry import RECORDINGS_BENCHES
 
 pytestmark = pytest.mark.browser
-# The mill has no photodiode; the others work on the trace, or on a few typed figures.
-NOT_RECORDED = {"photodiode", "curve", "detective", "difference", "filters"}
+# The mill has no photodiode; filters work on the log itself.
+NOT_RECORDED = {"photodiode", "filters"}
 
 
 def test_a_radar_from_an_empty_room_to_the_plan(page, base):

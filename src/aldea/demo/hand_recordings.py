@@ -1,6 +1,6 @@
 """What the mill house's builder recorded by hand at its benches: seeded, the same every time.
 
-One recording for each kind of bench that works on pasted lines, with what was found from it then.
+One recording for each kind of bench that a recording is made for, with what was found from it then.
 """
 
 from collections.abc import Iterator
@@ -115,6 +115,27 @@ def hand_recordings() -> Iterator[HandRecording]:
         subject="drying_rh",
         fields={"reading": "66", "air_degc": "20.1", "surface": "factor", "outside_degc": "2"},
         found="Drying room RH: a laundry day, the north wall.",
+    )
+    yield HandRecording(
+        bench="detective",
+        subject="studio_temp",
+        fields={"counts": "3557", "known_degc": "18.5", "expanded_k": "0.8"},
+        found="Studio thermistor: what it read on the bench supply.",
+    )
+    yield HandRecording(
+        bench="curve",
+        subject="studio_temp",
+        fields={"points": "0 32650\n10 19900\n25 10000\n50 3603"},
+        found="Studio thermistor: ice, the cellar, the studio and warm water, in ohms.",
+    )
+    yield HandRecording(
+        bench="difference",
+        subject="drying_temp",
+        fields={
+            "other": "studio_temp",
+            "pairs": "20.0 20.31\n20.1 20.39\n20.2 20.52\n20.3 20.60",
+        },
+        found="Drying room and studio thermometers in one stirred bath.",
     )
 
 

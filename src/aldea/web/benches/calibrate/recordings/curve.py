@@ -53,7 +53,7 @@ ASKS = (
     Ask(name="temp_unit", label="Unit of the temperatures", first="degc", options=TEMP_UNITS),
     Ask(name="ohm_unit", label="Unit of the second column", first="ohm", options=OHM_UNITS),
     Ask(name="points", label="Points, temperature and resistance, one pair a line", rows=5),
-    Ask(name="which", label="To take", first="three", options=WHICH),
+    Ask(name="which", label="Which law", first="three", options=WHICH),
     Ask(name="near_degc", label="Near the threshold", unit="°C", first="20", low=-55, high=150),
     Ask(
         name="loss_mw_per_k",
