@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aldea.core.base.figures import GAP, as_typed, figure, short, signed, thousands
+from aldea.core.base.figures import GAP, as_typed, figure, places_of, short, signed, thousands
 
 
 @given(st.floats(-1e6, 1e6), st.integers(0, 3))
@@ -54,3 +54,12 @@ def test_what_a_form_field_holds_reads_back_as_what_was_typed(value):
 def test_thousands_stand_apart_and_never_break():
     assert thousands(1048576) == "1\u202f048\u202f576"
     assert thousands(-12345.4) == "−12\u202f345"
+
+
+@pytest.mark.parametrize(
+    ("resolution", "told"),
+    [(10.0, "1906"), (1.0, "1906"), (0.5, "1906.2"), (0.1, "1906.2"), (0.0625, "1906.2"),
+     (0.01, "1906.25"), (0.005, "1906.25"), (0.001, "1906.250")],
+)  # fmt: skip
+def test_a_reading_is_told_to_the_step_that_its_probe_can_tell(resolution, told):
+    assert figure(1906.25, places_of(resolution)) == told

@@ -18,6 +18,11 @@ def figure(value: float, places: int = 1) -> str:
     return _as_print(text)
 
 
+def places_of(resolution: float) -> int:
+    """How many places a reading is told to, by the smallest step that its probe can tell."""
+    return next((places for places, step in enumerate((1.0, 0.05, 0.005)) if resolution >= step), 3)
+
+
 def signed(value: float, places: int = 1) -> str:
     """`+0.2`, `−0.4`, `0.0`."""
     text = figure(value, places)

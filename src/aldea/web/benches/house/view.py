@@ -4,7 +4,7 @@ import textwrap
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from aldea.core.base.figures import figure
+from aldea.core.base.figures import figure, places_of
 from aldea.core.base.instants import span
 from aldea.core.base.quantities import QUANTITIES, state_of, unit_of
 from aldea.core.engine import layout as lay
@@ -190,7 +190,8 @@ def _planned_note(count: int) -> str:
 def _reading(probe: Probe, trace: Trace | None, window: Window, picture: Picture) -> Reading:
     found = trace.at(window.at_ms) if trace is not None else None
     unit = unit_of(probe.quantity)
-    edge = f"±{figure(probe.calibration.expanded_uncertainty)}"
+    places = places_of(probe.resolution)
+    edge = f"±{figure(probe.calibration.expanded_uncertainty, places)}"
     if trace is None or found is None:
         return Reading(
             probe=probe, text="", unit=unit, uncertainty=edge, age="", stale=False, spark=""
@@ -207,7 +208,7 @@ def _reading(probe: Probe, trace: Trace | None, window: Window, picture: Picture
     stale = age_s >= probe.stale_after_s
     return Reading(
         probe=probe,
-        text=figure(value, 0 if probe.resolution >= 1 else 1),
+        text=figure(value, places),
         unit=unit,
         uncertainty=edge,
         age=f"no reading for {span(age_s)}" if stale else "",

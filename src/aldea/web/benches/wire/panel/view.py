@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from aldea.core.base.errors import PlanError
-from aldea.core.base.figures import figure, short
+from aldea.core.base.figures import figure, places_of, short
 from aldea.core.base.quantities import state_of, unit_of
 from aldea.core.devices.finding import Finding
 from aldea.core.plan.document import Plan
@@ -200,6 +200,7 @@ def _readings(plan: Plan, traces: Mapping[str, Trace], t_ms: int) -> dict[str, s
         if at is not None:
             value = probe.calibration.at(at[1])
             found[f"probe:{probe.id}"] = (
-                state_of(probe.quantity, value) or f"{figure(value)} {unit_of(probe.quantity)}"
+                state_of(probe.quantity, value)
+                or f"{figure(value, places_of(probe.resolution))} {unit_of(probe.quantity)}"
             )
     return found
