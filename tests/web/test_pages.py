@@ -4,6 +4,7 @@ import re
 from threading import Event
 
 import pytest
+from fastapi.routing import APIRoute
 from httpx import Client
 from tests.serving import served
 from tests.web.conftest import form_token
@@ -11,6 +12,7 @@ from tests.web.pages import H, draft
 from tests.web.sent import TUNING
 
 from aldea.demo.load import PASSWORD
+from aldea.web.registry import BENCHES
 
 TUNE = f"{H}/tune/dehumidifier"
 
@@ -114,6 +116,11 @@ def test_an_odd_address_never_fails_a_page(signed, query):
     assert signed("guest").get(f"{TUNE}?{query}").status_code == 200
 
 
+def token_of(client: Client) -> dict[str, str]:
+    """The header that a change needs."""
+    return {"x-form-token": form_token(client.get("/account").text)}
+
+
 def test_while_the_engine_compiles_the_page_says_so(module_database, tmp_path):
     """A server whose engine is not ready: pages say so and come again, data answers 503."""
     with served(module_database, tmp_path, engine=Event()) as base, Client(base_url=base) as client:
@@ -130,9 +137,43 @@ def test_while_the_engine_compiles_the_page_says_so(module_database, tmp_path):
             assert "The engine compiles itself" in answer.text
             assert f'hx-get="{H}/{path}?' in answer.text, "its rail comes by itself"
             assert "data-lane" not in answer.text
+        refused = client.post(
+            f"{H}/record/publish", data={"version": "2"}, headers=token_of(client)
+        )
+        assert refused.status_code == 422
+        rail = re.search(r'hx-get="([^"]+)" hx-trigger="load', refused.text)
+        assert rail, "a refused form has a rail too"
+        assert client.get(rail[1], follow_redirects=True).status_code == 200
         data = client.get("/api/v1/houses/molino-alto/rail")
         assert data.status_code == 503
         assert data.json()["status"] == 503
+
+
+def test_what_a_refused_form_leaves_in_the_address_can_be_loaded_again(signed):
+    """Each address that a form is sent to leads, when it is asked for, to a page."""
+    client = signed("jon")
+    named = {
+        "slug": "molino-alto",
+        "probe_id": "drying_rh",
+        "load_id": "dehumidifier",
+        "key": "tape",
+        "subject": "manifold_tape",
+        "direction": "undo",
+        "action": "withdraw",
+    }
+    lost, asked = [], 0
+    for bench in BENCHES:
+        for route in (route for router in bench.routers for route in router.routes):
+            assert isinstance(route, APIRoute)
+            known = set(re.findall(r"\{(\w+)", route.path)) <= named.keys()
+            if "POST" in (route.methods or ()) and known:
+                asked += 1
+                path = route.path.format(**named)
+                answer = client.get(path, follow_redirects=True)
+                if answer.status_code != 200:
+                    lost.append(f"{answer.status_code} {path}")
+    assert asked > 50
+    assert lost == []
 
 
 @pytest.mark.parametrize("token", ["x", "0" * 32, "a b"])

@@ -125,6 +125,10 @@ async def _http_error(request: Request, exc: Exception) -> Response:
     if exc.status_code == HTTPStatus.NOT_FOUND:
         error = NotFoundError("address", got=request.url.path, allowed="a page of Aldea")
         return answer_of(request, error)
+    if exc.status_code == HTTPStatus.METHOD_NOT_ALLOWED and _may_go_up(request):
+        # What a refused form leaves in the address is loaded again: the page that the form is on.
+        above = "/" + request.url.path.rsplit("/", 1)[0].lstrip("/")
+        return RedirectResponse(above, status_code=HTTPStatus.SEE_OTHER)
     if _is_api(request):
         answer: Response = problem(exc.status_code, "HTTP error", str(exc.detail))
     else:
@@ -147,6 +151,10 @@ def _error_page(request: Request, status: int, sentence: str) -> Response:
         # A page that was asked for can be asked for again; what was sent is sent by its form.
         again=_asked(request) if request.method in ("GET", "HEAD") else None,
     )
+
+
+def _may_go_up(request: Request) -> bool:
+    return request.method in ("GET", "HEAD") and not _is_api(request)
 
 
 def _asked(request: Request) -> str:

@@ -37,7 +37,7 @@ def test_a_nuisance_becomes_a_draft_and_is_taken_back(signed, key):
         found_in(r"<h1(.*?)</h1>", client.get(f"{house}/wire").text)
     )
     slug = house.rsplit("/", 1)[1]
-    assert client.post(f"/houses/{slug}/take-back").status_code == 303
+    assert client.post(f"/h/{slug}/take-back").status_code == 303
     assert client.get(house).status_code == 404
     assert f"/h/{slug}" not in client.get("/houses").text
 
@@ -95,10 +95,10 @@ def test_a_wiring_to_check_begins_at_its_board(signed):
 
 def test_what_was_published_is_not_taken_back(signed):
     client = signed("jon")
-    refused = client.post("/houses/molino-alto/take-back")
+    refused = client.post("/h/molino-alto/take-back")
     assert refused.status_code == 409
     assert "was published" in refused.text
     assert client.get("/h/molino-alto").status_code == 200
     guest = signed("guest")
-    assert guest.post("/houses/molino-alto/take-back").status_code == 403
-    assert guest.post("/houses/ghost/take-back").status_code == 404
+    assert guest.post("/h/molino-alto/take-back").status_code == 403
+    assert guest.post("/h/ghost/take-back").status_code == 404

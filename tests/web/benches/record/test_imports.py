@@ -155,17 +155,17 @@ def test_three_quantities_of_one_file_go_in_at_once_and_one_is_taken_back(signed
 def test_readings_of_a_span_are_removed_with_a_reason_and_put_back(signed):
     client = signed("jon")
     sent = {"probe": "drying_rh", "from": "2025-11-01T08:00", "to": "2025-11-01T09:00"}
-    refused = client.post(f"{H}/record/readings/remove", data=sent)
+    refused = client.post(f"{H}/record/remove-readings", data=sent)
     assert refused.status_code == 422
     assert 'id="mend-because"' in refused.text
     assert 'value="2025-11-01T08:00"' in refused.text
     none = {**sent, "from": "2001-01-01T00:00", "to": "2001-01-02T00:00", "because": "x"}
-    assert "no reading in that span" in client.post(f"{H}/record/readings/remove", data=none).text
-    done = client.post(f"{H}/record/readings/remove", data={**sent, "because": "window open"})
+    assert "no reading in that span" in client.post(f"{H}/record/remove-readings", data=none).text
+    done = client.post(f"{H}/record/remove-readings", data={**sent, "because": "window open"})
     assert done.status_code == 303
     page = client.get(f"{H}/record").text
     assert "removed, “window open”" in plain(page)
     change = found_in(r'name="change" value="(\d+)"', page)
-    assert client.post(f"{H}/record/readings/put-back", data={"change": change}).status_code == 303
+    assert client.post(f"{H}/record/put-readings-back", data={"change": change}).status_code == 303
     assert "Put 360 readings back" in plain(client.get(f"{H}/record").text)
-    assert client.post(f"{H}/record/readings/put-back", data={"change": "9"}).status_code == 404
+    assert client.post(f"{H}/record/put-readings-back", data={"change": "9"}).status_code == 404

@@ -193,7 +193,7 @@ def _around(asked: _LogAsked, head: bytes) -> tuple[Plan, LogOptions]:
     return plan.model_copy(update={"claims": (claim,)}), options
 
 
-@router.post("/houses/{slug}/take-back")
+@router.post("/h/{slug}/take-back")
 def take_back(state: State, visitor: SignedIn, slug: str) -> Response:
     """Take the beginning of a house back, with all that it made, unless anything was published."""
     with state.database.begin() as connection:

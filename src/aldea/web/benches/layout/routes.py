@@ -236,6 +236,12 @@ def _still_offered(typed: dict[str, str], groups: tuple[Group, ...]) -> dict[str
     return {key: value for key, value in typed.items() if key not in gone}
 
 
+@router.get("/draft")
+def draft_page(access: MemberAccess) -> Response:
+    """Where a refused undo is told, when its address is loaded again."""
+    return back_to(access)
+
+
 @router.post("/draft/{direction}")
 def step(
     request: Request,

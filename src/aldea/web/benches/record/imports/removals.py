@@ -14,7 +14,7 @@ from aldea.web.shell.page import open_house
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
 
-@router.post("/record/readings/remove")
+@router.post("/record/remove-readings")
 def remove(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
     """Take the readings of a probe over a span out, with a reason; they can be put back."""
     typed = typed_of(form)
@@ -50,7 +50,7 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
     return record_page(request, state, opened, errors=errors, typed=typed, status=422)
 
 
-@router.post("/record/readings/put-back")
+@router.post("/record/put-readings-back")
 def put_back(state: State, access: BuilderAccess, form: Sent) -> Response:
     """Put readings that were removed back."""
     change = whole_of(str(form.get("change", "")))
