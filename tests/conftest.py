@@ -1,13 +1,15 @@
 """What all tests share: a throw-away cluster, a database of one's own, the demo house."""
 
+import fcntl
 import os
 import shutil
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
+from coverage import Coverage
 from hypothesis import settings
 
 from aldea.demo.load import load_demo
@@ -21,37 +23,63 @@ settings.register_profile("untimed", deadline=None)
 settings.load_profile("untimed")
 
 
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_protocol(item: pytest.Item) -> Generator[None, object, object]:
+    """Nobody watches which branches are taken where a test goes the ways of others once more.
+
+    Watching takes twice the time and longer, also of all that is not watched.
+    """
+    again = any(item.get_closest_marker(name) for name in ("browser", "repeats"))
+    watching = Coverage.current() if again else None
+    if watching is None:
+        return (yield)
+    watching.stop()
+    try:
+        return (yield)
+    finally:
+        watching.start()
+
+
 def _folder() -> Path:
-    # Shared memory where there is room: the data is thrown away.
+    """One folder for a run, also where several workers share it; in memory where there is room."""
+    run = os.environ.get("PYTEST_XDIST_TESTRUNUID") or f"alone-{os.getpid()}"
     base = Path("/dev/shm")
-    root = base if base.is_dir() and shutil.disk_usage(base).free > 1_500_000_000 else None
-    folder = Path(tempfile.mkdtemp(prefix="aldea-test-", dir=root))
+    roomy = base.is_dir() and shutil.disk_usage(base).free > 1_500_000_000
+    root = base if roomy else Path(tempfile.gettempdir())
+    for known in (base, Path(tempfile.gettempdir())):
+        if (known / f"aldea-test-{run}").is_dir():
+            root = known  # chosen by the worker that came first
+    folder = root / f"aldea-test-{run}"
+    folder.mkdir(mode=0o755, exist_ok=True)
     folder.chmod(0o755)
     return folder
 
 
 @pytest.fixture(scope="session")
 def cluster() -> Iterator[Cluster]:
-    """One server for the whole run of a worker."""
+    """One server for the whole run, whoever needs it first; the last of the workers ends it."""
     folder = _folder()
     made = Cluster(folder / "cluster", throw_away=True)
-    made.start()
-    try:
+    with made.used():
         yield made
-    finally:
-        made.remove()
+    if not (made.data / "postmaster.pid").exists():
         shutil.rmtree(folder, ignore_errors=True)
 
 
 @pytest.fixture(scope="session")
 def demo_template(cluster: Cluster) -> str:
-    """A database that holds the demo house; tests get copies of it."""
-    url = cluster.url(TEMPLATE)
-    ensure_database(url)
-    database = Database(url)
-    database.migrate()
-    load_demo(database)
-    database.close()
+    """A database that holds the demo house; tests get copies of it. The first worker makes it."""
+    with (cluster.folder / "template.lock").open("a") as turn:
+        fcntl.flock(turn, fcntl.LOCK_EX)
+        made = cluster.folder / "template.made"
+        if not made.exists():
+            url = cluster.url(TEMPLATE)
+            ensure_database(url)
+            database = Database(url)
+            database.migrate()
+            load_demo(database)
+            database.close()
+            made.touch()
     return TEMPLATE
 
 

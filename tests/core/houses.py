@@ -1,5 +1,7 @@
 """Houses to try wiring on: boards with parts, one load of each kind, the mill, a large one."""
 
+from functools import cache
+
 from benchmarks.large_house import large_house
 from tests.core.plans import one_band
 
@@ -98,8 +100,12 @@ def assigned(plan: Plan) -> Plan:
     return plan.model_copy(update={"assignments": assign_pins(plan).assignments})
 
 
-PLANS: dict[str, Plan] = {
-    "mill": mill_plan(),
-    "large": assigned(large_house()),
-    **{str(kind): of_kind(kind) for kind in LOAD_FACTS},
-}
+HOUSES = ("mill", "large", *map(str, LOAD_FACTS))
+
+
+@cache
+def house_of(name: str) -> Plan:
+    """One of `HOUSES`; made when it is asked for, so that nobody waits who only lists the tests."""
+    if name == "mill":
+        return mill_plan()
+    return assigned(large_house()) if name == "large" else of_kind(name)

@@ -1,6 +1,7 @@
 """Every kind of event has its row, in words that a person reads."""
 
 import json
+from functools import cache
 
 from tests.core.plans import one_band, samples_of
 
@@ -59,28 +60,33 @@ def said(seconds, **want):
     return Message(t_ms=seconds * 1000, author="=ana", wants=(HandWant(**want),))
 
 
-RUN = run_replay(
-    compile_plan(PLAN, every_probe=True),
-    samples_of([(0, 40)]),
-    start_ms=0,
-    end_ms=40_000,
-    boots=True,
-    inputs=Inputs(
-        levels=[(0, "probe:down", 1), (0, "probe:up", 0)],
-        messages=[
-            said(2, does="mode", mode="m", value="away"),
-            said(4, does="on", load="fan"),
-            said(12, does="mode", mode="m"),
-            said(14, does="reset", load="fan"),
-        ],
-        cuts=[PowerCut(from_ms=30_000, to_ms=32_000)],
-    ),
-)
-ROWS = [line.split(",") for line in events_csv(RUN).splitlines()[1:]]
+@cache
+def run():
+    return run_replay(
+        compile_plan(PLAN, every_probe=True),
+        samples_of([(0, 40)]),
+        start_ms=0,
+        end_ms=40_000,
+        boots=True,
+        inputs=Inputs(
+            levels=[(0, "probe:down", 1), (0, "probe:up", 0)],
+            messages=[
+                said(2, does="mode", mode="m", value="away"),
+                said(4, does="on", load="fan"),
+                said(12, does="mode", mode="m"),
+                said(14, does="reset", load="fan"),
+            ],
+            cuts=[PowerCut(from_ms=30_000, to_ms=32_000)],
+        ),
+    )
+
+
+def told():
+    return [line.split(",") for line in events_csv(run()).splitlines()[1:]]
 
 
 def rows(kind, who):
-    return [(int(row[0][17:19]), *row[3:6]) for row in ROWS if row[1:3] == [kind, who]]
+    return [(int(row[0][17:19]), *row[3:6]) for row in told() if row[1:3] == [kind, who]]
 
 
 def changes(who):
@@ -113,18 +119,18 @@ def test_trips_modes_conditions_boots_and_what_was_missed_have_rows():
 
 
 def test_who_spoke_with_a_hand_is_named_and_no_formula():
-    decided = [row[5] for row in ROWS if row[1:3] == ["load", "fan"]]
+    decided = [row[5] for row in told() if row[1:3] == ["load", "fan"]]
     assert "hand: =ana" in decided
-    assert not any(cell.startswith("=") for row in ROWS for cell in row)
+    assert not any(cell.startswith("=") for row in told() for cell in row)
 
 
 def test_lines_have_no_level_without_power():
-    lines = [line.split(",") for line in lines_csv(RUN).splitlines()[1:]]
+    lines = [line.split(",") for line in lines_csv(run()).splitlines()[1:]]
     assert ["1970-01-01T00:00:30.000Z", "tap", "on", ""] in lines
     assert ["1970-01-01T00:00:02.000Z", "tap", "on", "1"] in lines
 
 
 def test_what_is_retained_is_told_by_its_fields():
-    first = json.loads(retained_lines(RUN).splitlines()[0])
+    first = json.loads(retained_lines(run()).splitlines()[0])
     assert (first["slot"], first["sequence"]) == ("A", 1)
     assert first["fields"] == {"mode:m": 1, "trip:fan/c_fan": 1}

@@ -23,7 +23,7 @@ from aldea.core.base.errors import SetUpError
 OLDEST_VERSION = 15
 INSTALL = "apt-get install -y postgresql"
 FAST_AND_UNSAFE = (  # for tests, whose data nobody misses
-    "-c fsync=off -c full_page_writes=off -c synchronous_commit=off -c max_connections=60 "
+    "-c fsync=off -c full_page_writes=off -c synchronous_commit=off -c max_connections=200 "
     "-c wal_level=minimal -c max_wal_senders=0 -c max_wal_size=128MB"
 )
 

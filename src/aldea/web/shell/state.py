@@ -5,6 +5,7 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cache
 from pathlib import Path
 
 from anyio import CapacityLimiter
@@ -56,16 +57,24 @@ class EngineStart:
             raise EngineStartingError
 
     def _compile(self) -> None:
-        from aldea.core.engine.warm import warm_up  # noqa: PLC0415
-
         try:
-            warm_up()
+            _load_engine()
         finally:
-            # What is loaded by now stays for good: looking through it again costs an answer 0.2 s.
-            gc.collect()
-            gc.freeze()
-            gc.set_threshold(*LOOKED_THROUGH_AFTER)
             self.ready.set()
+
+
+@cache
+def _load_engine() -> None:
+    """Compile the engine or load it: once in a process, however many applications it serves."""
+    from aldea.core.engine.warm import warm_up  # noqa: PLC0415
+
+    try:
+        warm_up()
+    finally:
+        # What is loaded by now stays for good: looking through it again costs an answer 0.2 s.
+        gc.collect()
+        gc.freeze()
+        gc.set_threshold(*LOOKED_THROUGH_AFTER)
 
 
 @dataclass(slots=True, kw_only=True)

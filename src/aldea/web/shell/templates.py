@@ -1,6 +1,7 @@
 """The templates: where they lie and what they may call; one environment for all that is drawn."""
 
 from collections.abc import Sequence
+from functools import cache
 from itertools import groupby
 from pathlib import Path
 
@@ -64,15 +65,17 @@ def make_environment() -> Environment:
 templates = Jinja2Templates(env=make_environment())
 
 
+@cache
+def _loader(folders: tuple[tuple[str, Path], ...]) -> ChoiceLoader:
+    # The environment keeps what it compiled by its loader: a second application finds it there.
+    own = PrefixLoader({key: FileSystemLoader(folder) for key, folder in folders})
+    return ChoiceLoader([FileSystemLoader(FOLDER), own])
+
+
 def use_benches(benches: Sequence[Bench]) -> None:
     """Take the benches' templates, doorways and keys from their registry; called once at start."""
     environment = templates.env
-    environment.loader = ChoiceLoader(
-        [
-            FileSystemLoader(FOLDER),
-            PrefixLoader({bench.key: FileSystemLoader(bench.folder) for bench in benches}),
-        ]
-    )
+    environment.loader = _loader(tuple((bench.key, bench.folder) for bench in benches))
     environment.globals["doorways"] = doorways(benches)
     environment.globals["keys"] = listed_keys(benches)
 

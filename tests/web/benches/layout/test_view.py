@@ -3,7 +3,7 @@
 from itertools import combinations
 
 import pytest
-from tests.core.houses import PLANS
+from tests.core.houses import HOUSES, house_of
 
 from aldea.core.plan.edits import COLLECTIONS, STANDING
 from aldea.core.wiring.findings import findings
@@ -11,8 +11,9 @@ from aldea.demo.mill import mill_plan
 from aldea.web.benches.layout.view import make_layout_view, neighbours
 
 
-@pytest.mark.parametrize("plan", PLANS.values(), ids=PLANS)
-def test_every_thing_is_a_chip_in_its_room_and_none_overlap(plan):
+@pytest.mark.parametrize("name", HOUSES)
+def test_every_thing_is_a_chip_in_its_room_and_none_overlap(name):
+    plan = house_of(name)
     view = make_layout_view(plan, "", findings(plan))
     count = 0
     for room in view.rooms:

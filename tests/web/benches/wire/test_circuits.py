@@ -6,15 +6,15 @@ from xml.etree import ElementTree
 
 import pytest
 import weasyprint.pdf.metadata
-from tests.core.houses import PLANS
+from tests.core.houses import house_of
 
 from aldea.core.wiring.circuits import circuits
 from aldea.web.benches.wire.circuits.drawing import DRAWINGS, _drawn, _ours, circuit_svg
 
 
-@pytest.mark.parametrize("plan", [PLANS["mill"], PLANS["two_way"], PLANS["stepped"]])
-def test_circuits_are_drawn_without_inline_style(plan):
-    for circuit in circuits(plan):
+@pytest.mark.parametrize("name", ["mill", "two_way", "stepped"])
+def test_circuits_are_drawn_without_inline_style(name):
+    for circuit in circuits(house_of(name)):
         svg = circuit_svg(circuit.draws, circuit.values)
         root = ElementTree.fromstring(svg)
         assert root.attrib["viewBox"]

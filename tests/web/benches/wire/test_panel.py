@@ -3,7 +3,7 @@
 from itertools import pairwise
 
 import pytest
-from tests.core.houses import PLANS
+from tests.core.houses import HOUSES, house_of
 
 from aldea.core.plan.document import Plan
 from aldea.core.wiring.conductors import conductors
@@ -32,8 +32,9 @@ def shown(plan: Plan, board: int = 0, **wanted: str) -> WireView:
     )
 
 
-@pytest.mark.parametrize("plan", PLANS.values(), ids=PLANS)
-def test_a_drawing_has_every_pin_once_and_nothing_on_top_of_another(plan):
+@pytest.mark.parametrize("name", HOUSES)
+def test_a_drawing_has_every_pin_once_and_nothing_on_top_of_another(name):
+    plan = house_of(name)
     for index, board in enumerate(plan.boards):
         drawing = shown(plan, index).drawing
         assert drawing is not None
@@ -84,8 +85,9 @@ def test_the_pins_that_are_offered_can_all_serve():
     assert "board_b/IO23" not in words, "it cannot read analog"
 
 
-@pytest.mark.parametrize("plan", PLANS.values(), ids=PLANS)
-def test_by_place_every_thing_has_its_cable_and_every_conductor_its_number_once(plan):
+@pytest.mark.parametrize("name", HOUSES)
+def test_by_place_every_thing_has_its_cable_and_every_conductor_its_number_once(name):
+    plan = house_of(name)
     drawing = draw_places(plan)
     for block in drawing.blocks:
         owners = [(row.owner, row.mains) for row in block.rows]
