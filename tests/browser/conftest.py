@@ -1,6 +1,7 @@
 """A served demo house and a browser that reports every error of a page."""
 
 from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import pytest
@@ -32,8 +33,8 @@ def base(module_database: Database, tmp_path_factory: pytest.TempPathFactory) ->
         yield address
 
 
-@pytest.fixture
-def page(page: Page) -> Iterator[Page]:
+@contextmanager
+def without_errors(page: Page) -> Iterator[Page]:
     """A page whose script errors and refused resources fail the test."""
     wrong: list[str] = []
     page.on("pageerror", lambda error: wrong.append(str(error)))
@@ -48,3 +49,10 @@ def page(page: Page) -> Iterator[Page]:
     page.on("console", note)
     yield page
     assert not wrong
+
+
+@pytest.fixture
+def page(page: Page) -> Iterator[Page]:
+    """A page of its own for one test, which nothing may go wrong on."""
+    with without_errors(page):
+        yield page

@@ -1,25 +1,42 @@
 """What is wrong with the look of a page: axe, and what is small, cut, overlapping or scrolls."""
 
+from collections.abc import Mapping
 from pathlib import Path
 
-from axe_playwright_python.sync_playwright import Axe
+from axe_playwright_python.base import AXE_SCRIPT
 from playwright.sync_api import Page
 
 LOOK = Path(__file__).with_name("look.js").read_text().split("\n", 1)[1]
+KINDS_OF_TEXT = Path(__file__).with_name("kinds_of_text.js").read_text().split("\n", 2)[2]
+CONTRAST = "color-contrast"
+_readable: set[str] = set()  # kinds of text that axe found readable, on whatever page
 
 
-def serious(page: Page, *rules: str) -> list[str]:
-    """What axe calls serious or worse, of some rules or of all."""
-    options: dict[str, object] = {"resultTypes": ["violations"]}
-    if rules:
-        options["runOnly"] = list(rules)
+def serious(page: Page) -> list[str]:
+    """What axe calls serious or worse; of contrast, what it says of kinds of text that are new."""
+    others = {"rules": {CONTRAST: {"enabled": False}}}
+    return _found(page, None, others) + unreadable(page)
+
+
+def unreadable(page: Page) -> list[str]:
+    """What axe says of the contrast of each kind of text that it has not found readable before."""
+    new = page.evaluate(KINDS_OF_TEXT, [*_readable])
+    if not new:
+        return []
+    found = _found(page, {"include": [["[data-looked-at]"]]}, {"runOnly": [CONTRAST]})
+    if not found:
+        _readable.update(new)
+    return found
+
+
+def _found(page: Page, where: object, options: Mapping[str, object]) -> list[str]:
+    asked = {**options, "resultTypes": ["violations"]}
     if page.evaluate("typeof axe === 'undefined'"):
-        found = Axe().run(page, options=options).response["violations"]
-    else:  # on the same page again
-        found = page.evaluate("o => axe.run(document, o)", options)["violations"]
+        page.evaluate(AXE_SCRIPT)
+    found = page.evaluate("([where, o]) => axe.run(where ?? document, o)", [where, asked])
     return [
         f"{v['id']}: {v['nodes'][0]['html'][:160]} ({len(v['nodes'])})"
-        for v in found
+        for v in found["violations"]
         if v["impact"] in ("serious", "critical")
     ]
 
@@ -29,7 +46,7 @@ def faults(page: Page) -> list[str]:
     found = serious(page) + page.evaluate(LOOK)
     # The other theme has the same words in other colours.
     page.evaluate("document.documentElement.dataset.theme = 'dark'")
-    return [*found, *serious(page, "color-contrast")]
+    return [*found, *unreadable(page)]
 
 
 NARROWEST_TRACK = 200  # of a rail that a thumb works
@@ -48,7 +65,7 @@ def faults_on_a_phone(page: Page) -> list[str]:
     page.evaluate("document.documentElement.dataset.theme = 'light'")
     found = serious(page)
     page.evaluate("document.documentElement.dataset.theme = 'dark'")
-    found += serious(page, "color-contrast")
+    found += unreadable(page)
     width = page.evaluate(
         "Math.max(document.documentElement.scrollWidth, "
         "document.querySelector('#wall')?.scrollWidth ?? 0)"

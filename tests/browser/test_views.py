@@ -1,8 +1,9 @@
 """Every view of every bench, as the registry lists them: whole and accessible."""
 
 import pytest
+from tests.browser.conftest import without_errors
 from tests.browser.driving import HOUSE, bring_cookie, settle, sign_in
-from tests.browser.looking import faults, faults_on_a_phone
+from tests.browser.looking import faults, faults_on_a_phone, serious
 from tests.web.benches.calibrate.recordings.recorded import MILL, bench_at
 
 from aldea.web.registry import BENCHES
@@ -20,11 +21,53 @@ WITH_FINDINGS = (
 )
 
 
+@pytest.fixture(scope="module")
+def visit(browser, browser_context_args):
+    """One visit for all views: what is loaded and who has signed in is kept from page to page."""
+    context = browser.new_context(**browser_context_args)
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(visit):
+    with without_errors(visit.new_page()) as page:
+        yield page
+    page.close()
+
+
+PALE = """<!doctype html><html lang="en"><title>Pale</title><style>
+  body { background: #fff; color: #555 } p { margin: 20px; width: 200px } .dark { background: #777 }
+  .over { position: absolute; left: 0; top: 300px; width: 240px; height: 30px; background: #666 }
+  .low { position: absolute; left: 20px; top: 300px; margin: 0; z-index: 1 } .pale { color: #bbb }
+</style><main><h1>Texts</h1><p>one</p><p>two</p>%s<p>three</p><p>four</p></main></html>"""
+
+
+@pytest.mark.parametrize(
+    "odd",
+    [
+        '<p class="pale">pale</p>',
+        '<div class="dark"><p>on a darker ground</p></div>',
+        '<div class="over"></div><p class="low">on no parent</p>',
+    ],
+)
+def test_a_text_that_is_hard_to_read_is_found_among_others_and_found_again(page, odd):
+    page.set_content(PALE % "")
+    assert serious(page) == []
+    for _ in range(2):
+        page.set_content(PALE % odd)
+        found = serious(page)
+        assert len(found) == 1
+        assert found[0].startswith("color-contrast")
+
+
 @pytest.mark.parametrize("path", [*VIEWS, *WITH_FINDINGS])
 def test_every_view_is_whole_and_accessible(page, base, path):
     """No serious finding of axe, nothing cut, overlapping or under 11 px, no page that scrolls."""
     page.emulate_media(color_scheme="light")
-    if path != "/sign-in" and not bring_cookie(page, base, "jon"):
+    if path == "/sign-in":
+        page.context.clear_cookies()
+    elif not bring_cookie(page, base, "jon"):
         sign_in(page, base, "jon")
     page.goto(base + path)
     settle(page)

@@ -9,6 +9,8 @@ from aldea.demo.kept_days import kept_days
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, made_course, recorded_days
 
+pytestmark = pytest.mark.repeats
+
 
 @pytest.fixture(scope="module")
 def course():

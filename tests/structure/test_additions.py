@@ -30,7 +30,7 @@ def documented(what: str) -> list[str]:
 
 def copy_with(added: Addition, folder: Path) -> Path:
     """The source with something added to it."""
-    shutil.copytree(SOURCE, folder / "aldea", ignore=shutil.ignore_patterns("__pycache__"))
+    shutil.copytree(SOURCE, folder / "aldea")  # with what is compiled of it
     for path, text in added.new.items():
         target = folder / "aldea" / path
         target.parent.mkdir(parents=True, exist_ok=True)

@@ -1,10 +1,12 @@
 """Odd requests, some hundreds: no mistake of ours; `./aldea requests` sends more."""
 
+import pytest
 from tests.web.generated import answered
 
 SEED, COUNT = 11, 350
 
 
+@pytest.mark.repeats
 def test_no_odd_request_ends_in_a_mistake(signed):
     statuses, failed = answered(signed("jon"), SEED, COUNT)
     assert failed == []

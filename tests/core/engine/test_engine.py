@@ -23,6 +23,7 @@ def run_of(trial, **engine):
     return run_replay(compile_plan(plan), samples, start_ms=0, end_ms=end_ms, cuts=cuts, **engine)
 
 
+@pytest.mark.repeats
 @settings(max_examples=30, suppress_health_check=list(HealthCheck))
 @given(trials())
 def test_every_engine_gives_the_same_events(trial):
@@ -37,6 +38,7 @@ def test_every_engine_gives_the_same_events(trial):
         assert other.cells.tolist() == first.cells.tolist()
 
 
+@pytest.mark.repeats
 @pytest.mark.parametrize("shape", SHAPES, ids=[shape.name for shape in SHAPES])
 @pytest.mark.parametrize("skipping", [True, False])
 def test_the_twin_of_the_benchmarks_switches_as_the_engine_does(shape, skipping):
@@ -58,6 +60,7 @@ def load_rows(run, load):
     return [row for row in rows.tolist() if row[lay.E_FROM] != row[lay.E_TO]]
 
 
+@pytest.mark.repeats
 @settings(max_examples=80, suppress_health_check=list(HealthCheck))
 @given(trials())
 def test_min_off_is_never_broken(trial):
@@ -73,6 +76,7 @@ def test_min_off_is_never_broken(trial):
                 assert t_ms - off_ms >= load.min_off_s * 1000
 
 
+@pytest.mark.repeats
 @settings(max_examples=80, suppress_health_check=list(HealthCheck))
 @given(trials())
 def test_states_join_without_a_hole(trial):

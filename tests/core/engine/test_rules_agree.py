@@ -1,5 +1,6 @@
 """Plans with rules of every kind: skipping is every tick, and the compiler is plain Python."""
 
+import pytest
 from benchmarks.scan_in_c import kernel_in_c
 from hypothesis import HealthCheck, Phase, given, settings
 from tests.core.engine.rule_trials import START_MS, rule_trials
@@ -7,6 +8,8 @@ from tests.core.engine.rule_trials import START_MS, rule_trials
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import in_python, run_replay
 from aldea.core.plan.check_rules import rule_problems
+
+pytestmark = pytest.mark.repeats
 
 QUICK = (Phase.explicit, Phase.reuse, Phase.generate)  # a shrunk plan of this size takes minutes
 

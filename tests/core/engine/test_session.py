@@ -1,6 +1,7 @@
 """A session in pieces is one run; it can stand again where it stood."""
 
 import numpy as np
+import pytest
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 from tests.core.engine.rule_trials import START_MS, rule_trials
@@ -8,6 +9,8 @@ from tests.core.engine.rule_trials import START_MS, rule_trials
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
 from aldea.core.engine.session import Session
+
+pytestmark = pytest.mark.repeats
 
 QUICK = (Phase.explicit, Phase.reuse, Phase.generate)
 
