@@ -1,6 +1,7 @@
 """Random plans with rules of every kind, random people, contacts, clocks and cuts."""
 
 import math
+from functools import cache
 from typing import Any, Literal
 
 import numpy as np
@@ -55,6 +56,7 @@ WANTS: dict[str, list[Any]] = {
 }
 
 
+@cache  # a strategy that is made anew works out anew what each condition can be made of
 def simple():
     """A condition that is made of no other."""
     value = st.integers(35, 75).map(float)
@@ -82,6 +84,7 @@ def simple():
     )  # fmt: skip
 
 
+@cache
 def conditions():
     return st.recursive(
         simple(),
