@@ -50,6 +50,7 @@ def test_the_last_of_two_stops_it_and_what_was_kept_is_there_again(folder):
     # Somebody else took its port meanwhile: it takes another.
     before = one.port
     with socket.socket() as other:
+        other.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)  # its last answers linger
         other.bind(("127.0.0.1", before))
         other.listen()
         with two.used():
