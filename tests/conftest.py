@@ -13,14 +13,21 @@ from coverage import Coverage
 from hypothesis import settings
 
 from aldea.demo.load import load_demo
+from aldea.native.engine import load_engine
 from aldea.store.cluster import Cluster
 from aldea.store.database import Database, ensure_database
+from aldea.store.settings import Settings
 
 TEMPLATE = "demo_template"
 
 # No check here is timed: a first example may have to load what the others find loaded.
 settings.register_profile("untimed", deadline=None)
 settings.load_profile("untimed")
+
+
+def pytest_sessionstart() -> None:
+    """Every run is scanned by the compiled engine, where a test asks for nothing else."""
+    load_engine(Settings().engine)
 
 
 @pytest.hookimpl(wrapper=True)

@@ -14,10 +14,8 @@ from aldea.web.app import create_app
 
 
 @contextmanager
-def served(
-    database: Database, uploads: Path, *, engine: threading.Event | None = None
-) -> Iterator[str]:
-    """Serve until the block ends; gives the address. The engine stands, or once `engine` is set."""
+def served(database: Database, uploads: Path) -> Iterator[str]:
+    """Serve until the block ends; gives the address."""
     app = create_app(database, uploads)
     port = free_port()
     config = uvicorn.Config(
@@ -29,9 +27,6 @@ def served(
     while not server.started:
         assert thread.is_alive(), "the server did not start"
         time.sleep(0.02)
-    assert app.state.aldea.engine.ready.wait(90)
-    if engine is not None:
-        app.state.aldea.engine.ready = engine
     try:
         yield f"http://127.0.0.1:{port}"
     finally:

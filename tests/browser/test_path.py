@@ -3,14 +3,11 @@
 import json
 import re
 from pathlib import Path
-from threading import Event
 
 import pytest
 from playwright.sync_api import Page, expect
 from tests.browser.driving import HOUSE, press_key, settle, sign_in
-from tests.serving import served
 
-from aldea.demo.load import PASSWORD
 from aldea.demo.mill import DRYING_RH
 
 pytestmark = pytest.mark.browser
@@ -27,27 +24,6 @@ def test_the_theme_follows_the_system_until_somebody_swaps_it(page, base):
     press_key(page, "d")
     page.reload()
     assert page.evaluate("document.documentElement.dataset.theme") == "light"
-
-
-def test_while_the_engine_compiles_the_work_begins_and_its_rail_comes_by_itself(
-    page, module_database, tmp_path
-):
-    """The first half minute after an install: a newcomer lays out, and nothing typed is lost."""
-    engine = Event()
-    with served(module_database, tmp_path, engine=engine) as base:
-        page.goto(f"{base}{HOUSE}/record")  # by way of signing in
-        page.get_by_label("Name").fill("jon")
-        page.get_by_label("Password").fill(PASSWORD)
-        page.get_by_label("Password").press("Enter")
-        expect(page.locator("#rail")).to_contain_text("The engine compiles itself")
-        assert page.locator("[data-lane]").count() == 0
-        page.get_by_label("Why should the panel change?").fill("it is half typed")
-        engine.set()
-        expect(page.locator('[data-lane="dehumidifier"]')).to_contain_text("idle")
-        expect(page.get_by_label("Why should the panel change?")).to_have_value("it is half typed")
-        now = page.locator("#track").get_attribute("aria-valuenow") or ""
-        page.get_by_role("button", name="Previous change").click()
-        expect(page.locator("#track")).not_to_have_attribute("aria-valuenow", now)
 
 
 def test_the_scrubber_is_right_at_every_instant(page, base):

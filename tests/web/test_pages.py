@@ -1,17 +1,14 @@
 """Pages and data over HTTP: who may what, what is refused and how, what is never stored."""
 
 import re
-from threading import Event
 
 import pytest
 from fastapi.routing import APIRoute
 from httpx import Client
-from tests.serving import served
 from tests.web.conftest import form_token
 from tests.web.pages import H, draft
 from tests.web.sent import TUNING
 
-from aldea.demo.load import PASSWORD
 from aldea.web.registry import BENCHES
 
 TUNE = f"{H}/tune/dehumidifier"
@@ -119,34 +116,6 @@ def test_an_odd_address_never_fails_a_page(signed, query):
 def token_of(client: Client) -> dict[str, str]:
     """The header that a change needs."""
     return {"x-form-token": form_token(client.get("/account").text)}
-
-
-def test_while_the_engine_compiles_the_page_says_so(module_database, tmp_path):
-    """A server whose engine is not ready: pages say so and come again, data answers 503."""
-    with served(module_database, tmp_path, engine=Event()) as base, Client(base_url=base) as client:
-        token = form_token(client.get("/sign-in").text)
-        client.post("/sign-in", data={"name": "jon", "password": PASSWORD, "form_token": token})
-        for path in (H, TUNE):
-            answer = client.get(path)
-            assert answer.status_code == 503
-            assert "The engine is compiling itself." in answer.text
-            assert "data-reload-s" in answer.text
-        for path in ("layout", "record", "wire/parts", "rule/house"):
-            answer = client.get(f"{H}/{path}")
-            assert answer.status_code == 200, "what needs no replay is there"
-            assert "The engine compiles itself" in answer.text
-            assert f'hx-get="{H}/{path}?' in answer.text, "its rail comes by itself"
-            assert "data-lane" not in answer.text
-        refused = client.post(
-            f"{H}/record/publish", data={"version": "2"}, headers=token_of(client)
-        )
-        assert refused.status_code == 422
-        rail = re.search(r'hx-get="([^"]+)" hx-trigger="load', refused.text)
-        assert rail, "a refused form has a rail too"
-        assert client.get(rail[1], follow_redirects=True).status_code == 200
-        data = client.get("/api/v1/houses/molino-alto/rail")
-        assert data.status_code == 503
-        assert data.json()["status"] == 503
 
 
 def test_what_a_refused_form_leaves_in_the_address_can_be_loaded_again(signed):

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from aldea.cli.packages import ensure_printing, need
+from aldea.native.building import SCAN_C, built_engine
+from aldea.native.writer.document import scan_in_c
 from aldea.store.settings import Settings
 
 HOME = Settings().home
@@ -22,7 +24,6 @@ SPREAD = ("-n", "3", "--dist", "loadfile", "--no-loadscope-reorder")
 # What is looked through, and how much of its lines and branches the tests have to take.
 WATCHED = ("core", "formats", "store")
 LEAST_PCT = {"core": 92, "formats": 92, "store": 92, "core/words": 85, "core/rehearse": 85}
-WARM = "from aldea.core.engine.warm import warm_up; warm_up()"
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +71,13 @@ def _css_is_fresh() -> Outcome:
     return Outcome("style sheet", time.monotonic() - began, passed, output)
 
 
+def _scan_is_fresh() -> Outcome:
+    began = time.monotonic()
+    passed = SCAN_C.read_text() == scan_in_c()
+    output = "scan.c is stale: run ./aldea engine --write and commit it"
+    return Outcome("engine source", time.monotonic() - began, passed, output)
+
+
 def _check(name: str, *command: str) -> Outcome:
     began = time.monotonic()
     done = subprocess.run(command, cwd=HOME, check=False, capture_output=True, text=True)
@@ -87,9 +95,9 @@ def _checks() -> Iterator[Outcome]:
         yield _check("lint", str(tools / "ruff"), "check", *sources)
         yield _check("import contracts", str(tools / "lint-imports"), "--no-cache")
         yield _check("templates", str(tools / "djlint"), "src/aldea/web", "--lint", "--quiet")
-        # Compiled once here, or every worker of the tests would do it at the same time.
-        yield _check("engine compiles", python, "-c", WARM)
+        yield _scan_is_fresh()
         _need_for_tests()
+        built_engine(Settings().engine)  # or every worker of the tests would make it
         style = pool.submit(_css_is_fresh)
         with tempfile.TemporaryDirectory() as folder:
             seen = Path(folder) / "coverage.json"

@@ -245,10 +245,29 @@ def shots() -> None:
 
 @app.command()
 def timing() -> None:
-    """Time what has a target, as ratios against the plain C twin in one run."""
+    """Time what has a target, each figure with its target, in one run."""
     from aldea.cli.checking import run_benchmarks
 
     raise typer.Exit(run_benchmarks())
+
+
+@app.command()
+def engine(
+    write: Annotated[
+        bool, typer.Option("--write", help="Write scan.c anew from the scan's source first.")
+    ] = False,
+) -> None:
+    """Compile the engine where that is still to be done, and say where it lies."""
+    from aldea.cli.packages import ensure_compiler
+    from aldea.native.building import SCAN_C, built_engine
+    from aldea.store.settings import Settings
+
+    if write:
+        from aldea.native.writer.document import scan_in_c
+
+        SCAN_C.write_text(scan_in_c())
+    ensure_compiler()
+    print(f"aldea: the engine is {built_engine(Settings().engine)}")
 
 
 @app.command()

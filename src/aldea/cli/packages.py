@@ -7,6 +7,8 @@ import sys
 from pathlib import Path
 
 from aldea.core.base.errors import SetUpError
+from aldea.native.building import compiler
+from aldea.store.settings import Settings
 
 PRINTING = "libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
 PRINTING_FILES = ("libpango-1.0.so.0", "libpangoft2-1.0.so.0", "libharfbuzz-subset.so.0")
@@ -33,6 +35,12 @@ def install(what: str, packages: str) -> None:
             raise SetUpError(
                 what, got=done.stderr[-300:], allowed="the package", mend=f"Run: {line}"
             )
+
+
+def ensure_compiler() -> None:
+    """Install gcc where no engine is compiled yet and nothing could compile it."""
+    if compiler() is None and not any(Settings().engine.glob("*/scan.so")):
+        install("the engine", "gcc libc6-dev")
 
 
 def printing_is_there() -> bool:

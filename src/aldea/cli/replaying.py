@@ -12,8 +12,8 @@ from aldea.core.base.figures import figure, thousands, years
 from aldea.core.base.instants import MS_PER_DAY, ms_of, stamp
 from aldea.core.devices.finding import Finding
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
-from aldea.core.engine.replay import Run, in_python
-from aldea.core.engine.scan.replay_kernel import replay_kernel
+from aldea.core.engine.replay import Run
+from aldea.core.engine.scans import in_python
 from aldea.core.physics.memory_life import ASSUMED_ENDURANCE, SLOTS, memory_years
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.text import plan_text, read_plan
@@ -27,6 +27,8 @@ from aldea.formats.events_csv import events_csv, lines_csv, retained_lines
 from aldea.formats.log_options import HEAD_BYTES, LogOptions, guess_options, head_rows
 from aldea.formats.log_report import LogReport
 from aldea.formats.log_units import Spoken, speaks_for, units_of
+from aldea.native.engine import load_engine
+from aldea.store.settings import Settings
 
 WRONG, RIGHT = 1, 0
 LEVELS = {"open": 0, "closed": 1}
@@ -227,6 +229,8 @@ def replay_files(asked: Asked) -> None:
     start_ms = first_ms - first_ms % plan.scan_period_ms
     end_ms = _instant_ms(asked.last, "--last") if asked.last else last_ms
     faults = _faults(asked, compiled)
+    if not asked.plain:
+        load_engine(Settings().engine)
     run = replay_faulty(
         compiled,
         traces,
@@ -234,7 +238,7 @@ def replay_files(asked: Asked) -> None:
         start_ms=start_ms,
         end_ms=max(end_ms, start_ms + plan.scan_period_ms),
         boots=asked.boots,
-        scans=in_python if asked.plain else replay_kernel,
+        scans=in_python if asked.plain else None,
     )
     _write(asked, run)
     if asked.out is not None:

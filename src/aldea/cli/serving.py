@@ -7,6 +7,9 @@ import os
 import signal
 import sys
 import time
+from collections.abc import Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
@@ -17,10 +20,11 @@ from fastapi import FastAPI
 from sqlalchemy import func, select
 
 from aldea.cli.opening import open_database
-from aldea.cli.packages import ensure_printing
+from aldea.cli.packages import ensure_compiler, ensure_printing
 from aldea.core.base.errors import SetUpError
 from aldea.demo.load import PASSWORD, SIGN_INS, holds_demo_accounts, is_loaded, load_demo
 from aldea.jobs.queue import make_queue, work
+from aldea.native.engine import load_engine
 from aldea.store import tables as t
 from aldea.store.cluster import Cluster, port_is_free
 from aldea.store.database import Database
@@ -97,7 +101,8 @@ def serve(listening: Listening, *, with_demo: bool) -> None:
     signal.signal(signal.SIGTERM, _raise_interrupt)
     ensure_printing()
     try:
-        with open_database(place) as database:
+        with engine_made() as engine, open_database(place) as database:
+            engine.result()
             if with_demo and not is_loaded(database):
                 print("aldea: loading thirty recorded days of Molino Alto …")
                 load_demo(database)
@@ -115,6 +120,14 @@ def serve(listening: Listening, *, with_demo: bool) -> None:
     except KeyboardInterrupt:
         pass
     print("aldea: stopped")
+
+
+@contextmanager
+def engine_made() -> Iterator[Future[None]]:
+    """The engine, compiled where it is not yet while the database is opened beside it."""
+    ensure_compiler()
+    with ThreadPoolExecutor(1) as pool:
+        yield pool.submit(load_engine, Settings().engine)
 
 
 def _run(listening: Listening, database: Database, uploads: Path, *, with_demo: bool) -> None:
@@ -140,6 +153,7 @@ def app_of_a_process() -> FastAPI:
     """The application in one of several processes: all they share is the database."""
     place = Settings().place(demo=bool(os.environ.get(DEMO_FLAG)))
     url = place.database_url
+    load_engine(Settings().engine)
     if place.cluster is not None:
         users = (place.cluster / "users.lock").open("a")
         fcntl.flock(users, fcntl.LOCK_SH)
@@ -179,7 +193,8 @@ def work_queue(*, demo: bool) -> None:
             await work(queue)
 
     try:
-        with open_database(place) as database:
+        with engine_made() as engine, open_database(place) as database:
+            engine.result()
             asyncio.run(run(database))
     except KeyboardInterrupt:
         print("aldea: stopped")

@@ -107,12 +107,14 @@ def lines_csv(run: Run) -> str:
 
 def retained_lines(run: Run) -> str:
     """Every write into memory as a line of JSON: instant, slot, sequence number, cells by field."""
-    table = run.compiled.arrays.memory.fields.tolist()
+    fields_of = run.compiled.tables.fields
     text = []
     for (t_ms, slot, sequence), cells in zip(run.writes.tolist(), run.cells.tolist(), strict=True):
         fields = {
-            name: cells[first] if end - first == 1 else cells[first:end]
-            for name, (_, _, first, end) in zip(run.compiled.field_names, table, strict=True)
+            name: cells[field.cell]
+            if field.end - field.cell == 1
+            else cells[field.cell : field.end]
+            for name, field in zip(run.compiled.field_names, fields_of, strict=True)
         }
         row = {"time_utc": _utc(t_ms), "slot": "AB"[slot], "sequence": sequence, "fields": fields}
         text.append(json.dumps(row))

@@ -33,6 +33,11 @@ class Settings(BaseSettings):
         """Everything that the start command makes: environment, clusters, uploads."""
         return self.home / ".aldea"
 
+    @property
+    def engine(self) -> Path:
+        """Where compiled engines are kept."""
+        return self.state / "engine"
+
     def place(self, *, demo: bool) -> Place:
         """The demo house's place, or that of the houses of one's own."""
         if self.database_url:

@@ -22,7 +22,7 @@ from aldea.web.shell.gate import Gate
 from aldea.web.shell.printing import Printer
 from aldea.web.shell.problems import answer_errors
 from aldea.web.shell.replay_cache import ReplayCache
-from aldea.web.shell.state import AppState, EngineStart, wall_clock_ms
+from aldea.web.shell.state import AppState, leave_alone_what_is_loaded, wall_clock_ms
 from aldea.web.shell.statics import serve_statics
 from aldea.web.shell.templates import use_benches
 
@@ -56,7 +56,7 @@ async def _work(queue: procrastinate.App) -> None:
 def create_app(
     database: Database, uploads: Path, *, clock: Callable[[], int] = wall_clock_ms
 ) -> FastAPI:
-    """The application; its lifespan works the queue and compiles the engine in the background."""
+    """The application; its lifespan works the queue. Whoever makes it has loaded the engine."""
     readings = ReadingCache()
     state = AppState(
         database=database,
@@ -65,13 +65,12 @@ def create_app(
         hashing=CapacityLimiter(HASHES_AT_ONCE),
         printer=Printer(),
         uploads=uploads,
-        engine=EngineStart(),
         clock=clock,
     )
 
     @contextlib.asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
-        state.engine.begin()
+        leave_alone_what_is_loaded()
         tasks = [
             asyncio.create_task(_work(make_queue(database, uploads))),
             asyncio.create_task(_sweep(database, uploads)),

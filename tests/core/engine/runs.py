@@ -6,7 +6,8 @@ from tests.core.plans import one_band, returning, samples_of
 
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.replay import Run, in_python, run_replay
+from aldea.core.engine.replay import Run, run_replay
+from aldea.core.engine.scans import in_python
 from aldea.core.plan.document import Claim, Plan
 
 ENGINES: dict[str, dict[str, Any]] = {

@@ -1,12 +1,12 @@
-"""Plans with rules of every kind: skipping is every tick, and the compiler is plain Python."""
+"""Plans with rules of every kind: skipping is every tick, and C is plain Python."""
 
 import pytest
-from benchmarks.scan_in_c import kernel_in_c
 from hypothesis import HealthCheck, Phase, given, settings
 from tests.core.engine.rule_trials import START_MS, rule_trials
 
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.replay import in_python, run_replay
+from aldea.core.engine.replay import run_replay
+from aldea.core.engine.scans import in_python
 from aldea.core.plan.check_rules import rule_problems
 
 pytestmark = pytest.mark.repeats
@@ -33,18 +33,10 @@ def test_skipping_is_every_tick(trial):
     assert first == second
 
 
-@settings(max_examples=8, suppress_health_check=list(HealthCheck), phases=QUICK)
+@settings(max_examples=12, suppress_health_check=list(HealthCheck), phases=QUICK)
 @given(rule_trials())
-def test_the_compiler_runs_what_the_interpreter_runs(trial):
+def test_c_does_what_the_source_does(trial):
     first, second = ways(trial, {}, {"scans": in_python})
-    assert first == second
-
-
-@settings(max_examples=60, suppress_health_check=list(HealthCheck), phases=QUICK)
-@given(rule_trials())
-def test_the_compiler_runs_what_c_runs(trial):
-    """The same source written out in C, which owes nothing to the compiler's tables."""
-    first, second = ways(trial, {}, {"scans": kernel_in_c()})
     assert first == second
 
 

@@ -8,8 +8,8 @@ from aldea.core.base.errors import InputError
 from aldea.core.devices.loads.two_way.model import TwoWay
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.replay import in_python, run_replay
-from aldea.core.engine.scan.replay_kernel import replay_kernel
+from aldea.core.engine.replay import run_replay
+from aldea.core.engine.scans import in_python
 from aldea.core.plan.conditions import Contact
 from aldea.core.plan.document import Claim, Load, Probe
 from aldea.core.plan.house_rules import HandRule
@@ -143,7 +143,7 @@ def test_by_the_interpreter_it_is_the_same():
     faults = Faults(throws=(("lamp", DAY_0 + 600_000),))
     one, two = (
         replay_faulty(compiled, doors(), faults, start_ms=DAY_0, end_ms=DAY_0 + HOUR, scans=scans)
-        for scans in (replay_kernel, in_python)
+        for scans in (None, in_python)
     )
     assert one.rows.tolist() == two.rows.tolist()
     assert len(one.rows)

@@ -15,8 +15,9 @@ from astral.sun import sun
 from aldea.core.base.instants import ms_of, ms_of_local
 from aldea.core.engine.compiled_plan import CompiledPlan
 from aldea.core.engine.compiling.names import ms
-from aldea.core.engine.tables.making import ints
-from aldea.core.engine.tables.people import Calendar
+from aldea.core.engine.tables.people import ResetSpec, ScheduleSpec, SunSpec
+from aldea.core.engine.tables.rows import I8, I64, cells_of, table_of
+from aldea.core.engine.tables.run import CalendarTables
 from aldea.core.plan.check_rules import no_place
 from aldea.core.plan.document import House, Plan
 from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge
@@ -128,54 +129,54 @@ def moments_ms(schedule: Schedule, days: Sequence[date], zone: str) -> list[int]
     return sorted(found)
 
 
-def calendar_of(compiled: CompiledPlan, start_ms: int, end_ms: int) -> Calendar:
+def calendar_of(compiled: CompiledPlan, start_ms: int, end_ms: int) -> CalendarTables:
     """The calendar of a compiled plan for a run; `PlanError` where the sun has no place."""
     plan = compiled.plan
     zone = plan.house.time_zone
     days = list(days_between(start_ms, end_ms, zone)) if _needs_days(compiled) else []
-    rows: list[list[int]] = []
+    schedules: list[ScheduleSpec] = []
     spans: list[list[int]] = []
-    moments: list[list[int]] = []
+    moments: list[int] = []
     for schedule in plan.schedules:
-        own_spans = window_spans(schedule, plan.house, days, zone)
-        own_moments = moments_ms(schedule, days, zone)
-        rows.append(
-            [
-                len(spans),
-                len(spans) + len(own_spans),
-                len(moments),
-                len(moments) + len(own_moments),
-                ms(schedule.for_s),
-                int(schedule.when_clock_unknown),
-                0,
-            ]
+        first, moment = len(spans), len(moments)
+        spans += window_spans(schedule, plan.house, days, zone)
+        moments += moments_ms(schedule, days, zone)
+        schedules.append(
+            ScheduleSpec(
+                first=first,
+                end=len(spans),
+                moment=moment,
+                moment_end=len(moments),
+                for_ms=ms(schedule.for_s),
+                unknown=int(schedule.when_clock_unknown),
+            )
         )
-        spans += own_spans
-        moments += [[at] for at in own_moments]
-    resets: list[list[int]] = []
-    instants: list[list[int]] = []
+    resets: list[ResetSpec] = []
+    instants: list[int] = []
     for door in plan.doorways:
-        own = sorted({instant_ms(day, at, zone) for day in days for at in door.reset_at})
-        resets.append([len(instants), len(instants) + len(own)])
-        instants += [[at] for at in own]
-    suns: list[list[int]] = [[0, 0, 0]]
-    sun_instants: list[list[int]] = []
-    if compiled.sun:
-        for day in days:
-            edges = sun_edges_ms(plan.house, day)
-            sun_instants += [[at, int(key == "sunrise")] for key, at in edges.items()]
-        sun_instants.sort()
-        up = bool(sun_instants) and sun_instants[0][1] == 0
-        suns = [[0, len(sun_instants), int(up)]]
-    return Calendar(
-        schedules=ints(rows, 7),
-        spans=ints(spans, 2),
-        moments=ints(moments, 1),
-        suns=ints(suns, 3),
-        sun_instants=ints(sun_instants, 2),
-        resets=ints(resets, 2),
-        reset_instants=ints(instants, 1),
+        first = len(instants)
+        instants += sorted({instant_ms(day, at, zone) for day in days for at in door.reset_at})
+        resets.append(ResetSpec(first=first, end=len(instants)))
+    sun = sorted(_sun_instants(plan.house, days)) if compiled.sun else []
+    up = bool(sun) and sun[0][1] == 0
+    return CalendarTables(
+        schedules=table_of(ScheduleSpec, schedules),
+        span_from_ms=cells_of(I64, [span[0] for span in spans]),
+        span_to_ms=cells_of(I64, [span[1] for span in spans]),
+        moment_ms=cells_of(I64, moments),
+        suns=table_of(SunSpec, [SunSpec(first=0, end=len(sun), up=int(up))]),
+        sun_ms=cells_of(I64, [at for at, _ in sun]),
+        sun_up=cells_of(I8, [rises for _, rises in sun]),
+        resets=table_of(ResetSpec, resets),
+        reset_ms=cells_of(I64, instants),
     )
+
+
+def _sun_instants(house: House, days: Sequence[date]) -> Iterator[tuple[int, int]]:
+    """Each sunrise (1) and sunset (0) of some days."""
+    for day in days:
+        for key, at in sun_edges_ms(house, day).items():
+            yield at, int(key == "sunrise")
 
 
 def _needs_days(compiled: CompiledPlan) -> bool:

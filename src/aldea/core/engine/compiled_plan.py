@@ -6,11 +6,27 @@ from aldea.core.base.errors import PlanError
 from aldea.core.engine.compiling.claims import ClaimTable
 from aldea.core.engine.compiling.conditions import ConditionTable
 from aldea.core.engine.compiling.loads import LineName, LoadTable
-from aldea.core.engine.compiling.memory import Known, memory_table
+from aldea.core.engine.compiling.memory import Known, memory_fields, policy_of
+from aldea.core.engine.compiling.moments import begun_rows
 from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
 from aldea.core.engine.compiling.people import WALL_AUTHOR, ActionTable, ControlTable
 from aldea.core.engine.compiling.signals import SignalTable
-from aldea.core.engine.scan.arrays import PlanArrays
+from aldea.core.engine.tables.conditions import ConditionSpec
+from aldea.core.engine.tables.loads import ClaimSpec, ExclusiveSpec, LineSpec, LoadSpec, PatternSpec
+from aldea.core.engine.tables.memory import FieldSpec
+from aldea.core.engine.tables.people import (
+    ActionSpec,
+    BegunSpec,
+    ButtonSpec,
+    CodeSpec,
+    DoorwaySpec,
+    ModeSpec,
+    PositionSpec,
+    SelectorSpec,
+)
+from aldea.core.engine.tables.probes import DerivedSpec, ProbeSpec
+from aldea.core.engine.tables.rows import I8, I16, I32, I64, cells_of, table_of
+from aldea.core.engine.tables.run import PlanTables
 from aldea.core.plan.conditions import QualityIs
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.reading import (
@@ -23,8 +39,6 @@ from aldea.core.plan.reading import (
 )
 
 __all__ = ["ClaimRow", "CompiledPlan", "LineName", "compile_plan"]
-
-MOMENTS_A_DAY = 96  # of one schedule, at most
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,7 +64,7 @@ class CompiledPlan:
     conditions: dict[str, int]
     field_names: tuple[str, ...]
     sun: bool
-    arrays: PlanArrays
+    tables: PlanTables
 
     def load_index(self, load_id: str) -> int:
         """Row of a load; `PlanError` where nothing switches it yet."""
@@ -95,7 +109,8 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
     for control in plan.controls:
         controls.add(control)
     doors = _doorways(plan, inputs)
-    memory, names = memory_table(
+    begun = begun_rows(plan.schedules)
+    fields, names = memory_fields(
         plan,
         Known(
             loads=load_rows,
@@ -106,9 +121,11 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
             load_rows=table.rows,
             claims=claims.names,
             trips=claims.trips,
-            moments_a_day=MOMENTS_A_DAY,
+            begun=begun,
         ),
     )
+    probe_rows, rate_feeds = signals.probe_rows(probes)
+    exclusive, exclusive_lines = _exclusive(plan, table.line_names)
     return CompiledPlan(
         plan=plan,
         period_ms=plan.scan_period_ms,
@@ -125,12 +142,31 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
         conditions=dict(conditions.named),
         field_names=names,
         sun=conditions.sun,
-        arrays=PlanArrays(
-            probes=signals.table(probes),
-            conditions=conditions.table(),
-            loads=table.table(*_exclusive(plan, table.line_names)),
-            people=controls.table(_modes(plan), doors),
-            memory=memory,
+        tables=PlanTables(
+            probes=table_of(ProbeSpec, probe_rows),
+            derived=table_of(DerivedSpec, signals.rows),
+            signal_members=cells_of(I32, signals.members),
+            rate_feeds=cells_of(I32, rate_feeds),
+            conditions=table_of(ConditionSpec, conditions.rows),
+            condition_members=cells_of(I32, conditions.members),
+            loads=table_of(LoadSpec, table.rows),
+            claims=table_of(ClaimSpec, claims.rows),
+            lines=table_of(LineSpec, table.lines),
+            combos=cells_of(I8, table.combos),
+            patterns=table_of(PatternSpec, table.patterns),
+            parts_ms=cells_of(I64, table.parts_ms),
+            exclusive=table_of(ExclusiveSpec, exclusive),
+            exclusive_lines=cells_of(I16, exclusive_lines),
+            buttons=table_of(ButtonSpec, controls.buttons),
+            selectors=table_of(SelectorSpec, controls.selectors),
+            positions=table_of(PositionSpec, controls.positions),
+            codes=table_of(CodeSpec, controls.code_rows),
+            actions=table_of(ActionSpec, actions.rows),
+            modes=table_of(ModeSpec, _modes(plan)),
+            doorways=table_of(DoorwaySpec, doors),
+            begun=table_of(BegunSpec, begun),
+            fields=table_of(FieldSpec, fields),
+            policy=policy_of(plan),
         ),
     )
 
@@ -186,26 +222,34 @@ def _readable(plan: Plan, condition: object) -> bool:
     return True
 
 
-def _exclusive(plan: Plan, lines: list[LineName]) -> tuple[list[list[int]], list[int]]:
+def _exclusive(plan: Plan, lines: list[LineName]) -> tuple[list[ExclusiveSpec], list[int]]:
     row_of = {name.relay: row for row, name in enumerate(lines) if name.relay is not None}
-    groups: list[list[int]] = []
+    groups: list[ExclusiveSpec] = []
     members: list[int] = []
     for group in plan.exclusive:
         there = [row_of[relay] for relay in group.relays if relay in row_of]
-        groups.append([len(members), len(members) + len(there), ms(group.dead_s)])
+        first = len(members)
         members += there
+        groups.append(ExclusiveSpec(first=first, end=len(members), dead_ms=ms(group.dead_s)))
     return groups, members
 
 
-def _modes(plan: Plan) -> list[list[int]]:
+def _modes(plan: Plan) -> list[ModeSpec]:
     return [
-        [mode.values.index(mode.start) if mode.start in mode.values else 0, len(mode.values)]
+        ModeSpec(
+            start=mode.values.index(mode.start) if mode.start in mode.values else 0,
+            values=len(mode.values),
+        )
         for mode in plan.modes
     ]
 
 
-def _doorways(plan: Plan, inputs: Rows) -> list[list[int]]:
+def _doorways(plan: Plan, inputs: Rows) -> list[DoorwaySpec]:
     return [
-        [inputs.give(f"probe:{door.outer}"), inputs.give(f"probe:{door.inner}"), ms(door.within_s)]
+        DoorwaySpec(
+            outer=inputs.give(f"probe:{door.outer}"),
+            inner=inputs.give(f"probe:{door.inner}"),
+            within_ms=ms(door.within_s),
+        )
         for door in plan.doorways
     ]

@@ -6,15 +6,15 @@ from itertools import pairwise
 
 import numpy as np
 
-from aldea.core.base.arrays import IntArray
 from aldea.core.base.errors import InputError
 from aldea.core.engine.compiled_plan import CompiledPlan
 from aldea.core.engine.compiling.names import Rows
 from aldea.core.engine.compiling.people import ActionTable
 from aldea.core.engine.layout import NONE
-from aldea.core.engine.scan.arrays import InputArrays
-from aldea.core.engine.tables.making import ints
-from aldea.core.engine.tables.people import PeoplePlan
+from aldea.core.engine.tables.coming import ClockRow, CutRow, Level, MessageRow
+from aldea.core.engine.tables.people import ActionSpec
+from aldea.core.engine.tables.rows import Table, over, table_of, table_over
+from aldea.core.engine.tables.run import InputTables
 from aldea.core.plan.hands import HandWant
 from aldea.core.readings.samples import Samples
 
@@ -73,8 +73,8 @@ class Inputs:
 class CompiledInputs:
     """Inputs as tables, with the actions and authors that they bring."""
 
-    arrays: InputArrays
-    people: PeoplePlan
+    tables: InputTables
+    actions: Table[ActionSpec]
     authors: tuple[str, ...]
     sensed: frozenset[str] = field(default_factory=frozenset)
 
@@ -88,7 +88,7 @@ def compile_inputs(
     person wants what a load cannot do.
     """
     known = {name: row for row, name in enumerate(compiled.input_ids)}
-    levels = [[t, known[name], level] for t, name, level in inputs.levels if name in known]
+    levels = [(t, known[name], level) for t, name, level in inputs.levels if name in known]
     levels.sort(key=lambda row: row[0])
     authors = Rows.of("author", (*compiled.authors, *inputs.people))
     actions = ActionTable(
@@ -96,64 +96,66 @@ def compile_inputs(
         Rows.of("load", compiled.load_ids),
         Rows.of("mode", compiled.mode_ids),
         compiled.claim_rows,
-        compiled.arrays.people.actions.tolist(),
+        [row.copied() for row in compiled.tables.actions],
     )
     codes = {name: row for row, name in enumerate(compiled.codes)}
-    messages: list[list[int]] = []
+    messages: list[MessageRow] = []
     for message in sorted(inputs.messages, key=lambda one: one.t_ms):
         if message.t_ms < start_ms:
             continue
         if isinstance(message, Code):
             code = codes.get(f"{message.remote}:{message.name}")
             if code is not None:
-                messages.append([message.t_ms, code, 0, 0, 0])
+                messages.append(MessageRow(t_ms=message.t_ms, code=code))
             continue
         first, end = actions.add(message.wants, message.until_ms)
-        messages.append([message.t_ms, NONE, first, end, authors.give(message.author)])
+        author = authors.give(message.author)
+        messages.append(
+            MessageRow(t_ms=message.t_ms, code=NONE, first=first, end=end, author=author)
+        )
     first_sample = int(np.searchsorted(samples.t_ms, start_ms))
-    wide = ints(actions.rows, compiled.arrays.people.actions.shape[1])
+    t_ms, rows, levels_now = zip(*levels, strict=True) if levels else ((), (), ())
     return CompiledInputs(
-        arrays=InputArrays(
-            sample_ms=np.ascontiguousarray(samples.t_ms[first_sample:], dtype=np.int64),
-            sample_probe=np.ascontiguousarray(samples.probe[first_sample:], dtype=np.int64),
-            sample_value=np.ascontiguousarray(samples.value[first_sample:], dtype=np.float64),
-            levels=ints(levels, 3),
-            messages=ints(messages, 5),
-            clock=ints(
+        tables=InputTables(
+            sample_ms=over(np.ascontiguousarray(samples.t_ms[first_sample:], dtype=np.int64)),
+            sample_probe=over(np.ascontiguousarray(samples.probe[first_sample:], dtype=np.int64)),
+            sample_value=over(np.ascontiguousarray(samples.value[first_sample:], np.float64)),
+            levels=table_over(Level, {"t_ms": t_ms, "input": rows, "level": levels_now}),
+            messages=table_of(MessageRow, messages),
+            clock=table_of(
+                ClockRow,
                 [
-                    [t, 0 if now is None else now, int(now is not None)]
+                    ClockRow(t_ms=t, says_ms=0 if now is None else now, known=int(now is not None))
                     for t, now in sorted(inputs.clock, key=lambda row: row[0])
                     if t >= start_ms
                 ],
-                3,
             ),
             cuts=_cuts(inputs.cuts, start_ms),
         ),
-        people=compiled.arrays.people._replace(actions=wide),
+        actions=table_of(ActionSpec, actions.rows),
         authors=authors.names,
-        sensed=frozenset(compiled.input_ids[row[1]] for row in levels),
+        sensed=frozenset(compiled.input_ids[row] for row in rows),
     )
 
 
-def _cuts(cuts: Sequence[PowerCut], start_ms: int) -> IntArray:
+def _cuts(cuts: Sequence[PowerCut], start_ms: int) -> Table[CutRow]:
     rows = sorted(cuts, key=lambda cut: cut.from_ms)
     apart = all(a.to_ms <= b.from_ms for a, b in pairwise(rows))
     if not apart or any(cut.from_ms >= cut.to_ms for cut in rows):
         raise InputError(
             "power cuts", got="cuts that overlap or end before they start", allowed="cuts apart"
         )
-    # A cut that was over by the start is none of this run.
-    return ints(
+    return table_of(
+        CutRow,
         [
-            [
-                cut.from_ms,
-                cut.to_ms,
-                cut.boot_ms,
-                int(cut.clock_kept),
-                NONE if cut.torn_after is None else cut.torn_after,
-            ]
+            CutRow(
+                from_ms=cut.from_ms,
+                to_ms=cut.to_ms,
+                boot_ms=cut.boot_ms,
+                kept=int(cut.clock_kept),
+                torn=NONE if cut.torn_after is None else cut.torn_after,
+            )
             for cut in rows
-            if cut.to_ms + cut.boot_ms > start_ms
+            if cut.to_ms + cut.boot_ms > start_ms  # one that was over is none of this run
         ],
-        5,
     )

@@ -1,67 +1,34 @@
 """Running a compiled plan over what comes in: allocates, calls the kernel, names what came out."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 
 from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.base.errors import InputError
-from aldea.core.base.jit import plain
 from aldea.core.engine import layout as lay
 from aldea.core.engine.calendar import calendar_of
 from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan
-from aldea.core.engine.inputs import CompiledInputs, Inputs, PowerCut, compile_inputs
-from aldea.core.engine.scan.arrays import (
-    AT_INTS,
-    COUNT_EVENTS,
-    COUNT_LINES,
-    COUNT_WRITES,
-    H_CLOCK_KNOWN,
-    H_HAS,
-    H_INTS,
-    H_SEEDS,
-    HAS_CONTROLS,
-    HAS_DERIVED,
-    HAS_DOORWAYS,
-    HAS_DRIVES,
-    HAS_MEMORY,
-    HAS_PATTERNS,
-    HAS_SCHEDULES,
-    HAS_TWO_WAY,
-    OutArrays,
-    PlanArrays,
-    StateArrays,
+from aldea.core.engine.fresh import (
+    Record,
+    cells_of_fields,
+    fresh_state,
+    out_room,
+    put_records,
+    rooms_by_samples,
+    tables_of_run,
 )
-from aldea.core.engine.scan.replay_kernel import replay_kernel
-from aldea.core.engine.scan.views import packed
-from aldea.core.engine.tables.conditions import fresh_conditions
-from aldea.core.engine.tables.loads import (
-    L_KIND,
-    L_OPEN_INPUT,
-    L_PATTERNS,
-    L_SENSE,
-    L_SHUT_INPUT,
-    W_SHOWN,
-    fresh_loads,
-)
-from aldea.core.engine.tables.memory import MemoryState, cells_of, fresh_memory
-from aldea.core.engine.tables.people import Calendar, fresh_calendar, fresh_people
-from aldea.core.engine.tables.probes import (
-    D_OVER_MS,
-    P_RATES,
-    P_RATES_END,
-    S_SEEN_QUALITY,
-    fresh_probes,
-)
+from aldea.core.engine.inputs import Inputs, PowerCut, compile_inputs
+from aldea.core.engine.scans import Scans, loaded_scans
+from aldea.core.engine.tables.coming import Counts
+from aldea.core.engine.tables.rows import as_array
+from aldea.core.engine.tables.run import CalendarTables, OutTables, RunTables
 from aldea.core.readings.samples import Samples
 
-Scans = Callable[..., None]
 # Untouched room costs nothing; a run that needs more is made twice.
 FIRST_ROOM_FOR_EVENTS = 1 << 17
 FIRST_ROOM_FOR_WRITES = 1 << 12
-HELD_MOMENTS = 96
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -157,13 +124,13 @@ def run_replay(
     end_ms: int,
     cuts: Sequence[tuple[int, int]] = (),
     inputs: Inputs = Inputs(),  # noqa: B008  frozen
-    calendar: Calendar | None = None,
-    memory: MemoryState | None = None,
+    calendar: CalendarTables | None = None,
+    memory: Sequence[Record | None] = (),
     boots: bool = False,
     in_service: bool = True,
     traced: bool = False,
     skipping: bool = True,
-    scans: Scans = replay_kernel,
+    scans: Scans | None = None,
 ) -> Run:
     """Run a compiled plan over recorded samples and all else that comes in.
 
@@ -171,151 +138,68 @@ def run_replay(
     `inputs`; one that is over before the start is no cut of this run. With `boots` the start is a
     boot, that finds `memory`; else the run begins in the middle, and `in_service` lets what its
     first scan finds stand in memory, as it does on a board that has run for long. `scans` is
-    what runs them: the compiled source, or `in_python`, the same source by the interpreter. Raises
-    `InputError` where span or cuts are out of order.
+    what runs them: the loaded engine where nothing is given. Raises `InputError` where span or
+    cuts are out of order.
     """
     if not start_ms < end_ms:
         raise InputError("replay", got=f"end {end_ms}", allowed=f"after the start {start_ms}")
     if cuts:
         whole = [PowerCut(from_ms=a, to_ms=b) for a, b in cuts]
         inputs = replace(inputs, cuts=(*inputs.cuts, *whole))
+    scan = loaded_scans() if scans is None else scans
     brought = compile_inputs(compiled, samples, inputs, start_ms)
-    plan = as_run(compiled, brought)
+    plan = tables_of_run(compiled, brought, rooms_by_samples(compiled, brought))
     times = calendar_of(compiled, start_ms, end_ms) if calendar is None else calendar
-    room = [FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_EVENTS, FIRST_ROOM_FOR_WRITES]
+    cells = cells_of_fields(plan.fields)
+    room = first_room()
     while True:
-        out = out_room(room, cells_of(plan.memory), len(brought.arrays.sample_ms) if traced else 0)
-        state = fresh_state(compiled, plan, times, brought, memory, seeds=in_service and not boots)
-        tables = packed(plan, state, times, brought.arrays, out)
-        scans(
-            tables.ctypes.data,
-            np.zeros((len(plan.loads.ints), 2), dtype=np.int64),
-            np.zeros(AT_INTS, dtype=np.int64),
-            start_ms,
-            end_ms,
-            compiled.period_ms,
-            not boots,
-            False,  # goes on: a session's own
-            skipping,
-        )
-        counts = out.counts.tolist()
-        if all(count <= there for count, there in zip(counts, room, strict=True)):
+        now = fresh_state(compiled, plan, times, seeds=in_service and not boots)
+        put_records(now, memory)
+        out = out_room(room, cells, len(brought.tables.sample_ms) if traced else 0)
+        run = RunTables(plan=plan, calendar=times, inputs=brought.tables, now=now, out=out)
+        scan(run, start_ms, end_ms, compiled.period_ms, not boots, False, skipping)
+        if fits(out, room):
             break
-        room = [max(count, there) for count, there in zip(counts, room, strict=True)]
-    events, lines, writes = counts
+        room = Counts(
+            events=max(room.events, out.counts.events),
+            lines=max(room.lines, out.counts.lines),
+            writes=max(room.writes, out.counts.writes),
+        )
+    return run_of(compiled, out, start_ms, end_ms, brought.authors)
+
+
+def first_room() -> Counts:
+    """How much room a run has at first."""
+    return Counts(
+        events=FIRST_ROOM_FOR_EVENTS, lines=FIRST_ROOM_FOR_EVENTS, writes=FIRST_ROOM_FOR_WRITES
+    )
+
+
+def fits(out: OutTables, room: Counts) -> bool:
+    """Whether all that came out had room."""
+    counts = out.counts
+    return (
+        counts.events <= room.events and counts.lines <= room.lines and counts.writes <= room.writes
+    )
+
+
+def run_of(
+    compiled: CompiledPlan, out: OutTables, start_ms: int, end_ms: int, authors: tuple[str, ...]
+) -> Run:
+    """What came out, copied, so that the room made for it is given back."""
+    counts = out.counts
+    whole = as_array(out.events).view(np.int64).reshape(len(out.events), -1)[: counts.events]
+    cells = len(out.cells) // max(1, len(out.writes))
     return Run(
         compiled=compiled,
         start_ms=start_ms,
         end_ms=end_ms,
-        rows=out.events[:events].copy(),  # the room made for it is given back
-        values=out.values[:events].copy(),
-        lines=out.lines[:lines].copy(),
-        writes=out.writes[:writes].copy(),
-        cells=out.cells[:writes].copy(),
-        authors=brought.authors,
-        trace=out.trace,
-        qualities=out.qualities,
+        rows=whole[:, : lay.E_INTS].copy(),
+        values=as_array(out.events)["value"][: counts.events].copy(),
+        lines=as_array(out.lines).view(np.int64).reshape(-1, 3)[: counts.lines].copy(),
+        writes=as_array(out.writes).view(np.int64).reshape(-1, 3)[: counts.writes].copy(),
+        cells=as_array(out.cells).reshape(len(out.writes), cells)[: counts.writes].copy(),
+        authors=authors,
+        trace=as_array(out.trace),
+        qualities=as_array(out.qualities),
     )
-
-
-def in_python(*given: Any) -> None:
-    """The scans by the interpreter: slow, and nothing between it and the source."""
-    plain(replay_kernel)(*given)
-
-
-def out_room(room: list[int], cells: int, traced: int) -> OutArrays:
-    """Room for so many events, lines and writes, for cells of a write, and for traced samples."""
-    return OutArrays(
-        counts=np.zeros(3, dtype=np.int64),
-        events=np.empty((room[COUNT_EVENTS], lay.E_INTS), dtype=np.int64),
-        values=np.empty(room[COUNT_EVENTS]),
-        lines=np.empty((room[COUNT_LINES], 3), dtype=np.int64),
-        writes=np.empty((room[COUNT_WRITES], 3), dtype=np.int64),
-        cells=np.empty((room[COUNT_WRITES], cells), dtype=np.int64),
-        trace=np.full(traced, np.nan),
-        qualities=np.full(traced, -1, dtype=np.int64),
-    )
-
-
-def as_run(compiled: CompiledPlan, brought: CompiledInputs) -> PlanArrays:
-    """The plan with what its hands do; where nothing senses a load, it does what it is told."""
-    arrays = compiled.arrays
-    rows = arrays.loads.ints.copy()
-    known = {name: row for row, name in enumerate(compiled.input_ids)}
-    told = {known[name] for name in brought.sensed}
-    for row in rows:
-        if row[L_KIND] == lay.KIND_TWO_WAY and row[L_SENSE] not in told:
-            row[L_SENSE] = lay.NONE
-        ends = (row[L_OPEN_INPUT], row[L_SHUT_INPUT])
-        if row[L_KIND] == lay.KIND_DRIVE and not any(end in told for end in ends):
-            row[L_OPEN_INPUT] = row[L_SHUT_INPUT] = lay.NONE
-    loads = arrays.loads._replace(ints=rows)
-    return arrays._replace(people=brought.people, loads=loads)
-
-
-def fresh_state(
-    compiled: CompiledPlan,
-    plan: PlanArrays,
-    calendar: Calendar,
-    brought: CompiledInputs,
-    memory: MemoryState | None = None,
-    *,
-    seeds: bool = False,
-    rate_room: int | None = None,
-) -> StateArrays:
-    """The state of a run that has not begun; the clock is that of the instants.
-
-    `rate_room` is how many readings a rate may hold, where the samples are not known yet.
-    """
-    head = np.zeros(H_INTS, dtype=np.int64)
-    head[H_CLOCK_KNOWN] = 1
-    head[H_SEEDS] = int(seeds)
-    head[H_HAS] = _has(plan, calendar)
-    probes = fresh_probes(
-        plan.probes, _rate_room(plan, brought) if rate_room is None else rate_room
-    )
-    probes.ints[:, S_SEEN_QUALITY] = lay.WARMING
-    loads = fresh_loads(plan.loads)
-    loads.lines[:, W_SHOWN] = lay.NO_LEVEL
-    return StateArrays(
-        head=head,
-        probes=probes,
-        conditions=fresh_conditions(plan.conditions),
-        loads=loads,
-        people=fresh_people(plan.people, len(compiled.input_ids)),
-        calendar=fresh_calendar(calendar, HELD_MOMENTS),
-        memory=fresh_memory(plan.memory) if memory is None else memory,
-    )
-
-
-def _has(plan: PlanArrays, calendar: Calendar) -> int:
-    """What the plan has at all, as bits."""
-    kinds = plan.loads.ints[:, L_KIND]
-    people = plan.people
-    worked = len(people.buttons) + len(people.selectors) + len(people.actions)
-    there = {
-        HAS_CONTROLS: worked,
-        HAS_DOORWAYS: len(people.doorways),
-        HAS_SCHEDULES: len(calendar.schedules),
-        HAS_DERIVED: len(plan.probes.derived),
-        HAS_TWO_WAY: (kinds == lay.KIND_TWO_WAY).sum(),
-        HAS_DRIVES: (kinds == lay.KIND_DRIVE).sum(),
-        HAS_PATTERNS: (plan.loads.ints[:, L_PATTERNS] > 0).sum(),
-        HAS_MEMORY: len(plan.memory.fields),
-    }
-    return sum(bit for bit, count in there.items() if count)
-
-
-def _rate_room(plan: PlanArrays, brought: CompiledInputs) -> int:
-    """How many readings a rate must hold at most: those within its time, and two."""
-    derived = plan.probes.derived
-    longest_ms = int(derived[:, D_OVER_MS].max(initial=0))
-    if not longest_ms:
-        return 1
-    read = plan.probes.ints[:, P_RATES] < plan.probes.ints[:, P_RATES_END]
-    held = 0
-    for probe in np.flatnonzero(read).tolist():
-        t_ms = brought.arrays.sample_ms[brought.arrays.sample_probe == probe]
-        within = np.arange(len(t_ms)) - np.searchsorted(t_ms, t_ms - longest_ms)
-        held = max(held, int(within.max(initial=0)))
-    return held + 3

@@ -14,7 +14,6 @@ import numpy as np
 from aldea.core.base.arrays import BoolArray, FloatArray
 from aldea.core.base.errors import InputError
 from aldea.core.base.figures import short
-from aldea.core.base.jit import entry
 
 LONGEST_WINDOW = 61
 TREND_WINDOW = 61
@@ -65,18 +64,12 @@ def exponential(t_s: FloatArray, values: FloatArray, tau_s: float) -> FloatArray
     """Exponential memory of `tau_s` seconds over readings at any times, shape (n,)."""
     if not tau_s > 0:
         raise InputError("tau", got=f"{short(tau_s)} s", allowed="above 0")
-    out = np.empty(len(values))
     shares = np.concatenate(([1.0], 1 - np.exp(-np.diff(t_s) / tau_s)))
-    _remember(shares, np.ascontiguousarray(values, dtype=np.float64), out)
-    return out
-
-
-@entry
-def _remember(shares: FloatArray, values: FloatArray, out: FloatArray) -> None:
-    now = 0.0
-    for i in range(len(values)):
-        now += shares[i] * (values[i] - now)
-        out[i] = now
+    now, filtered = 0.0, []
+    for share, value in zip(shares.tolist(), values.tolist(), strict=True):
+        now += share * (value - now)
+        filtered.append(now)
+    return np.array(filtered)
 
 
 def alpha_of(interval_s: float, tau_s: float) -> float:

@@ -12,9 +12,8 @@ import numpy as np
 
 from aldea.core.base.memo import per_plan
 from aldea.core.engine import layout as lay
-from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
 from aldea.core.engine.replay import Run
-from aldea.core.engine.tables.loads import L_FIRST
 from aldea.core.plan.conditions import (
     Dark,
     InWindow,
@@ -264,7 +263,7 @@ def run_of_all(plan: Plan, parts: Mapping[str, Rehearsal]) -> Run | None:
             stays |= mine & (key not in said)
             rows[mine, lay.E_WHO] = compiled.conditions[key]
         said.update(run.compiled.conditions)
-        for claim, row in _claims(run, compiled.load_ids, compiled.arrays.loads.ints).items():
+        for claim, row in _claims(run, compiled).items():
             for column in (lay.E_CLAIM, lay.E_DECIDER, lay.E_CITED):
                 mine = of_load & (run.rows[:, column] == claim)
                 rows[mine, column] = row
@@ -306,15 +305,12 @@ def _renamed(
         rows[mine, lay.E_WHO] = row_of[rows[mine, lay.E_WHO]]
 
 
-def _claims(run: Run, load_ids: tuple[str, ...], whole: "np.ndarray") -> dict[int, int]:
+def _claims(run: Run, compiled: CompiledPlan) -> dict[int, int]:
     """The row in the whole plan of each row of claims in a part."""
-    part = run.compiled.arrays.loads.ints
+    part = run.compiled
     found: dict[int, int] = {}
-    for index, load in enumerate(run.compiled.load_ids):
-        first = int(whole[load_ids.index(load), L_FIRST])
-        own = int(part[index, L_FIRST])
-        end = (
-            int(part[index + 1, L_FIRST]) if index + 1 < len(part) else len(run.compiled.claim_rows)
-        )
-        found.update({row: first + row - own for row in range(own, end)})
+    for index, load in enumerate(part.load_ids):
+        first = compiled.tables.loads[compiled.load_index(load)].first
+        own = part.tables.loads[index]
+        found.update({row: first + row - own.first for row in range(own.first, own.last + 1)})
     return found

@@ -18,17 +18,7 @@ from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan, compile_plan
 from aldea.core.engine.inputs import Inputs
 from aldea.core.engine.session import Session
-from aldea.core.engine.tables.conditions import C_NOW
-from aldea.core.engine.tables.loads import (
-    K_NODE,
-    L_FIRST,
-    L_LAST,
-    O_HAND,
-    O_STATE,
-    Q_ACTIVE,
-    Q_TRIPPED,
-)
-from aldea.core.engine.tables.probes import S_GOOD_MS, S_QUALITY
+from aldea.core.engine.tables.rows import column
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.reading import by_the_clock, working_claims
 from aldea.core.readings.samples import Samples
@@ -78,8 +68,8 @@ class ClaimStand:
 class Standing:
     """A part of a plan at an instant: its claims in the order of their say, and its readings.
 
-    `values` and `good` are by the row of a signal in the compiled plan, `conditions` by the row of
-    a condition. `spoken` says whether a hand speaks.
+    `values` and `good` are by the row of a signal in the compiled plan, `conditions` (1 where one
+    holds) by the row of a condition. `hands` says whether a hand speaks.
     """
 
     at_ms: int
@@ -97,7 +87,7 @@ class Standing:
 
     def holds(self, node: int) -> bool:
         """Whether the condition of a row holds."""
-        return bool(self.conditions[node, C_NOW])
+        return bool(self.conditions[node])
 
 
 def standing(
@@ -152,42 +142,40 @@ def standing(
 def _read(session: Session, at_ms: int, horizon_ms: int) -> Standing:
     """What stands in the tables, copied, for the session goes on."""
     compiled, state = session.compiled, session.state
-    loads = compiled.arrays.loads
     claims: dict[str, tuple[ClaimStand, ...]] = {}
     hands: dict[str, bool] = {}
     for row, load in enumerate(compiled.load_ids):
-        first, last = int(loads.ints[row, L_FIRST]), int(loads.ints[row, L_LAST])
-        claims[load] = tuple(_claim(session, k) for k in range(first, last + 1))
-        hands[load] = bool(state.loads.ints[row, O_HAND] != lay.NONE)
+        spec = compiled.tables.loads[row]
+        claims[load] = tuple(_claim(session, k) for k in range(spec.first, spec.last + 1))
+        hands[load] = state.loads[row].hand != lay.NONE
     return Standing(
         at_ms=at_ms,
         compiled=compiled,
         claims=claims,
-        states=dict(zip(compiled.load_ids, state.loads.ints[:, O_STATE].tolist(), strict=True)),
+        states=session.states(),
         hands=hands,
-        quality=dict(
-            zip(compiled.probe_ids, state.probes.ints[:, S_QUALITY].tolist(), strict=True)
-        ),
-        good_ms=dict(
-            zip(compiled.probe_ids, state.probes.ints[:, S_GOOD_MS].tolist(), strict=True)
-        ),
-        values=state.probes.values.copy(),
-        good=state.probes.good.copy(),
-        conditions=state.conditions.copy(),
+        quality={
+            probe: now.quality for probe, now in zip(compiled.probe_ids, state.probes, strict=True)
+        },
+        good_ms={
+            probe: now.good_ms for probe, now in zip(compiled.probe_ids, state.probes, strict=True)
+        },
+        values=column(state.signals, "value").copy(),
+        good=column(state.signals, "good").copy(),
+        conditions=column(state.conditions, "now").copy(),
         ahead={},
         horizon_ms=horizon_ms,
     )
 
 
 def _claim(session: Session, k: int) -> ClaimStand:
-    now = session.state.loads.claims[k]
-    node = int(session.compiled.arrays.loads.claims[k, K_NODE])
-    heard = bool(now[Q_ACTIVE])
+    now, node = session.state.claims[k], session.compiled.tables.claims[k].node
+    heard = now.active == 1
     return ClaimStand(
         row=session.compiled.claim_rows[k],
         heard=heard,
-        tripped=bool(now[Q_TRIPPED]),
-        holds=bool(session.state.conditions[node, C_NOW]) if node >= 0 else heard,
+        tripped=now.tripped == 1,
+        holds=session.state.conditions[node].now == 1 if node >= 0 else heard,
         node=node,
     )
 

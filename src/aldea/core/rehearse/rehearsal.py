@@ -8,8 +8,8 @@ import numpy as np
 from aldea.core.base.memo import per_plan
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
-from aldea.core.engine.replay import Run, Scans, run_replay
-from aldea.core.engine.scan.replay_kernel import replay_kernel
+from aldea.core.engine.replay import Run, run_replay
+from aldea.core.engine.scans import Scans
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
@@ -51,7 +51,7 @@ def replay_faulty(
     start_ms: int,
     end_ms: int,
     boots: bool = False,
-    scans: Scans = replay_kernel,
+    scans: Scans | None = None,
 ) -> Run:
     """A compiled plan over recorded readings with faults put in."""
     samples, inputs = as_sampled(compiled, traces, faults), as_brought(compiled, traces, faults)

@@ -13,10 +13,9 @@ from aldea.core.base.instants import MS_PER_HOUR
 from aldea.core.engine.compiled_plan import CompiledPlan
 from aldea.core.engine.inputs import Inputs
 from aldea.core.engine.layout import KIND_TWO_WAY, NO_LEVEL
-from aldea.core.engine.replay import Run, Scans
-from aldea.core.engine.scan.replay_kernel import replay_kernel
+from aldea.core.engine.replay import Run
+from aldea.core.engine.scans import Scans
 from aldea.core.engine.session import Session
-from aldea.core.engine.tables.loads import L_DEAD_MS, L_KIND, L_LINE, L_SENSE, R_LOW, R_NC
 from aldea.core.readings.samples import Samples
 
 PIECE_MS = 2 * MS_PER_HOUR
@@ -47,7 +46,7 @@ def run_with_throws(
     start_ms: int,
     end_ms: int,
     boots: bool = False,
-    scans: Scans = replay_kernel,
+    scans: Scans | None = None,
 ) -> Run:
     """A replay in which wall switches are thrown: (load, instant) each.
 
@@ -96,23 +95,22 @@ def run_with_throws(
 
 
 def _lamp(compiled: CompiledPlan, load: str) -> _Lamp:
-    table = compiled.arrays.loads.ints
-    row = table[compiled.load_ids.index(load)] if load in compiled.load_ids else None
-    if row is None or row[L_KIND] != KIND_TWO_WAY or row[L_SENSE] < 0:
+    tables = compiled.tables
+    row = tables.loads[compiled.load_ids.index(load)] if load in compiled.load_ids else None
+    if row is None or row.kind != KIND_TWO_WAY or row.sense < 0:
         raise InputError(
             "wall switch",
             got=repr(load)[:80],
             allowed="a working load in a two-way circuit whose output is sensed",
             mend="Say at Lay out which probe senses it.",
         )
-    name = compiled.input_ids[row[L_SENSE]]
-    line = compiled.arrays.loads.lines[row[L_LINE]]
+    line = tables.lines[row.line]
     return _Lamp(
-        name=name,
-        line=int(row[L_LINE]),
-        settle_ms=int(row[L_DEAD_MS]),
-        low=line[R_LOW] == 1,
-        drawn=line[R_NC] == 1,
+        name=compiled.input_ids[row.sense],
+        line=row.line,
+        settle_ms=row.dead_ms,
+        low=line.low == 1,
+        drawn=line.nc == 1,
     )
 
 

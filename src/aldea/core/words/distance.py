@@ -42,13 +42,13 @@ def _quality(plan: Plan, now: Standing, probe: str) -> str:
 
 
 def _members(now: Standing, node: int) -> list[int]:
-    table = now.compiled.arrays.conditions
-    first, end = table.ints[node, con.N_FIRST], table.ints[node, con.N_END]
-    return [int(row) for row in table.members[first:end]]
+    tables = now.compiled.tables
+    spec = tables.conditions[node]
+    return [tables.condition_members[row] for row in range(spec.first, spec.end)]
 
 
 def _kind(now: Standing, node: int) -> int:
-    return int(now.compiled.arrays.conditions.ints[node, con.N_KIND])
+    return now.compiled.tables.conditions[node].kind
 
 
 def rows_of(now: Standing, condition: Any, node: int) -> list[tuple[Any, int]]:
@@ -105,18 +105,16 @@ def _leaf(now: Standing, node: int) -> int:
 
 def _on_value(plan: Plan, now: Standing, condition: Any, node: int) -> str:
     leaf = _leaf(now, node)
-    table = now.compiled.arrays.conditions
-    signal = int(table.ints[leaf, con.N_SIGNAL])
-    value = float(now.values[signal])
+    spec = now.compiled.tables.conditions[leaf]
+    value = float(now.values[spec.signal])
     name, unit = reading_name(plan, condition.probe), reading_unit(plan, condition.probe)
     if isinstance(condition, doc.Rate):
         unit = f"{unit} a minute"
     if isinstance(condition, doc.Gas):
         unit = " times clean air"
-    if not now.good[signal] or math.isnan(value):
+    if not now.good[spec.signal] or math.isnan(value):
         return f"{name} has no good reading"
-    on, off = (float(mark) for mark in table.floats[leaf])
-    rising = bool(table.ints[leaf, con.N_RISING])
+    on, off, rising = spec.on, spec.off, spec.rising == 1
     places = 2 if abs(on - off) < 0.5 else 1
     if now.holds(leaf):
         left = abs(value - off)
@@ -153,7 +151,7 @@ def _load(plan: Plan, now: Standing, condition: doc.LoadState | doc.Position, _n
 
 
 def _value(now: Standing, node: int) -> float:
-    return float(now.values[int(now.compiled.arrays.conditions.ints[node, con.N_SIGNAL])])
+    return float(now.values[now.compiled.tables.conditions[node].signal])
 
 
 def _within(plan: Plan, now: Standing, condition: doc.Within, node: int) -> str:

@@ -223,7 +223,6 @@ def at(state: State, access: MemberAccess, t: int, plan: str = "revision") -> At
     with state.database.begin() as connection:
         opened = open_house(connection, access)
         if plan == "draft":
-            state.engine.check()
             shown = opened.plan
             replayed = state.replays.replay(
                 connection, access.house.id, shown, now_ms=access.now_ms

@@ -66,7 +66,6 @@ def running_replay(
     state: AppState, connection: Connection, opened: OpenHouse
 ) -> tuple[Replayed | None, str, Plan]:
     """What the newest revision does on the record; the draft where nothing is published."""
-    state.engine.check()
     house, now_ms = opened.access.house.id, opened.access.now_ms
     chosen = opened.revision or opened.draft
     replayed = state.replays.replay(connection, house, chosen.plan, now_ms=now_ms)
@@ -80,13 +79,7 @@ def rail_of(plan: Plan, replayed: Replayed | None, window: Window, mode: str) ->
 
 
 def rail_now(request: Request, state: AppState, opened: OpenHouse) -> Rail:
-    """The rail of a bench that stays at the running revision.
-
-    While the engine compiles itself the bench is there without its lanes, which come by themselves.
-    """
-    if not state.engine.stands():
-        window = asked_window(request, opened.access.now_ms, None)
-        return make_rail(opened.plan, None, window, "The engine starts", starting=True)
+    """The rail of a bench that stays at the running revision."""
     with state.database.begin() as connection:
         replayed, mode, plan = running_replay(state, connection, opened)
     window = asked_window(request, opened.access.now_ms, replayed)

@@ -18,7 +18,6 @@ from aldea.core.base.errors import (
 from aldea.core.base.unfit import unfit
 from aldea.web.shell.access import SignInNeededError
 from aldea.web.shell.page import render
-from aldea.web.shell.state import EngineStartingError
 
 
 class BadRequestError(AldeaError):
@@ -31,7 +30,6 @@ STATUS_OF: dict[type[AldeaError], int] = {
     NotAllowedError: 403,
     ConflictError: 409,
     SignInNeededError: 401,
-    EngineStartingError: 503,
     UnavailableError: 503,
     BadRequestError: 400,
     AldeaError: 500,
@@ -78,8 +76,6 @@ def answer_of(request: Request, error: AldeaError) -> Response:
             return Response(status_code=204, headers={"HX-Redirect": error.sign_in_path})
         return RedirectResponse(error.sign_in_path, status_code=303)
     status = status_of(error)
-    if isinstance(error, EngineStartingError) and not _is_api(request):
-        return render(request, "engine_starting.html", status=status, again=request.url.path)
     if _is_api(request):
         answer: Response = problem(
             status, type(error).__name__.removesuffix("Error"), error.sentence

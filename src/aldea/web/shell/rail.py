@@ -57,7 +57,6 @@ class Rail:
     json: Markup
     zone_note: str
     planned_note: str
-    starting: bool
 
     @property
     def working(self) -> tuple[Lane, ...]:
@@ -102,13 +101,8 @@ def make_rail(
     replayed: Replayed | None,
     window: Window,
     mode: str,
-    *,
-    starting: bool = False,
 ) -> Rail:
-    """Draw every load of the plan; planned ones have an empty lane that says so.
-
-    `starting` is a rail without lanes that asks for itself again until the engine is there.
-    """
+    """Draw every load of the plan; planned ones have an empty lane that says so."""
     zone = plan.house.time_zone
     shown = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
     lanes: list[Lane] = []
@@ -123,7 +117,6 @@ def make_rail(
     lanes_json = ", ".join(lane_texts)
     return Rail(
         mode=mode,
-        starting=starting,
         window=window,
         at_words=_at_words(window.at_ms, zone),
         ticks=time_ticks(window, zone),

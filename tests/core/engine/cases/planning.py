@@ -10,11 +10,6 @@ from aldea.core.devices.loads.stepped_fan.model import FanStep, SteppedFan
 from aldea.core.devices.loads.two_way.model import TwoWay
 from aldea.core.devices.loads.valve.model import Valve
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.tables import loads as tab
-from aldea.core.engine.tables.conditions import N_A, N_ON_MS
-from aldea.core.engine.tables.memory import Y_ON
-from aldea.core.engine.tables.people import B_DEBOUNCE_MS, B_DOUBLE_MS, B_LOCKOUT_MS, B_LONG_MS
-from aldea.core.engine.tables.probes import P_INTERCEPT, P_SLOPE, P_STALE_MS
 from aldea.core.plan import derived
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.document import (
@@ -36,9 +31,10 @@ from aldea.core.plan.document import (
 from aldea.core.plan.hands import ButtonPress, Control, RemoteCode, SelectorPosition
 from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
 from aldea.core.plan.panel import RelayOutput
-from aldea.core.plan.schedules import Schedule
+from aldea.core.plan.schedules import Moments, Schedule
 
 FAR = 1e12
+EVERY_HOUR = tuple(f"{hour:02}:00" for hour in range(24))
 KINDS = {
     "relay": "relay",
     "indicator": "indicator",
@@ -312,6 +308,7 @@ def plan_of(case, names):
                     id=names.give("schedule", n),
                     name=n,
                     for_s=s(d.get("for_ms", 1000)),
+                    moments=(Moments(at=EVERY_HOUR),),  # room to keep begun ones; none is used
                     when_clock_unknown=d.get("when_clock_unknown", False),
                 )
                 for n, d in case.get("schedules", {}).items()
@@ -350,34 +347,34 @@ def compiled_of(case, names):
     """The case compiled; what a plan's limits would not take is set in the tables."""
     plan, rules = plan_of(case, names)
     compiled = compile_plan(plan, every_probe=True)
-    arrays = compiled.arrays
+    tables = compiled.tables
     for row, (_, d) in enumerate(case.get("probes", {}).items()):
-        arrays.probes.floats[row, P_SLOPE] = d.get("gain", 1)
-        arrays.probes.floats[row, P_INTERCEPT] = d.get("offset", 0)
-        arrays.probes.ints[row, P_STALE_MS] = d.get("stale_ms", -1)
+        probe = tables.probes[row]
+        probe.slope, probe.intercept = d.get("gain", 1), d.get("offset", 0)
+        probe.stale_ms = d.get("stale_ms", -1)
     for row, (_, d) in enumerate(case.get("loads", {}).items()):
-        ints = arrays.loads.ints[row]
-        ints[tab.L_DEAD_MS] = d.get("dead_ms", 0)
+        load = tables.loads[row]
+        load.dead_ms = d.get("dead_ms", 0)
         if d["kind"] == "stepped":
-            ints[tab.L_LOWEST] = min(int(n) for n in d["steps"])
+            load.lowest = min(int(n) for n in d["steps"])
         if d["kind"] == "drive":
-            ints[tab.L_PULSE_MS], ints[tab.L_TRAVEL_MS] = d["pulse_ms"], d["travel_ms"]
+            load.pulse_ms, load.travel_ms = d["pulse_ms"], d["travel_ms"]
             if "position" in d:
-                arrays.loads.floats[row] = [d["position"]["open_at"], d["position"]["shut_at"]]
+                load.open_at, load.shut_at = d["position"]["open_at"], d["position"]["shut_at"]
         if d["kind"] == "two-way":
-            ints[tab.L_TRAVEL_MS] = d.get("follow_ms", 1000)
+            load.travel_ms = d.get("follow_ms", 1000)
     for row, name in enumerate(compiled.line_names):
         if name.relay is not None:
             d = case["relays"][names.names[name.relay]]
-            arrays.loads.lines[row, tab.R_BOOT] = d.get("boot_level", 0)
+            tables.lines[row].boot = d.get("boot_level", 0)
     for row, (_, d) in enumerate(case.get("buttons", {}).items()):
-        button = arrays.people.buttons[row]
-        button[B_DEBOUNCE_MS] = d.get("debounce_ms", 0)
-        button[B_LONG_MS] = d.get("long_ms", 0)
-        button[B_DOUBLE_MS] = d.get("double_ms", 0)
-        button[B_LOCKOUT_MS] = d.get("lockout_ms", 0)
+        button = tables.buttons[row]
+        button.debounce_ms = d.get("debounce_ms", 0)
+        button.long_ms = d.get("long_ms", 0)
+        button.double_ms = d.get("double_ms", 0)
+        button.lockout_ms = d.get("lockout_ms", 0)
     for row, d in enumerate(rules.suns):
-        node = arrays.conditions.ints[compiled.conditions[f"sun_{row}"]]
-        node[N_A], node[N_ON_MS] = row, d.get("offset_ms", 0)
-    arrays.memory.policy[Y_ON] = int("memory" in case)
+        node = tables.conditions[compiled.conditions[f"sun_{row}"]]
+        node.a, node.on_ms = row, d.get("offset_ms", 0)
+    tables.policy.on = int("memory" in case)
     return compiled, rules

@@ -8,12 +8,13 @@ from tests.core.engine.cases.naming import OFFSET_MS, Names
 from tests.core.engine.cases.planning import compiled_of
 
 from aldea.core.engine import layout as lay
+from aldea.core.engine.fresh import Record, cells_of_fields
 from aldea.core.engine.inputs import Code, Inputs, Message, PowerCut
 from aldea.core.engine.replay import run_replay
 from aldea.core.engine.tables import memory as mem
-from aldea.core.engine.tables.loads import L_FIRST, L_LAST
-from aldea.core.engine.tables.making import ints
-from aldea.core.engine.tables.people import Calendar
+from aldea.core.engine.tables.people import ResetSpec, ScheduleSpec, SunSpec
+from aldea.core.engine.tables.rows import I8, I64, cells_of, table_of
+from aldea.core.engine.tables.run import CalendarTables
 from aldea.core.plan.hands import HandWant
 from aldea.core.readings.samples import Samples
 
@@ -21,41 +22,43 @@ MISSED = {lay.MISSED_ARRIVE: "did not arrive", lay.MISSED_FOLLOW: "did not follo
 
 
 def calendar_of(case, rules):
-    rows, spans, moments = [], [], []
+    schedules, spans, moments = [], [], []
     for d in case.get("schedules", {}).values():
-        own = sorted([a + OFFSET_MS, b + OFFSET_MS] for a, b in d.get("windows", ()))
-        at = sorted(a + OFFSET_MS for a in d.get("moments", ()))
-        rows.append(
-            [
-                len(spans),
-                len(spans) + len(own),
-                len(moments),
-                len(moments) + len(at),
-                d.get("for_ms", 0),
-                int(d.get("when_clock_unknown", False)),
-                0,
-            ]
+        first, moment = len(spans), len(moments)
+        spans += sorted((a + OFFSET_MS, b + OFFSET_MS) for a, b in d.get("windows", ()))
+        moments += sorted(a + OFFSET_MS for a in d.get("moments", ()))
+        schedules.append(
+            ScheduleSpec(
+                first=first,
+                end=len(spans),
+                moment=moment,
+                moment_end=len(moments),
+                for_ms=d.get("for_ms", 0),
+                unknown=int(d.get("when_clock_unknown", False)),
+            )
         )
-        spans += own
-        moments += [[a] for a in at]
-    resets, reset_instants = [], []
+    resets, reset_ms = [], []
     for d in case.get("doorways", {}).values():
-        own = sorted(a + OFFSET_MS for a in d.get("reset_at", ()))
-        resets.append([len(reset_instants), len(reset_instants) + len(own)])
-        reset_instants += [[a] for a in own]
+        first = len(reset_ms)
+        reset_ms += sorted(a + OFFSET_MS for a in d.get("reset_at", ()))
+        resets.append(ResetSpec(first=first, end=len(reset_ms)))
     suns, instants = [], []
     for d in rules.suns:
         first = len(instants)
-        instants += [[at + OFFSET_MS, int(what == "up")] for at, what in d["instants"]]
-        suns.append([first, len(instants), int(d.get("up_at_start", False))])
-    return Calendar(
-        schedules=ints(rows, 7),
-        spans=ints(spans, 2),
-        moments=ints(moments, 1),
-        suns=ints(suns or [[0, 0, 0]], 3),
-        sun_instants=ints(instants, 2),
-        resets=ints(resets, 2),
-        reset_instants=ints(reset_instants, 1),
+        instants += [(at + OFFSET_MS, int(what == "up")) for at, what in d["instants"]]
+        suns.append(
+            SunSpec(first=first, end=len(instants), up=int(bool(d.get("up_at_start", False))))
+        )
+    return CalendarTables(
+        schedules=table_of(ScheduleSpec, schedules),
+        span_from_ms=cells_of(I64, [span[0] for span in spans]),
+        span_to_ms=cells_of(I64, [span[1] for span in spans]),
+        moment_ms=cells_of(I64, moments),
+        suns=table_of(SunSpec, suns or [SunSpec()]),
+        sun_ms=cells_of(I64, [at for at, _ in instants]),
+        sun_up=cells_of(I8, [up for _, up in instants]),
+        resets=table_of(ResetSpec, resets),
+        reset_ms=cells_of(I64, reset_ms),
     )
 
 
@@ -159,7 +162,7 @@ class Told:
             return f"hand/{self.author(author)}"
         if row.rank == lay.RANK_REST:
             load = self.compiled.load_ids.index(row.load)
-            last = claim == self.compiled.arrays.loads.ints[load, L_LAST]
+            last = claim == self.compiled.tables.loads[load].last
             return "rest/last" if last else "rest/rest"
         return f"{lay.RANK_NAMES[row.rank]}/{self.names.names[row.claim][1]}"
 
@@ -248,7 +251,7 @@ class Told:
             yield [t, "AB"[slot], sequence, self.fields(cells)]
 
     def fields(self, cells):
-        table = self.compiled.arrays.memory.fields.tolist()
+        table = [(f.kind, f.who, f.cell, f.end) for f in self.compiled.tables.fields]
         found = {}
         names = [*self.case["memory"].get("fields", ())]
         for index, (kind, who, first, end) in enumerate(table):
@@ -284,7 +287,7 @@ class Told:
             }
         if not part[mem.LOCK_THERE]:
             return None
-        first = self.compiled.arrays.loads.ints[who, L_FIRST]
+        first = self.compiled.tables.loads[who].first
         noted = [i for i, bit in enumerate(part[mem.LOCK_FIRST :]) if bit]
         return sorted(self.who(first + i, part[mem.LOCK_AUTHOR]) for i in noted)
 
@@ -300,20 +303,19 @@ class Told:
 
 def slots_of(case, compiled, names):
     """What memory holds at the start."""
-    state = mem.fresh_memory(compiled.arrays.memory)
+    records = [None, None]
     for slot, record in case.get("memory", {}).get("slots", {}).items():
-        at = "AB".index(slot)
-        if not record.get("valid", True):
-            continue
-        state.slot_heads[at] = [1, record["seq"]]
-        state.slots[at] = encoded(case, compiled, names, record["fields"])
-    return state
+        if record.get("valid", True):
+            cells = encoded(case, compiled, names, record["fields"])
+            records["AB".index(slot)] = Record(sequence=record["seq"], cells=cells)
+    return records
 
 
 def encoded(case, compiled, names, fields):
-    cells = np.zeros(mem.cells_of(compiled.arrays.memory), dtype=np.int64)
+    cells = [0] * cells_of_fields(compiled.tables.fields)
     listed = list(case["memory"].get("fields", ()))
-    for index, (kind, who, first, end) in enumerate(compiled.arrays.memory.fields.tolist()):
+    for index, field in enumerate(compiled.tables.fields):
+        kind, who, first, end = field.kind, field.who, field.cell, field.end
         if kind == mem.FIELD_TRIP:
             row = compiled.claim_rows[who]
             key = f"trip:{names.names[row.load]}/{names.names[row.claim][1]}"
@@ -351,7 +353,7 @@ def encoded_field(case, compiled, names, kind, who, value, size):
         ]
     elif kind == mem.FIELD_LOCK and value is not None:
         cells[0] = 1
-        first = compiled.arrays.loads.ints[who, L_FIRST]
+        first = compiled.tables.loads[who].first
         for index in range(size - mem.LOCK_FIRST):
             row = compiled.claim_rows[first + index]
             for noted in value:
@@ -402,7 +404,7 @@ def run_case(case, **engine):
     compiled, rules = compiled_of(case, names)
     samples = samples_of(case, compiled, names)
     inputs = inputs_of(case, names, rules)
-    memory = slots_of(case, compiled, names) if "memory" in case else None
+    memory = slots_of(case, compiled, names) if "memory" in case else ()
     run = run_replay(
         compiled,
         samples,

@@ -17,19 +17,7 @@ from aldea.core.engine.layout import (
     WANT_OFF,
     WANT_ON,
 )
-from aldea.core.engine.tables.loads import (
-    K_AFTER_MS,
-    K_INTS,
-    K_LOAD,
-    K_NODE,
-    K_PROBE,
-    K_PULSE_MS,
-    K_QUALITIES,
-    K_RANK,
-    K_SIGNAL,
-    K_WANT,
-)
-from aldea.core.engine.tables.making import row_of
+from aldea.core.engine.tables.loads import ClaimSpec
 from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
 
@@ -52,7 +40,7 @@ class ClaimTable:
 
     plan: Plan
     conditions: ConditionTable
-    rows: list[list[int]]
+    rows: list[ClaimSpec]
     names: list[ClaimRow]
     trips: list[int]
 
@@ -86,12 +74,12 @@ class ClaimTable:
         self.names.append(ClaimRow(load=load.id, rank=rank, claim=None, probe=None))
         return len(self.rows) - 1
 
-    def _silent(self, index: int, load: Load, probe: str) -> tuple[list[int], ClaimRow]:
+    def _silent(self, index: int, load: Load, probe: str) -> tuple[ClaimSpec, ClaimRow]:
         want = WANT_ON if load.silent.state == "on" else WANT_OFF
         row = self._fault(index, want, probe, ALL_BUT_GOOD, ms(load.silent.after_s))
         return row, ClaimRow(load=load.id, rank=RANK_FAULT, claim=None, probe=probe)
 
-    def _claim(self, index: int, load: Load, claim: Claim) -> tuple[list[int], ClaimRow]:
+    def _claim(self, index: int, load: Load, claim: Claim) -> tuple[ClaimSpec, ClaimRow]:
         rank = RANK_CODES[claim.rank]
         want = want_code(load, claim.want, level=claim.level, percent=claim.percent)
         pulse_ms = NONE
@@ -110,35 +98,31 @@ class ClaimTable:
                 )
             mask = sum(1 << QUALITY_NAMES.index(name) for name in set(claim.qualities))
             row = self._fault(index, want, claim.probe, mask, ms(claim.after_s))
-            row[K_PULSE_MS] = pulse_ms
+            row.pulse_ms = pulse_ms
             return row, ClaimRow(load=load.id, rank=rank, claim=claim.id, probe=claim.probe)
         node = self.conditions.add(claim.condition, owner=claim.id)
         row = self._row(index, rank, want)
-        row[K_NODE] = node
-        row[K_PULSE_MS] = pulse_ms
-        row[K_SIGNAL] = self.conditions.signal_of(node)
+        row.node = node
+        row.pulse_ms = pulse_ms
+        row.signal = self.conditions.signal_of(node)
         read = probes_of_claim(self.plan, claim)
         name = ClaimRow(load=load.id, rank=rank, claim=claim.id, probe=read[0] if read else None)
         return row, name
 
-    def _fault(self, index: int, want: int, probe: str, mask: int, after_ms: int) -> list[int]:
+    def _fault(self, index: int, want: int, probe: str, mask: int, after_ms: int) -> ClaimSpec:
         row = self._row(index, RANK_FAULT, want)
-        row[K_PROBE] = self.conditions.probes.find(probe)
-        row[K_SIGNAL] = row[K_PROBE]
-        row[K_QUALITIES] = mask
-        row[K_AFTER_MS] = after_ms
+        row.probe = row.signal = self.conditions.probes.find(probe)
+        row.qualities = mask
+        row.after_ms = after_ms
         return row
 
-    def _row(self, index: int, rank: int, want: int) -> list[int]:
-        return row_of(
-            K_INTS,
-            {
-                K_LOAD: index,
-                K_RANK: rank,
-                K_WANT: want,
-                K_NODE: NONE,
-                K_PROBE: NONE,
-                K_PULSE_MS: NONE,
-                K_SIGNAL: NONE,
-            },
+    def _row(self, index: int, rank: int, want: int) -> ClaimSpec:
+        return ClaimSpec(
+            load=index,
+            rank=rank,
+            want=want,
+            node=NONE,
+            probe=NONE,
+            signal=NONE,
+            pulse_ms=NONE,
         )

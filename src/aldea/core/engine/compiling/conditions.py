@@ -15,7 +15,6 @@ from aldea.core.engine.compiling.names import Rows, ms
 from aldea.core.engine.compiling.signals import SignalTable
 from aldea.core.engine.layout import MOVING, OFF, ON, OPEN, QUALITY_NAMES, SHUT, UNKNOWN
 from aldea.core.engine.tables import conditions as con
-from aldea.core.engine.tables.making import floats, ints, row_of
 from aldea.core.plan import conditions as doc
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.reading import expanded, named_conditions
@@ -35,20 +34,11 @@ class ConditionTable:
     modes: Rows
     doorways: Rows
     schedules: Rows
-    rows: list[list[int]] = field(default_factory=list)
-    marks: list[list[float]] = field(default_factory=list)
+    rows: list[con.ConditionSpec] = field(default_factory=list)
     members: list[int] = field(default_factory=list)
     named: dict[str, int] = field(default_factory=dict)
     bands: dict[str, int] = field(default_factory=dict)
     sun: bool = False
-
-    def table(self) -> con.ConditionPlan:
-        """All of it as arrays."""
-        return con.ConditionPlan(
-            ints=ints(self.rows, con.N_INTS),
-            floats=floats(self.marks, con.N_FLOATS),
-            members=ints([self.members], len(self.members))[0],
-        )
 
     def name(self, condition_id: str) -> int:
         """The row of a named condition."""
@@ -57,9 +47,9 @@ class ConditionTable:
             list(expanded(self.plan, condition, (condition_id,)))  # refuses a circle
             row = self.add(condition, owner=condition_id)
             # A row of its own, that its changes can be told by.
-            if self.rows[row][con.N_NAMED]:
+            if self.rows[row].named:
                 row = self._made(con.NODE_ALL, [row])
-            self.rows[row][con.N_NAMED] = 1
+            self.rows[row].named = 1
             self.named[condition_id] = row
         return self.named[condition_id]
 
@@ -173,42 +163,41 @@ class ConditionTable:
     def _other(self, condition: Any) -> int:
         if isinstance(condition, doc.Contact):
             row = self.inputs.give(f"probe:{condition.probe}")
-            return self._row(con.NODE_INPUT, {con.N_A: row, con.N_B: int(condition.closed)})
+            return self._row(con.NODE_INPUT, a=row, b=int(condition.closed))
         if isinstance(condition, doc.Presence):
             probe = self.plan.probe(condition.probe)
             own = probe.sensor.hold_s if probe and isinstance(probe.sensor, MotionSensor) else 0.0
             row = self.inputs.give(f"probe:{condition.probe}")
-            seen = self._row(con.NODE_INPUT, {con.N_A: row, con.N_B: 1})
+            seen = self._row(con.NODE_INPUT, a=row, b=1)
             return self._lasting(seen, 0.0, own if condition.hold_s is None else condition.hold_s)
         if isinstance(condition, doc.InMode):
-            return self._row(con.NODE_MODE, self._mode(condition))
+            row, value = self._mode(condition)
+            return self._row(con.NODE_MODE, a=row, b=value)
         if isinstance(condition, doc.LoadState | doc.Position):
             return self._load(condition)
         if isinstance(condition, doc.CountAbove):
             row = self.doorways.find(condition.doorway)
-            return self._row(con.NODE_COUNT, {con.N_A: row, con.N_B: condition.value})
+            return self._row(con.NODE_COUNT, a=row, b=condition.value)
         if isinstance(condition, doc.QualityIs):
             mask = sum(1 << QUALITY_NAMES.index(name) for name in set(condition.among))
             row = self.probes.find(condition.probe)
-            return self._row(con.NODE_QUALITY, {con.N_A: row, con.N_B: mask})
+            return self._row(con.NODE_QUALITY, a=row, b=mask)
         if isinstance(condition, doc.InWindow):
             row = self.schedules.find(condition.schedule)
-            return self._row(con.NODE_SCHEDULE, {con.N_A: row})
+            return self._row(con.NODE_SCHEDULE, a=row)
         if isinstance(condition, doc.Sun):
             self.sun = True
             return self._row(
                 con.NODE_SUN,
-                {
-                    con.N_B: int(condition.state == "up"),
-                    con.N_ON_MS: ms(condition.offset_min * 60),
-                    con.N_OFF_MS: int(condition.when_clock_unknown),
-                },
+                b=int(condition.state == "up"),
+                on_ms=ms(condition.offset_min * 60),
+                off_ms=int(condition.when_clock_unknown),
             )
         return self._row(
-            con.NODE_CLOCK if isinstance(condition, doc.ClockKnown) else con.NODE_ALWAYS, {}
+            con.NODE_CLOCK if isinstance(condition, doc.ClockKnown) else con.NODE_ALWAYS
         )
 
-    def _mode(self, condition: doc.InMode) -> dict[int, int]:
+    def _mode(self, condition: doc.InMode) -> tuple[int, int]:
         mode = next((mode for mode in self.plan.modes if mode.id == condition.mode), None)
         if mode is None or condition.value not in mode.values:
             raise PlanError(
@@ -216,10 +205,7 @@ class ConditionTable:
                 got=repr(condition.value),
                 allowed=", ".join(mode.values) if mode else "the id of a mode of this plan",
             )
-        return {
-            con.N_A: self.modes.find(mode.id),
-            con.N_B: mode.values.index(condition.value),
-        }
+        return self.modes.find(mode.id), mode.values.index(condition.value)
 
     def _load(self, condition: doc.LoadState | doc.Position) -> int:
         load = self.plan.load(condition.load)
@@ -234,16 +220,15 @@ class ConditionTable:
         else:
             words = {"off": OFF, "on": ON, "any_on": con.LOAD_ANY_ON, "missed": con.LOAD_MISSED}
             wanted = words[condition.state]
-        return self._row(con.NODE_LOAD, {con.N_A: row, con.N_B: wanted})
+        return self._row(con.NODE_LOAD, a=row, b=wanted)
 
     def _value(self, signal: int, on: float, off: float, *, rising: bool) -> int:
-        return self._row(
-            con.NODE_BAND, {con.N_SIGNAL: signal, con.N_RISING: int(rising)}, (on, off)
-        )
+        return self._row(con.NODE_BAND, signal=signal, rising=int(rising), on=on, off=off)
 
     def _within(self, signal: int, low: float | None, high: float | None) -> int:
-        span = (-math.inf if low is None else low, math.inf if high is None else high)
-        return self._row(con.NODE_WITHIN, {con.N_SIGNAL: signal}, span)
+        low = -math.inf if low is None else low
+        high = math.inf if high is None else high
+        return self._row(con.NODE_WITHIN, signal=signal, on=low, off=high)
 
     def _lasting(self, row: int, on_s: float, off_s: float) -> int:
         return self._made(con.NODE_FOR, [row], on_ms=ms(on_s), off_ms=ms(off_s))
@@ -251,28 +236,16 @@ class ConditionTable:
     def _made(self, kind: int, of: list[int], *, on_ms: int = 0, off_ms: int = 0) -> int:
         first = len(self.members)
         self.members += of
-        return self._row(
-            kind,
-            {
-                con.N_FIRST: first,
-                con.N_END: len(self.members),
-                con.N_ON_MS: on_ms,
-                con.N_OFF_MS: off_ms,
-            },
-        )
+        return self._row(kind, first=first, end=len(self.members), on_ms=on_ms, off_ms=off_ms)
 
-    def _row(
-        self, kind: int, filled: dict[int, int], marks: tuple[float, float] = (0.0, 0.0)
-    ) -> int:
-        self.rows.append(row_of(con.N_INTS, {con.N_KIND: kind, con.N_SIGNAL: -1, **filled}))
-        self.marks.append(list(marks))
+    def _row(self, kind: int, *, signal: int = -1, **given: float) -> int:
+        self.rows.append(con.ConditionSpec(kind=kind, signal=signal, **given))
         return len(self.rows) - 1
 
     def signal_of(self, row: int) -> int:
         """The first signal that a condition, or a member of it, looks at; −1 where none."""
-        kind = self.rows[row][con.N_KIND]
-        if kind <= con.NODE_WITHIN:
-            return self.rows[row][con.N_SIGNAL]
-        first, end = self.rows[row][con.N_FIRST], self.rows[row][con.N_END]
-        found = (self.signal_of(member) for member in self.members[first:end])
+        spec = self.rows[row]
+        if spec.kind <= con.NODE_WITHIN:
+            return spec.signal
+        found = (self.signal_of(member) for member in self.members[spec.first : spec.end])
         return next((signal for signal in found if signal >= 0), -1)

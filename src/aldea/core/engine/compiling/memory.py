@@ -9,8 +9,8 @@ from aldea.core.engine.compiling.conditions import ConditionTable
 from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
 from aldea.core.engine.layout import NONE
 from aldea.core.engine.tables import memory as tab
-from aldea.core.engine.tables.loads import L_FIRST, L_LAST
-from aldea.core.engine.tables.making import ints
+from aldea.core.engine.tables.loads import LoadSpec
+from aldea.core.engine.tables.people import BegunSpec
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Load, Plan
 
@@ -64,21 +64,21 @@ class Known:
     doorways: Rows
     schedules: Rows
     conditions: ConditionTable
-    load_rows: list[list[int]]
+    load_rows: list[LoadSpec]
     claims: list[ClaimRow]
     trips: list[int]
-    moments_a_day: int
+    begun: list[BegunSpec]
 
 
-def memory_table(plan: Plan, known: Known) -> tuple[tab.MemoryPlan, tuple[str, ...]]:
-    """Fields as a table, and their names; trips are always among them."""
-    rows: list[list[int]] = []
+def memory_fields(plan: Plan, known: Known) -> tuple[list[tab.FieldSpec], tuple[str, ...]]:
+    """Fields with their cells, and their names; trips are always among them."""
+    rows: list[tab.FieldSpec] = []
     names: list[str] = []
     cell = 0
 
     def add(kind: int, who: int, cells: int, name: str) -> None:
         nonlocal cell
-        rows.append([kind, who, cell, cell + cells])
+        rows.append(tab.FieldSpec(kind=kind, who=who, cell=cell, end=cell + cells))
         names.append(name)
         cell += cells
 
@@ -89,31 +89,27 @@ def memory_table(plan: Plan, known: Known) -> tuple[tab.MemoryPlan, tuple[str, .
             continue
         if kind == "lock_out":
             load = known.load_rows[who]
-            cells = tab.LOCK_FIRST + load[L_LAST] + 1 - load[L_FIRST]
+            cells = tab.LOCK_FIRST + load.last + 1 - load.first
+        elif kind == "moments":
+            cells = tab.MOMENTS_FIRST + known.begun[who].room
         else:
-            cells = {"hand": tab.HAND_CELLS, "moments": 1 + known.moments_a_day}.get(kind, 1)
+            cells = tab.HAND_CELLS if kind == "hand" else 1
         add(KINDS[kind], who, cells, name)
     for claim in known.trips:
         named = known.claims[claim]
         add(tab.FIELD_TRIP, claim, 1, f"trip:{named.load}/{named.claim}")
+    return rows, tuple(names)
+
+
+def policy_of(plan: Plan) -> tab.PolicySpec:
+    """When what changed is written."""
     policy = plan.memory
-    return (
-        tab.MemoryPlan(
-            fields=ints(rows, tab.F_INTS),
-            policy=ints(
-                [
-                    [
-                        1,
-                        ms(policy.quiet_s),
-                        NONE if policy.latest_s is None else ms(policy.latest_s),
-                        ms(policy.least_s),
-                        policy.record_bytes,
-                    ]
-                ],
-                tab.Y_INTS,
-            )[0],
-        ),
-        tuple(names),
+    return tab.PolicySpec(
+        on=1,
+        quiet_ms=ms(policy.quiet_s),
+        latest_ms=NONE if policy.latest_s is None else ms(policy.latest_s),
+        least_ms=ms(policy.least_s),
+        bytes=policy.record_bytes,
     )
 
 

@@ -8,7 +8,6 @@ from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
 from aldea.core.engine.compiling.wants import want_code
 from aldea.core.engine.layout import NONE, RANK_CODES, SCHOOL_CODES
 from aldea.core.engine.tables import people as tab
-from aldea.core.engine.tables.making import ints, row_of
 from aldea.core.engine.tables.memory import NO_END
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.hands import Control, HandWant, LoadGroup
@@ -26,7 +25,7 @@ class ActionTable:
     loads: Rows
     modes: Rows
     claims: Sequence[ClaimRow]
-    rows: list[list[int]] = field(default_factory=list)
+    rows: list[tab.ActionSpec] = field(default_factory=list)
 
     def add(self, wants: Sequence[HandWant], until_ms: int | None = None) -> tuple[int, int]:
         """First row and end of what is done together; a load that is only planned is left out."""
@@ -47,22 +46,22 @@ class ActionTable:
             row = self.loads.find(load.id)
             school = NONE if want.school is None else SCHOOL_CODES[want.school]
             how = {
-                tab.A_SCHOOL: school,
-                tab.A_FOR_MS: NONE if want.for_s is None else ms(want.for_s),
-                tab.A_UNTIL_MS: until_ms,
-                tab.A_DELAY_MS: delay_ms,
+                "school": school,
+                "for_ms": NONE if want.for_s is None else ms(want.for_s),
+                "until_ms": until_ms,
+                "delay_ms": delay_ms,
             }
             if want.does == "toggle":
-                self._row(tab.ACT_TOGGLE, row, how=how)
+                self._row(tab.ACT_TOGGLE, row, **how)
             elif want.does == "give_back":
                 self._row(tab.ACT_GIVE_BACK, row)
             elif want.does == "reset":
                 self._row(tab.ACT_RESET, row, want=self._trip(load.id, want.trip))
             elif want.does in STEPS:
-                self._row(tab.ACT_STEP, row, by=STEPS[want.does] * want.by, how=how)
+                self._row(tab.ACT_STEP, row, by=STEPS[want.does] * want.by, **how)
             else:
                 code = want_code(load, want.does, level=want.step)
-                self._row(tab.ACT_HAND, row, want=code, how=how)
+                self._row(tab.ACT_HAND, row, want=code, **how)
 
     def _targets(self, want: HandWant) -> list[tuple[Load, int]]:
         group: LoadGroup | None = self.plan.group(want.group) if want.group else None
@@ -96,19 +95,9 @@ class ActionTable:
             raise PlanError(f"mode {mode_id}", got=repr(value), allowed=", ".join(mode.values))
         return row, mode.values.index(value)
 
-    def _row(
-        self, kind: int, who: int, *, want: int = 0, by: int = 0, how: dict[int, int] | None = None
-    ) -> None:
-        base = {
-            tab.A_SCHOOL: NONE,
-            tab.A_FOR_MS: NONE,
-            tab.A_UNTIL_MS: NO_END,
-            tab.A_KIND: kind,
-            tab.A_WHO: who,
-            tab.A_WANT: want,
-            tab.A_BY: by,
-        }
-        self.rows.append(row_of(tab.A_INTS, {**base, **(how or {})}))
+    def _row(self, kind: int, who: int, **how: int) -> None:
+        usual = {"school": NONE, "for_ms": NONE, "until_ms": NO_END}
+        self.rows.append(tab.ActionSpec(kind=kind, who=who, **{**usual, **how}))
 
 
 @dataclass(slots=True)
@@ -120,10 +109,10 @@ class ControlTable:
     inputs: Rows
     authors: Rows
     codes: Rows
-    buttons: list[list[int]] = field(default_factory=list)
-    selectors: list[list[int]] = field(default_factory=list)
-    positions: list[list[int]] = field(default_factory=list)
-    code_rows: list[list[int]] = field(default_factory=list)
+    buttons: list[tab.ButtonSpec] = field(default_factory=list)
+    selectors: list[tab.SelectorSpec] = field(default_factory=list)
+    positions: list[tab.PositionSpec] = field(default_factory=list)
+    code_rows: list[tab.CodeSpec] = field(default_factory=list)
 
     def add(self, control: Control) -> None:
         """One control; a lamp, or a switch inside a load's own circuit, is none."""
@@ -136,7 +125,11 @@ class ControlTable:
             for code in control.codes:
                 first, end = self.actions.add([code])
                 self.codes.give(f"{control.id}:{code.name}")
-                self.code_rows.append([round(control.lockout_ms), first, end, author])
+                self.code_rows.append(
+                    tab.CodeSpec(
+                        lockout_ms=round(control.lockout_ms), first=first, end=end, author=author
+                    )
+                )
             return
         source = self.inputs.give(f"control:{control.id}")
         if control.kind in ("push_button", "touch_pad"):
@@ -150,19 +143,22 @@ class ControlTable:
         }
         if not control.presses and control.load:
             presses["short"] = [HandWant(load=control.load)]  # type: ignore[list-item]
-        spans = [self.actions.add(presses[press]) for press in PRESSES]
+        short, long, double = (self.actions.add(presses[press]) for press in PRESSES)
         self.buttons.append(
-            [
-                source,
-                round(control.debounce_ms),
-                round(control.long_ms),
-                round(control.double_ms),
-                round(control.lockout_ms),
-                *spans[0],
-                *spans[1],
-                *spans[2],
-                author,
-            ]
+            tab.ButtonSpec(
+                input=source,
+                author=author,
+                debounce_ms=round(control.debounce_ms),
+                long_ms=round(control.long_ms),
+                double_ms=round(control.double_ms),
+                lockout_ms=round(control.lockout_ms),
+                short_first=short[0],
+                short_end=short[1],
+                long_first=long[0],
+                long_end=long[1],
+                double_first=double[0],
+                double_end=double[1],
+            )
         )
 
     def _selector(self, control: Control, source: int, author: int) -> None:
@@ -171,45 +167,33 @@ class ControlTable:
         if control.kind == "selector":
             for position in control.positions:
                 wants = [position] if position.does is not None else []
-                self.positions.append([int(position.pattern, 2), *self.actions.add(wants)])
+                self._position(int(position.pattern, 2), wants)
         elif control.load and control.meaning == "toggle":
-            span = self.actions.add([HandWant(load=control.load)])
-            self.positions.append([tab.ANY_PATTERN, *span])
+            self._position(tab.ANY_PATTERN, [HandWant(load=control.load)])
             says_at_boot = False
         elif control.load:
             opposite = "off" if control.closed_means == "on" else "on"
             for pattern, does in ((1, control.closed_means), (0, opposite)):
-                span = self.actions.add([HandWant(load=control.load, does=does)])  # type: ignore[arg-type]
-                self.positions.append([pattern, *span])
+                want = HandWant(load=control.load, does=does)  # type: ignore[arg-type]
+                self._position(pattern, [want])
         at_once = control.after_other == "at_once" and control.meaning == "position"
         load = self.plan.load(control.load) if control.load else None
         working = load is not None and load.stage == "working"
         settle_ms = control.debounce_ms if control.settle_ms is None else control.settle_ms
         self.selectors.append(
-            row_of(
-                tab.S_INTS,
-                {
-                    tab.S_INPUT: source,
-                    tab.S_SETTLE_MS: round(settle_ms),
-                    tab.S_FIRST: first,
-                    tab.S_END: len(self.positions),
-                    tab.S_AUTHOR: author,
-                    tab.S_AT_BOOT: int(says_at_boot),
-                    tab.S_LOAD: self.actions.loads.find(load.id)
-                    if at_once and working and load is not None
-                    else NONE,
-                },
+            tab.SelectorSpec(
+                input=source,
+                settle_ms=round(settle_ms),
+                first=first,
+                end=len(self.positions),
+                author=author,
+                at_boot=int(says_at_boot),
+                load=self.actions.loads.find(load.id)
+                if at_once and working and load is not None
+                else NONE,
             )
         )
 
-    def table(self, modes: list[list[int]], doorways: list[list[int]]) -> tab.PeoplePlan:
-        """All of it as arrays."""
-        return tab.PeoplePlan(
-            buttons=ints(self.buttons, tab.B_INTS),
-            selectors=ints(self.selectors, tab.S_INTS),
-            positions=ints(self.positions, tab.T_INTS),
-            codes=ints(self.code_rows, tab.G_INTS),
-            actions=ints(self.actions.rows, tab.A_INTS),
-            modes=ints(modes, 2),
-            doorways=ints(doorways, 3),
-        )
+    def _position(self, pattern: int, wants: Sequence[HandWant]) -> None:
+        first, end = self.actions.add(wants)
+        self.positions.append(tab.PositionSpec(pattern=pattern, first=first, end=end))

@@ -6,37 +6,10 @@ from aldea.core.base.errors import PlanError
 from aldea.core.devices.sensors.gas.model import GasSensor
 from aldea.core.engine.compiling.names import Rows, ms
 from aldea.core.engine.layout import NONE
-from aldea.core.engine.tables.making import floats, ints, row_of
 from aldea.core.engine.tables.probes import (
-    D_END,
-    D_FIRST,
-    D_FLOATS,
-    D_INTS,
-    D_KIND,
-    D_LOAD,
-    D_OVER_MS,
     FILTER_CODES,
     FILTER_NONE,
     FILTER_TIME,
-    P_FILTER,
-    P_FLOATS,
-    P_GOOD_RUN,
-    P_HIGH,
-    P_INTERCEPT,
-    P_INTS,
-    P_JUMP_AFTER,
-    P_JUMP_PER_S,
-    P_LOW,
-    P_RATES,
-    P_RATES_END,
-    P_RING,
-    P_SLOPE,
-    P_STALE_MS,
-    P_STUCK_BAND,
-    P_STUCK_MS,
-    P_TAKES,
-    P_TAU_S,
-    P_WARM_MS,
     SIGNAL_ABSOLUTE_HUMIDITY,
     SIGNAL_DEW_POINT,
     SIGNAL_DIFFERENCE,
@@ -48,7 +21,8 @@ from aldea.core.engine.tables.probes import (
     SIGNAL_MEAN,
     SIGNAL_RATE,
     SIGNAL_RATIO,
-    ProbePlan,
+    DerivedSpec,
+    ProbeSpec,
 )
 from aldea.core.plan.derived import EchoDistance, Lux, RateOf, read_by
 from aldea.core.plan.document import Plan, Probe
@@ -73,8 +47,7 @@ class SignalTable:
 
     plan: Plan
     probes: Rows
-    rows: list[list[int]] = field(default_factory=list)
-    floats: list[list[float]] = field(default_factory=list)
+    rows: list[DerivedSpec] = field(default_factory=list)
     members: list[int] = field(default_factory=list)
     known: dict[object, int] = field(default_factory=dict)
 
@@ -110,16 +83,17 @@ class SignalTable:
             found = [self.row(name) for name in of]
             first = len(self.members)
             self.members += found
-            filled = {
-                D_KIND: kind,
-                D_FIRST: first,
-                D_END: len(self.members),
-                D_OVER_MS: over_ms,
-                D_LOAD: load,
-            }
             self.known[key] = len(self.rows)
-            self.rows.append(row_of(D_INTS, filled))
-            self.floats.append([*figures, *[0.0] * (D_FLOATS - len(figures))])
+            self.rows.append(
+                DerivedSpec(
+                    kind=kind,
+                    first=first,
+                    end=len(self.members),
+                    over_ms=over_ms,
+                    load=load,
+                    **dict(zip("abcd", figures, strict=False)),
+                )
+            )
         return len(self.probes.known) + self.known[key]
 
     def difference(self, probe: str, less: str) -> int:
@@ -138,12 +112,12 @@ class SignalTable:
         """A reading over another figure."""
         return self.made(SIGNAL_RATIO, (probe,), figures=(to,))
 
-    def table(self, probes: list[Probe]) -> ProbePlan:
-        """All of it as arrays."""
+    def probe_rows(self, probes: list[Probe]) -> tuple[list[ProbeSpec], list[int]]:
+        """Each probe with the rates that it feeds, and those rates, a probe after the other."""
         rates = [
-            (self.members[row[D_FIRST]], index)
+            (self.members[row.first], index)
             for index, row in enumerate(self.rows)
-            if row[D_KIND] == SIGNAL_RATE
+            if row.kind == SIGNAL_RATE
         ]
         for source, _ in rates:
             if source >= len(probes):
@@ -155,51 +129,35 @@ class SignalTable:
                 )
         rates.sort()
         ring = 0
-        rows = []
+        rows: list[ProbeSpec] = []
         for index, probe in enumerate(probes):
-            first = sum(1 for source, _ in rates if source < index)
-            end = sum(1 for source, _ in rates if source <= index)
-            rows.append(_probe_ints(probe, ring, first, end))
-            ring += rows[-1][P_TAKES]
-        return ProbePlan(
-            floats=floats([_probe_floats(probe) for probe in probes], P_FLOATS),
-            ints=ints(rows, P_INTS),
-            derived=ints(self.rows, D_INTS),
-            derived_floats=floats(self.floats, D_FLOATS),
-            members=ints([self.members], len(self.members))[0],
-            rates=ints([[row for _, row in rates]], len(rates))[0],
-        )
+            row = _probe_spec(probe)
+            row.ring = ring
+            row.rates = sum(1 for source, _ in rates if source < index)
+            row.rates_end = sum(1 for source, _ in rates if source <= index)
+            ring += row.takes
+            rows.append(row)
+        return rows, [row for _, row in rates]
 
 
-def _probe_floats(probe: Probe) -> list[float]:
-    row = [0.0] * P_FLOATS
-    row[P_SLOPE] = probe.calibration.slope
-    row[P_INTERCEPT] = probe.calibration.intercept
-    row[P_LOW] = probe.range.low
-    row[P_HIGH] = probe.range.high
-    row[P_TAU_S] = probe.smoothing.tau_s if probe.smoothing else 0.0
-    row[P_STUCK_BAND] = probe.stuck.band if probe.stuck else 0.0
-    row[P_JUMP_PER_S] = probe.jump.per_s if probe.jump else 0.0
-    return row
-
-
-def _probe_ints(probe: Probe, ring: int, first: int, end: int) -> list[int]:
+def _probe_spec(probe: Probe) -> ProbeSpec:
     kind = FILTER_TIME if probe.smoothing else FILTER_NONE
     if probe.averaging:
         kind = FILTER_CODES[probe.averaging.kind]
     heats = probe.sensor.warm_up_s if isinstance(probe.sensor, GasSensor) else 0.0
-    return row_of(
-        P_INTS,
-        {
-            P_STALE_MS: ms(probe.stale_after_s),
-            P_STUCK_MS: ms(probe.stuck.after_s) if probe.stuck else 0,
-            P_GOOD_RUN: probe.good_run,
-            P_WARM_MS: ms(max(probe.warm_up_s, heats)),
-            P_FILTER: kind,
-            P_TAKES: probe.averaging.of if probe.averaging else 0,
-            P_RING: ring,
-            P_JUMP_AFTER: probe.jump.accept_after if probe.jump else 0,
-            P_RATES: first,
-            P_RATES_END: end,
-        },
+    return ProbeSpec(
+        slope=probe.calibration.slope,
+        intercept=probe.calibration.intercept,
+        low=probe.range.low,
+        high=probe.range.high,
+        tau_s=probe.smoothing.tau_s if probe.smoothing else 0.0,
+        stuck_band=probe.stuck.band if probe.stuck else 0.0,
+        jump_per_s=probe.jump.per_s if probe.jump else 0.0,
+        stale_ms=ms(probe.stale_after_s),
+        stuck_ms=ms(probe.stuck.after_s) if probe.stuck else 0,
+        warm_ms=ms(max(probe.warm_up_s, heats)),
+        good_run=probe.good_run,
+        filter=kind,
+        takes=probe.averaging.of if probe.averaging else 0,
+        jump_after=probe.jump.accept_after if probe.jump else 0,
     )

@@ -1,11 +1,9 @@
 """What a press, a code, a position or a page does: hand claims, modes, resets."""
 
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_MODE,
     FOREVER,
     KIND_DRIVE,
-    NEVER,
     NONE,
     RANK_TRIP,
     SCHOOL_TIME,
@@ -15,62 +13,10 @@ from aldea.core.engine.layout import (
     WANT_OPEN,
     WANT_SHUT,
 )
-from aldea.core.engine.scan.arrays import (
-    H_CLOCK_BASE,
-    H_CLOCK_KNOWN,
-    H_STIRRED,
-)
 from aldea.core.engine.scan.events import put_event
-from aldea.core.engine.scan.views import (
-    LOADS_CLAIMS,
-    LOADS_INTS,
-    LOADS_NOW_CLAIMS,
-    LOADS_NOW_INTS,
-    PEOPLE_ACTIONS,
-    PEOPLE_MODES,
-    PEOPLE_NOW_MODES,
-    RUN_HEAD,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.loads import (
-    K_RANK,
-    L_FIRST,
-    L_HAND,
-    L_HAND_MS,
-    L_KIND,
-    L_SCHOOL,
-    L_STEPS,
-    L_VALVE,
-    O_BELOW,
-    O_BLOCKED,
-    O_HAND,
-    O_HAND_ASLEEP,
-    O_HAND_AUTHOR,
-    O_HAND_END_MS,
-    O_HAND_SCHOOL,
-    O_HAND_STORED_MS,
-    O_HAND_UNTIL_MS,
-    O_STATE,
-    O_WAIT,
-    O_WAIT_AUTHOR,
-    O_WAIT_FOR_MS,
-    O_WAIT_MS,
-    O_WAIT_SCHOOL,
-    O_WAIT_UNTIL_MS,
-    Q_RESET,
-    Q_TRIPPED,
-)
+from aldea.core.engine.tables.loads import NO_STATE
 from aldea.core.engine.tables.memory import NO_END
 from aldea.core.engine.tables.people import (
-    A_BY,
-    A_DELAY_MS,
-    A_FOR_MS,
-    A_KIND,
-    A_SCHOOL,
-    A_UNTIL_MS,
-    A_WANT,
-    A_WHO,
     ACT_GIVE_BACK,
     ACT_HAND,
     ACT_MODE,
@@ -79,142 +25,124 @@ from aldea.core.engine.tables.people import (
     ACT_STEP,
     ACT_TOGGLE,
     ALL_TRIPS,
-    M_VALUES,
     NEXT_VALUE,
+    ActionSpec,
 )
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
 def command(
-    run: int,
+    run: RunTables,
     t_ms: int,
     load: int,
     want: int,
     author: int,
-    school: int,
+    asked_school: int,
     for_ms: int,
     until_ms: int,
 ) -> None:
     """A hand claim on a load, in place of the one that was there."""
-    li, oi, head = (
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-        int_row(run, RUN_HEAD),
-    )
-    if school == NONE:
-        school = li[load, L_SCHOOL]
-    end_ms, until = FOREVER, NO_END
+    spec, now, head = run.plan.loads[load], run.now.loads[load], run.now.head
+    school = spec.school if asked_school == NONE else asked_school
+    end_ms, clock_end_ms = FOREVER, NO_END
     if school == SCHOOL_TIME:
         if until_ms != NO_END:
-            until = until_ms
+            clock_end_ms = until_ms
         else:
-            end_ms = t_ms + (li[load, L_HAND_MS] if for_ms == NONE else for_ms)
-    stored = until
-    if end_ms != FOREVER and head[H_CLOCK_KNOWN] == 1:
-        stored = end_ms + head[H_CLOCK_BASE]
-    oi[load, O_HAND] = want
-    oi[load, O_HAND_AUTHOR] = author
-    oi[load, O_HAND_SCHOOL] = school
-    oi[load, O_HAND_END_MS] = end_ms
-    oi[load, O_HAND_UNTIL_MS] = until
-    oi[load, O_HAND_ASLEEP] = 0
-    oi[load, O_HAND_STORED_MS] = stored
-    oi[load, O_BELOW] = NEVER
-    oi[load, O_BLOCKED] = NEVER
-    oi[load, O_WAIT_MS] = FOREVER
+            end_ms = t_ms + (spec.hand_ms if for_ms == NONE else for_ms)
+    stored_ms = clock_end_ms
+    if end_ms != FOREVER and head.clock_known == 1:
+        stored_ms = end_ms + head.clock_base_ms
+    now.hand = want
+    now.hand_author = author
+    now.hand_school = school
+    now.hand_end_ms = end_ms
+    now.hand_until_ms = clock_end_ms
+    now.hand_asleep = 0
+    now.hand_stored_ms = stored_ms
+    now.below = NO_STATE
+    now.blocked = NO_STATE
+    now.wait_ms = FOREVER
 
 
-@kernel
-def later(run: int, t_ms: int, load: int, want: int, author: int, row: int) -> None:
-    """A command to a load of a group, in its turn."""
-    actions = int_table(run, PEOPLE_ACTIONS)
-    oi = int_table(run, LOADS_NOW_INTS)
-    if actions[row, A_DELAY_MS] == 0:
-        command(
-            run,
-            t_ms,
-            load,
-            want,
-            author,
-            actions[row, A_SCHOOL],
-            actions[row, A_FOR_MS],
-            actions[row, A_UNTIL_MS],
-        )
-        return
-    oi[load, O_WAIT_MS] = t_ms + actions[row, A_DELAY_MS]
-    oi[load, O_WAIT] = want
-    oi[load, O_WAIT_AUTHOR] = author
-    oi[load, O_WAIT_SCHOOL] = actions[row, A_SCHOOL]
-    oi[load, O_WAIT_FOR_MS] = actions[row, A_FOR_MS]
-    oi[load, O_WAIT_UNTIL_MS] = actions[row, A_UNTIL_MS]
-
-
-@kernel
-def waiting_commands(run: int, t_ms: int) -> None:
-    """What a group was told, taken by the loads whose turn has come."""
-    oi = int_table(run, LOADS_NOW_INTS)
-    for load in range(oi.shape[0]):
-        if t_ms >= oi[load, O_WAIT_MS]:
-            command(
-                run,
-                t_ms,
-                load,
-                oi[load, O_WAIT],
-                oi[load, O_WAIT_AUTHOR],
-                oi[load, O_WAIT_SCHOOL],
-                oi[load, O_WAIT_FOR_MS],
-                oi[load, O_WAIT_UNTIL_MS],
-            )
-
-
-@kernel
-def act(
-    run: int,
-    t_ms: int,
-    first: int,
-    end: int,
-    author: int,
+def command_in_turn(
+    run: RunTables, t_ms: int, load: int, want: int, author: int, action: ActionSpec
 ) -> None:
+    """A command to a load, of a group in its turn."""
+    now = run.now.loads[load]
+    if action.delay_ms == 0:
+        command(run, t_ms, load, want, author, action.school, action.for_ms, action.until_ms)
+        return
+    now.wait_ms = t_ms + action.delay_ms
+    now.wait = want
+    now.wait_author = author
+    now.wait_school = action.school
+    now.wait_for_ms = action.for_ms
+    now.wait_until_ms = action.until_ms
+
+
+def waiting_commands(run: RunTables, t_ms: int) -> None:
+    """What a group was told, taken by the loads whose turn has come."""
+    for load in range(len(run.plan.loads)):
+        now = run.now.loads[load]
+        if t_ms >= now.wait_ms:
+            command(
+                run, t_ms, load, now.wait, now.wait_author, now.wait_school, now.wait_for_ms,
+                now.wait_until_ms,
+            )  # fmt: skip
+
+
+def toggled_want(run: RunTables, load: int) -> int:
+    """The want that is the other one than a load's state now."""
+    spec, off = run.plan.loads[load], run.now.loads[load].state == 0
+    if spec.valve == 1 or spec.kind == KIND_DRIVE:
+        return WANT_OPEN if off else WANT_SHUT
+    return WANT_ON if off else WANT_OFF
+
+
+def set_mode(run: RunTables, t_ms: int, mode: int, wanted: int, author: int) -> None:
+    """A mode takes on a value, or its next one."""
+    was = run.now.modes[mode]
+    value = wanted
+    if wanted == NEXT_VALUE:
+        value = (was + 1) % run.plan.modes[mode].values
+    run.now.modes[mode] = value
+    if value != was:
+        put_event(run, t_ms, EVENT_MODE, mode, was, value, 0, author, 0.0)
+
+
+def ask_reset(run: RunTables, load: int, trip: int, author: int) -> None:
+    """A person resets a trip of a load, or all of them; each judges it in its scan."""
+    spec = run.plan.loads[load]
+    for k in range(spec.first, spec.hand):
+        now = run.now.claims[k]
+        if run.plan.claims[k].rank == RANK_TRIP and (trip == ALL_TRIPS or trip == k):
+            if now.tripped == 1:
+                now.reset = 1 + author
+
+
+def act(run: RunTables, t_ms: int, first: int, end: int, author: int) -> None:
     """All that one press, code, position or message does."""
-    li, oi, modes = (
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-        int_row(run, PEOPLE_NOW_MODES),
-    )
-    actions = int_table(run, PEOPLE_ACTIONS)
     for row in range(first, end):
-        kind, who = actions[row, A_KIND], actions[row, A_WHO]
-        if kind == ACT_ONLY:
-            if modes[who] != actions[row, A_WANT]:
+        action = run.plan.actions[row]
+        who = action.who
+        if action.kind == ACT_ONLY:
+            if run.now.modes[who] != action.want:
                 return
-        elif kind == ACT_HAND:
-            later(run, t_ms, who, actions[row, A_WANT], author, row)
-        elif kind == ACT_TOGGLE:
-            ends = li[who, L_VALVE] == 1 or li[who, L_KIND] == KIND_DRIVE
-            if oi[who, O_STATE] == 0:
-                later(run, t_ms, who, WANT_OPEN if ends else WANT_ON, author, row)
-            else:
-                later(run, t_ms, who, WANT_SHUT if ends else WANT_OFF, author, row)
-        elif kind == ACT_GIVE_BACK:
-            oi[who, O_HAND] = NONE
-            oi[who, O_WAIT_MS] = FOREVER
-        elif kind == ACT_STEP:
-            level = min(max(oi[who, O_STATE] + actions[row, A_BY], 0), li[who, L_STEPS])
+        elif action.kind == ACT_HAND:
+            command_in_turn(run, t_ms, who, action.want, author, action)
+        elif action.kind == ACT_TOGGLE:
+            command_in_turn(run, t_ms, who, toggled_want(run, who), author, action)
+        elif action.kind == ACT_GIVE_BACK:
+            run.now.loads[who].hand = NONE
+            run.now.loads[who].wait_ms = FOREVER
+        elif action.kind == ACT_STEP:
+            stepped = max(run.now.loads[who].state + action.by, 0)
+            level = min(stepped, run.plan.loads[who].steps)
             want = WANT_LEVEL + level if level > 0 else WANT_OFF
-            later(run, t_ms, who, want, author, row)
-        elif kind == ACT_MODE:
-            was = modes[who]
-            now = actions[row, A_WANT]
-            if now == NEXT_VALUE:
-                now = (was + 1) % int_table(run, PEOPLE_MODES)[who, M_VALUES]
-            modes[who] = now
-            if now != was:
-                put_event(run, t_ms, EVENT_MODE, who, was, now, 0, author, 0.0)
-        elif kind == ACT_RESET:
-            claims, ki = int_table(run, LOADS_NOW_CLAIMS), int_table(run, LOADS_CLAIMS)
-            for k in range(li[who, L_FIRST], li[who, L_HAND]):
-                asked = actions[row, A_WANT]
-                if ki[k, K_RANK] == RANK_TRIP and (asked == ALL_TRIPS or asked == k):
-                    if claims[k, Q_TRIPPED] == 1:
-                        claims[k, Q_RESET] = 1 + author
-    int_row(run, RUN_HEAD)[H_STIRRED] = 1
+            command_in_turn(run, t_ms, who, want, author, action)
+        elif action.kind == ACT_MODE:
+            set_mode(run, t_ms, who, action.want, author)
+        elif action.kind == ACT_RESET:
+            ask_reset(run, who, action.want, author)
+    run.now.head.stirred = 1

@@ -1,6 +1,5 @@
 """What a boot forgets, what it finds in memory, and how each load comes back."""
 
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_BOOT,
     FOREVER,
@@ -11,62 +10,13 @@ from aldea.core.engine.layout import (
     POLICY_OFF,
     SCHOOL_TIME,
 )
-from aldea.core.engine.scan.arrays import (
-    H_BOOTED_MS,
-    H_FIRST,
-    H_FREE,
-    H_LINES,
-    H_LISTENS,
-    H_SEEDS,
-)
 from aldea.core.engine.scan.boot_state import boot_conditions, boot_loads, boot_probes
 from aldea.core.engine.scan.doorways import boot_doorways
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.memory import as_found, choose_slot, never_written, seed
 from aldea.core.engine.scan.people import boot_controls
-from aldea.core.engine.scan.views import (
-    CALENDAR_NOW_BEGUN,
-    CALENDAR_NOW_SCHEDULES,
-    CALENDAR_SCHEDULES,
-    LOADS_INTS,
-    LOADS_NOW_CLAIMS,
-    LOADS_NOW_INTS,
-    MEMORY_FIELDS,
-    MEMORY_NOW_BASE,
-    MEMORY_NOW_HEADS,
-    MEMORY_NOW_SLOTS,
-    PEOPLE_NOW_DOORWAYS,
-    PEOPLE_NOW_MODES,
-    RUN_CONDITIONS,
-    RUN_HEAD,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.conditions import C_NOW
-from aldea.core.engine.tables.loads import (
-    L_FIRST,
-    L_POLICY,
-    O_HAND,
-    O_HAND_ASLEEP,
-    O_HAND_AUTHOR,
-    O_HAND_END_MS,
-    O_HAND_SCHOOL,
-    O_HAND_STORED_MS,
-    O_HAND_UNTIL_MS,
-    O_LAST,
-    O_LOCK_AUTHOR,
-    O_LOCK_MS,
-    O_LOCKED,
-    O_RELOCK,
-    Q_NOTED,
-    Q_TRIPPED,
-)
 from aldea.core.engine.tables.memory import (
     ABSENT,
-    F_CELL,
-    F_END,
-    F_KIND,
-    F_WHO,
     FIELD_BAND,
     FIELD_COUNT,
     FIELD_HAND,
@@ -86,116 +36,110 @@ from aldea.core.engine.tables.memory import (
     MOMENTS_FIRST,
     MOMENTS_HELD,
     NO_END,
-    Z_SEQUENCE,
-    Z_SLOT,
 )
-from aldea.core.engine.tables.people import (
-    C_MOMENT,
-    D_COUNT,
-    H_ACTIVE,
-    H_HELD,
-    H_NEXT,
-    H_UNTIL_MS,
-)
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def restore_hand(run: int, load: int, cell: int) -> None:
+def restore_hand(run: RunTables, load: int, cell: int) -> None:
     """A hand claim that was retained; one for a time speaks once the clock is known."""
-    oi, cells = int_table(run, LOADS_NOW_INTS), int_row(run, MEMORY_NOW_BASE)
-    if cells[cell + HAND_THERE] == 0 or int_table(run, LOADS_INTS)[load, L_POLICY] == POLICY_OFF:
+    now, end_ms = run.now.loads[load], run.now.base[cell + HAND_END]
+    if run.now.base[cell + HAND_THERE] == 0 or run.plan.loads[load].policy == POLICY_OFF:
         return
-    timed = cells[cell + HAND_SCHOOL] == SCHOOL_TIME
-    if timed and cells[cell + HAND_END] == NO_END:
+    school = run.now.base[cell + HAND_SCHOOL]
+    if school == SCHOOL_TIME and end_ms == NO_END:
         return  # its end was not known when it was written
-    oi[load, O_HAND] = cells[cell + HAND_WANT]
-    oi[load, O_HAND_AUTHOR] = cells[cell + HAND_AUTHOR]
-    oi[load, O_HAND_SCHOOL] = cells[cell + HAND_SCHOOL]
-    oi[load, O_HAND_END_MS] = FOREVER
-    oi[load, O_HAND_UNTIL_MS] = cells[cell + HAND_END]
-    oi[load, O_HAND_STORED_MS] = cells[cell + HAND_END]
-    oi[load, O_HAND_ASLEEP] = 1 if timed else 0
+    now.hand = run.now.base[cell + HAND_WANT]
+    now.hand_author = run.now.base[cell + HAND_AUTHOR]
+    now.hand_school = school
+    now.hand_end_ms = FOREVER
+    now.hand_until_ms = end_ms
+    now.hand_stored_ms = end_ms
+    now.hand_asleep = 1 if school == SCHOOL_TIME else 0
 
 
-@kernel
-def restore(run: int, t_ms: int) -> None:
+def restore_load(run: RunTables, load: int, cell: int) -> None:
+    """The state that a load had, where it returns to that."""
+    slot = run.now.memory.slot
+    if run.plan.loads[load].policy == POLICY_LAST and slot != NONE:
+        if run.now.slot_cells[slot * len(run.now.cells) + cell] != ABSENT:
+            run.now.loads[load].last = run.now.base[cell]
+
+
+def restore_lock(run: RunTables, load: int, cell: int, end: int, t_ms: int) -> None:
+    """A lock-out that was retained; its rest counts anew from the boot."""
+    now, first = run.now.loads[load], run.plan.loads[load].first
+    if run.now.base[cell + LOCK_THERE] == 0:
+        return
+    now.locked = 1
+    now.lock_ms = t_ms
+    now.relock = 1
+    now.lock_author = run.now.base[cell + LOCK_AUTHOR]
+    for at in range(cell + LOCK_FIRST, end):
+        run.now.claims[first + at - cell - LOCK_FIRST].noted = run.now.base[at]
+
+
+def restore_moments(run: RunTables, s: int, cell: int) -> None:
+    """The moments of a schedule that had begun."""
+    own = run.plan.begun[s]
+    held = min(run.now.base[cell + MOMENTS_HELD], own.room)
+    run.now.schedules[s].held = held
+    for i in range(held):
+        run.now.begun_ms[own.first + i] = run.now.base[cell + MOMENTS_FIRST + i]
+
+
+def restore(run: RunTables, t_ms: int) -> None:
     """Take from memory what was retained."""
-    fields, cells, oi = (
-        int_table(run, MEMORY_FIELDS),
-        int_row(run, MEMORY_NOW_BASE),
-        int_table(run, LOADS_NOW_INTS),
-    )
-    slot = int_row(run, MEMORY_NOW_HEADS)[Z_SLOT]
-    for f in range(fields.shape[0]):
-        kind, who, cell = fields[f, F_KIND], fields[f, F_WHO], fields[f, F_CELL]
+    for f in range(len(run.plan.fields)):
+        field = run.plan.fields[f]
+        kind, who, cell = field.kind, field.who, field.cell
         if kind == FIELD_LOAD:
-            if int_table(run, LOADS_INTS)[who, L_POLICY] == POLICY_LAST and slot != NONE:
-                if int_table(run, MEMORY_NOW_SLOTS)[slot, cell] != ABSENT:
-                    oi[who, O_LAST] = cells[cell]
+            restore_load(run, who, cell)
         elif kind == FIELD_MODE:
-            int_row(run, PEOPLE_NOW_MODES)[who] = cells[cell]
+            run.now.modes[who] = run.now.base[cell]
         elif kind == FIELD_COUNT:
-            int_table(run, PEOPLE_NOW_DOORWAYS)[who, D_COUNT] = cells[cell]
+            run.now.doorways[who].count = run.now.base[cell]
         elif kind == FIELD_BAND:
-            int_table(run, RUN_CONDITIONS)[who, C_NOW] = cells[cell]
+            run.now.conditions[who].now = run.now.base[cell]
         elif kind == FIELD_TRIP:
-            int_table(run, LOADS_NOW_CLAIMS)[who, Q_TRIPPED] = cells[cell]
+            run.now.claims[who].tripped = run.now.base[cell]
         elif kind == FIELD_HAND:
             restore_hand(run, who, cell)
-        elif kind == FIELD_LOCK and cells[cell + LOCK_THERE] == 1:
-            oi[who, O_LOCKED] = 1
-            oi[who, O_LOCK_MS] = t_ms
-            oi[who, O_RELOCK] = 1
-            oi[who, O_LOCK_AUTHOR] = cells[cell + LOCK_AUTHOR]
-            first = int_table(run, LOADS_INTS)[who, L_FIRST]
-            for at in range(cell + LOCK_FIRST, fields[f, F_END]):
-                int_table(run, LOADS_NOW_CLAIMS)[first + at - cell - LOCK_FIRST, Q_NOTED] = cells[
-                    at
-                ]
+        elif kind == FIELD_LOCK:
+            restore_lock(run, who, cell, field.end, t_ms)
         elif kind == FIELD_MOMENTS:
-            held = cells[cell + MOMENTS_HELD]
-            int_table(run, CALENDAR_NOW_SCHEDULES)[who, H_HELD] = held
-            for i in range(held):
-                int_table(run, CALENDAR_NOW_BEGUN)[who, i] = cells[cell + MOMENTS_FIRST + i]
+            restore_moments(run, who, cell)
 
 
-@kernel
-def boot(
-    run: int,
-    t_ms: int,
-    running: bool,
-) -> None:
+def boot(run: RunTables, t_ms: int, running: bool) -> None:
     """State after power came back and the program began, at `t_ms`, or at the start of a run.
 
     A run that begins in the middle (`running`) obeys no boot rule: nothing is restored, nothing
     held at its start, and no boot is noted.
     """
-    head = int_row(run, RUN_HEAD)
-    head[H_BOOTED_MS] = t_ms
-    head[H_FIRST] = 1
-    head[H_FREE] = 1 if running else 0
-    head[H_LISTENS] = 1
-    head[H_LINES] = 1
+    head = run.now.head
+    head.booted_ms = t_ms
+    head.first = 1
+    head.free = 1 if running else 0
+    head.listens = 1
+    head.lines = 1
     boot_probes(run, t_ms)
-    boot_conditions(run, int_table(run, RUN_CONDITIONS))
+    boot_conditions(run)
     boot_controls(run)
     boot_doorways(run)
-    for s in range(int_table(run, CALENDAR_SCHEDULES).shape[0]):
-        int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_UNTIL_MS] = NEVER
-        int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_NEXT] = int_table(run, CALENDAR_SCHEDULES)[
-            s, C_MOMENT
-        ]
-        int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_ACTIVE] = 0
-        int_table(run, CALENDAR_NOW_SCHEDULES)[s, H_HELD] = 0
+    for s in range(len(run.calendar.schedules)):
+        schedule = run.now.schedules[s]
+        schedule.until_ms = NEVER
+        schedule.next = run.calendar.schedules[s].moment
+        schedule.active = 0
+        schedule.held = 0
     boot_loads(run, t_ms)
     choose_slot(run)
     as_found(run)
     if running:
         return
-    if head[H_SEEDS] == 1 and never_written(run):
+    if head.seeds == 1 and never_written(run):
         # In service, but without power from the run's first instant: it holds the defaults.
-        seed(run, int_row(run, MEMORY_NOW_BASE))
+        seed(run, run.now.base)
     restore(run, t_ms)
-    slot = int_row(run, MEMORY_NOW_HEADS)[Z_SLOT]
-    sequence = int_row(run, MEMORY_NOW_HEADS)[Z_SEQUENCE]
-    put_event(run, t_ms, EVENT_BOOT, 0, slot, sequence, 0, NOBODY, 0.0)
+    memory = run.now.memory
+    put_event(run, t_ms, EVENT_BOOT, 0, memory.slot, memory.sequence, 0, NOBODY, 0.0)

@@ -2,8 +2,6 @@
 
 import math
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     FOREVER,
     INHIBIT_NONE,
@@ -15,186 +13,115 @@ from aldea.core.engine.layout import (
     RANK_SCHEDULE,
     WARMING,
 )
-from aldea.core.engine.scan.arrays import (
-    H_FREE,
-)
 from aldea.core.engine.scan.two_way import UNSENSED
-from aldea.core.engine.scan.views import (
-    LOADS_CLAIMS,
-    LOADS_INTS,
-    LOADS_NOW_CLAIMS,
-    LOADS_NOW_INTS,
-    LOADS_NOW_LINES,
-    PROBES_NOW_FLOATS,
-    PROBES_NOW_GOOD,
-    PROBES_NOW_INTS,
-    PROBES_NOW_RATES,
-    PROBES_NOW_VALUES,
-    RUN_HEAD,
-    float_row,
-    float_table,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.conditions import (
-    C_DARK,
-    C_GOOD,
-    C_LET_GO,
-    C_LETTING,
-    C_MEMBER,
-    C_NOW,
-    C_SINCE_MS,
-    UNSEEN,
-)
-from aldea.core.engine.tables.loads import (
-    K_RANK,
-    L_FIRST,
-    L_LAST,
-    L_UNPOWERED,
-    O_ASKED,
-    O_AUTHOR,
-    O_BELOW,
-    O_BLOCKED,
-    O_CITED,
-    O_DECIDER,
-    O_HAND,
-    O_HAND_AUTHOR,
-    O_INHIBIT,
-    O_KEPT,
-    O_KEPT_FOR,
-    O_LAST,
-    O_MOVE_MS,
-    O_OFF_MS,
-    O_ON_MS,
-    O_PATTERN_MS,
-    O_PULSE_MS,
-    O_SENSED,
-    O_STATE,
-    O_TOGGLED_MS,
-    O_WAIT_MS,
-    Q_ACTIVE,
-    Q_ASKING,
-    Q_BEGAN_MS,
-    Q_FRESH,
-    Q_NOTED,
-    Q_RESET,
-    Q_STILL,
-    Q_TRIPPED,
-    Q_WAS,
-    W_CLOSED,
-    W_OPENED_MS,
-)
-from aldea.core.engine.tables.probes import (
-    S_ANCHOR,
-    S_ANCHOR_MS,
-    S_BASE,
-    S_BASE_MS,
-    S_BEEN_GOOD,
-    S_ENTERED_MS,
-    S_FILTERED,
-    S_GOOD_MS,
-    S_HELD,
-    S_JUMPED,
-    S_JUMPED_COUNT,
-    S_JUMPED_MS,
-    S_LAST_MS,
-    S_NEXT,
-    S_QUALITY,
-    S_RUN,
-    S_VALUE,
-)
+from aldea.core.engine.tables.conditions import UNSEEN
+from aldea.core.engine.tables.loads import NO_STATE
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def boot_probes(run: int, t_ms: int) -> None:
+def boot_probes(run: RunTables, t_ms: int) -> None:
     """Filters, qualities and values begin anew; everything is counted from the boot itself."""
-    sf, si = float_table(run, PROBES_NOW_FLOATS), int_table(run, PROBES_NOW_INTS)
-    for p in range(si.shape[0]):
-        sf[p, S_FILTERED] = math.nan
-        sf[p, S_VALUE] = math.nan
-        sf[p, S_ANCHOR] = math.nan
-        sf[p, S_BASE] = math.nan
-        sf[p, S_JUMPED] = math.nan
-        si[p, S_LAST_MS] = t_ms
-        si[p, S_GOOD_MS] = t_ms
-        si[p, S_QUALITY] = WARMING
-        si[p, S_RUN] = 0
-        si[p, S_ANCHOR_MS] = t_ms
-        si[p, S_ENTERED_MS] = t_ms
-        si[p, S_BASE_MS] = t_ms
-        si[p, S_JUMPED_MS] = t_ms
-        si[p, S_JUMPED_COUNT] = 0
-        si[p, S_HELD] = 0
-        si[p, S_NEXT] = 0
-        si[p, S_BEEN_GOOD] = 0
-    for row in range(int_row(run, PROBES_NOW_GOOD).shape[0]):
-        int_row(run, PROBES_NOW_GOOD)[row] = 0
-        float_row(run, PROBES_NOW_VALUES)[row] = math.nan
-    for d in range(int_table(run, PROBES_NOW_RATES).shape[0]):
-        int_table(run, PROBES_NOW_RATES)[d, 0] = 0
-        int_table(run, PROBES_NOW_RATES)[d, 1] = 0
+    for p in range(len(run.plan.probes)):
+        now = run.now.probes[p]
+        now.filtered = math.nan
+        now.value = math.nan
+        now.anchor = math.nan
+        now.base = math.nan
+        now.jumped = math.nan
+        now.last_ms = t_ms
+        now.good_ms = t_ms
+        now.anchor_ms = t_ms
+        now.entered_ms = t_ms
+        now.base_ms = t_ms
+        now.jumped_ms = t_ms
+        now.jumped_count = 0
+        now.quality = WARMING
+        now.good_count = 0
+        now.held = 0
+        now.next = 0
+        now.been_good = 0
+    for row in range(len(run.now.signals)):
+        run.now.signals[row].good = 0
+        run.now.signals[row].value = math.nan
+    for d in range(len(run.plan.derived)):
+        run.now.rates[d].first = 0
+        run.now.rates[d].held = 0
 
 
-@kernel
-def boot_loads(run: int, t_ms: int) -> None:
+def boot_load(run: RunTables, load: int, t_ms: int) -> None:
+    """A load as it is without power, and as if nobody had ever asked for it."""
+    spec, now = run.plan.loads[load], run.now.loads[load]
+    now.state = spec.unpowered
+    now.on_ms = t_ms
+    now.off_ms = NEVER if run.now.head.free == 1 else t_ms
+    now.decider = NO_DECIDER
+    now.author = NOBODY
+    now.want = 0
+    now.inhibit = INHIBIT_NONE
+    now.cited = NO_DECIDER
+    now.asked = NOBODY
+    now.kept = INHIBIT_NONE
+    now.kept_for = NO_STATE
+    now.locked = 0
+    now.lock_ms = 0
+    now.relock = 0
+    now.lock_author = 0
+    now.hand = NONE
+    now.hand_author = NOBODY
+    now.hand_school = 0
+    now.hand_end_ms = 0
+    now.hand_until_ms = 0
+    now.hand_asleep = 0
+    now.hand_stored_ms = 0
+    now.below = NO_STATE
+    now.last = NONE
+    now.decided = 0
+    now.pattern_ms = t_ms
+    now.pulse_ms = NEVER
+    now.sensed = UNSENSED
+    now.toggled_ms = NEVER
+    now.tried = 0
+    now.unasked = 0
+    now.blocked = NO_STATE
+    now.move_ms = NEVER
+    now.at_open = 0
+    now.at_shut = 0
+    now.starts_next = 0
+    now.starts_held = 0
+    now.wait_ms = FOREVER
+
+
+def boot_loads(run: RunTables, t_ms: int) -> None:
     """Every load as it is without power; every claim as if it had never spoken."""
-    li, ki = int_table(run, LOADS_INTS), int_table(run, LOADS_CLAIMS)
-    oi, claims, lines = (
-        int_table(run, LOADS_NOW_INTS),
-        int_table(run, LOADS_NOW_CLAIMS),
-        int_table(run, LOADS_NOW_LINES),
-    )
-    free = int_row(run, RUN_HEAD)[H_FREE] == 1
-    for load in range(li.shape[0]):
-        for column in range(oi.shape[1]):
-            oi[load, column] = 0
-        oi[load, O_STATE] = li[load, L_UNPOWERED]
-        oi[load, O_ON_MS] = t_ms
-        oi[load, O_OFF_MS] = NEVER if free else t_ms
-        oi[load, O_PATTERN_MS] = t_ms
-        oi[load, O_DECIDER] = NO_DECIDER
-        oi[load, O_AUTHOR] = NOBODY
-        oi[load, O_INHIBIT] = INHIBIT_NONE
-        oi[load, O_CITED] = NO_DECIDER
-        oi[load, O_KEPT] = INHIBIT_NONE
-        oi[load, O_KEPT_FOR] = NEVER
-        oi[load, O_HAND] = NONE
-        oi[load, O_HAND_AUTHOR] = NOBODY
-        oi[load, O_BELOW] = NEVER
-        oi[load, O_LAST] = NONE
-        oi[load, O_PULSE_MS] = NEVER
-        oi[load, O_SENSED] = UNSENSED
-        oi[load, O_TOGGLED_MS] = NEVER
-        oi[load, O_BLOCKED] = NEVER
-        oi[load, O_MOVE_MS] = NEVER
-        oi[load, O_WAIT_MS] = FOREVER
-        oi[load, O_ASKED] = NOBODY
-        for k in range(li[load, L_FIRST], li[load, L_LAST] + 1):
-            rank = ki[k, K_RANK]
-            if oi[load, O_ASKED] == NOBODY and (rank == RANK_SCHEDULE or rank == RANK_DEMAND):
-                oi[load, O_ASKED] = k
-            claims[k, Q_TRIPPED] = 0
-            claims[k, Q_BEGAN_MS] = FOREVER
-            claims[k, Q_WAS] = NONE
-            claims[k, Q_FRESH] = 0
-            claims[k, Q_ACTIVE] = 0
-            claims[k, Q_ASKING] = 0
-            claims[k, Q_NOTED] = 0
-            claims[k, Q_RESET] = 0
-            claims[k, Q_STILL] = 0
-    for line in range(lines.shape[0]):
-        lines[line, W_CLOSED] = 0
-        lines[line, W_OPENED_MS] = NEVER
+    for load in range(len(run.plan.loads)):
+        spec, now = run.plan.loads[load], run.now.loads[load]
+        boot_load(run, load, t_ms)
+        for k in range(spec.first, spec.last + 1):
+            rank, claim = run.plan.claims[k].rank, run.now.claims[k]
+            if now.asked == NOBODY and (rank == RANK_SCHEDULE or rank == RANK_DEMAND):
+                now.asked = k
+            claim.tripped = 0
+            claim.began_ms = FOREVER
+            claim.was = NONE
+            claim.fresh = 0
+            claim.active = 0
+            claim.asking = 0
+            claim.noted = 0
+            claim.reset = 0
+            claim.still = 0
+    for line in range(len(run.plan.lines)):
+        run.now.lines[line].closed = 0
+        run.now.lines[line].opened_ms = NEVER
 
 
-@kernel
-def boot_conditions(run: int, at: IntArray) -> None:
+def boot_conditions(run: RunTables) -> None:
     """After a boot every condition is off, no delay runs, and what is found is no edge."""
-    for n in range(at.shape[0]):
-        at[n, C_NOW] = 0
-        at[n, C_MEMBER] = UNSEEN
-        at[n, C_SINCE_MS] = NEVER
-        at[n, C_LET_GO] = 0
-        at[n, C_GOOD] = 0
-        at[n, C_DARK] = 0
-        at[n, C_LETTING] = 0
+    for n in range(len(run.plan.conditions)):
+        now = run.now.conditions[n]
+        now.now = 0
+        now.member = UNSEEN
+        now.since_ms = NEVER
+        now.let_go = 0
+        now.good = 0
+        now.dark = 0
+        now.letting = 0

@@ -1,56 +1,11 @@
 """Conditions: every one of them in every scan, members before what is made of them."""
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import EVENT_CONDITION, FOREVER, NEVER, NOBODY
-from aldea.core.engine.scan.arrays import (
-    H_CLOCK_BASE,
-    H_CLOCK_KNOWN,
-)
 from aldea.core.engine.scan.calendar import next_sun, sun_is_up
 from aldea.core.engine.scan.events import put_event
-from aldea.core.engine.scan.views import (
-    CALENDAR_NOW_SCHEDULES,
-    CONDITIONS_FLOATS,
-    CONDITIONS_INTS,
-    CONDITIONS_MEMBERS,
-    LOADS_NOW_INTS,
-    PEOPLE_NOW_DOORWAYS,
-    PEOPLE_NOW_INPUTS,
-    PEOPLE_NOW_MODES,
-    PROBES_NOW_GOOD,
-    PROBES_NOW_INTS,
-    PROBES_NOW_VALUES,
-    RUN_CONDITIONS,
-    RUN_HEAD,
-    float_row,
-    float_table,
-    int_row,
-    int_table,
-)
 from aldea.core.engine.tables.conditions import (
-    C_DARK,
-    C_GOOD,
-    C_LET_GO,
-    C_LETTING,
-    C_MEMBER,
-    C_NOW,
-    C_SEEN,
-    C_SINCE_MS,
     LOAD_ANY_ON,
     LOAD_MISSED,
-    N_A,
-    N_B,
-    N_END,
-    N_FIRST,
-    N_KIND,
-    N_NAMED,
-    N_OFF,
-    N_OFF_MS,
-    N_ON,
-    N_ON_MS,
-    N_RISING,
-    N_SIGNAL,
     NODE_ALL,
     NODE_ANY,
     NODE_CLOCK,
@@ -67,177 +22,161 @@ from aldea.core.engine.tables.conditions import (
     NODE_WITHIN,
     UNSEEN,
 )
-from aldea.core.engine.tables.loads import O_BLOCKED, O_STATE
-from aldea.core.engine.tables.people import D_COUNT, H_ACTIVE
-from aldea.core.engine.tables.probes import S_QUALITY
+from aldea.core.engine.tables.loads import NO_STATE
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def judge_value(run: int, at: IntArray, n: int, kind: int) -> None:
+def judge_value(run: RunTables, n: int) -> None:
     """A band, or a range, on one value; while that is not good it keeps what it said."""
-    signal = int_table(run, CONDITIONS_INTS)[n, N_SIGNAL]
-    at[n, C_LET_GO] = 0
-    if int_row(run, PROBES_NOW_GOOD)[signal] == 0:
-        at[n, C_GOOD] = 0
-        at[n, C_DARK] = 1
+    spec, now = run.plan.conditions[n], run.now.conditions[n]
+    signal = run.now.signals[spec.signal]
+    now.let_go = 0
+    if signal.good == 0:
+        now.good = 0
+        now.dark = 1
         return
-    at[n, C_GOOD] = 1
-    at[n, C_DARK] = 0
-    value = float_row(run, PROBES_NOW_VALUES)[signal]
-    on, off = (
-        float_table(run, CONDITIONS_FLOATS)[n, N_ON],
-        float_table(run, CONDITIONS_FLOATS)[n, N_OFF],
-    )
-    if kind == NODE_WITHIN:
-        inside = on <= value < off
-        at[n, C_NOW] = 1 if inside else 0
-        at[n, C_LET_GO] = 0 if inside else 1
+    now.good = 1
+    now.dark = 0
+    value = signal.value
+    if spec.kind == NODE_WITHIN:
+        inside = spec.on <= value < spec.off
+        now.now = 1 if inside else 0
+        now.let_go = 0 if inside else 1
         return
-    rising = int_table(run, CONDITIONS_INTS)[n, N_RISING] == 1
-    if (value >= on) if rising else (value <= on):
-        at[n, C_NOW] = 1
-    elif (value <= off) if rising else (value >= off):
-        at[n, C_NOW] = 0
-        at[n, C_LET_GO] = 1
+    rising = spec.rising == 1
+    if (value >= spec.on) if rising else (value <= spec.on):
+        now.now = 1
+    elif (value <= spec.off) if rising else (value >= spec.off):
+        now.now = 0
+        now.let_go = 1
 
 
-@kernel
-def judge_delay(run: int, at: IntArray, n: int, t_ms: int) -> None:
+def judge_delay(run: RunTables, n: int, t_ms: int) -> None:
     """`true for`: a member must be unlike the result, without a break, for the delay."""
-    member = int_row(run, CONDITIONS_MEMBERS)[int_table(run, CONDITIONS_INTS)[n, N_FIRST]]
-    at[n, C_GOOD] = at[member, C_GOOD]
-    if at[member, C_DARK] == 1:  # the delay begins anew when the value is good again
-        at[n, C_MEMBER] = UNSEEN
+    spec, now = run.plan.conditions[n], run.now.conditions[n]
+    member = run.now.conditions[run.plan.condition_members[spec.first]]
+    now.good = member.good
+    if member.dark == 1:  # the delay begins anew when the value is good again
+        now.member = UNSEEN
         return
-    now = at[member, C_NOW]
-    if at[n, C_MEMBER] != now:
-        at[n, C_MEMBER] = now
-        at[n, C_SINCE_MS] = t_ms
-    wait_ms = (
-        int_table(run, CONDITIONS_INTS)[n, N_ON_MS]
-        if now == 1
-        else int_table(run, CONDITIONS_INTS)[n, N_OFF_MS]
-    )
-    if now != at[n, C_NOW] and t_ms - at[n, C_SINCE_MS] >= wait_ms:
-        at[n, C_NOW] = now
-    letting = now == 0 and (at[n, C_LETTING] == 1 or at[member, C_LET_GO] == 1)
-    at[n, C_LETTING] = 1 if letting else 0
-    at[n, C_LET_GO] = 1 if letting and at[n, C_NOW] == 0 else 0
+    says = member.now
+    if now.member != says:
+        now.member = says
+        now.since_ms = t_ms
+    wait_ms = spec.on_ms if says == 1 else spec.off_ms
+    if says != now.now and t_ms - now.since_ms >= wait_ms:
+        now.now = says
+    letting = says == 0 and (now.letting == 1 or member.let_go == 1)
+    now.letting = 1 if letting else 0
+    now.let_go = 1 if letting and now.now == 0 else 0
 
 
-@kernel
-def judge_members(run: int, at: IntArray, n: int, kind: int, t_ms: int) -> None:
+def judge_members(run: RunTables, n: int, t_ms: int) -> None:
     """All, any, not, and a pulse from an edge."""
-    first, end = (
-        int_table(run, CONDITIONS_INTS)[n, N_FIRST],
-        int_table(run, CONDITIONS_INTS)[n, N_END],
-    )
-    every, some, good, go_every, go_some = 1, 0, 1, 1, 0
-    for index in range(first, end):
-        member = int_row(run, CONDITIONS_MEMBERS)[index]
-        every = min(every, at[member, C_NOW])
-        some = max(some, at[member, C_NOW])
-        good = min(good, at[member, C_GOOD])
-        go_every = min(go_every, at[member, C_LET_GO])
-        go_some = max(go_some, at[member, C_LET_GO])
-    at[n, C_GOOD] = good
-    if kind == NODE_ALL:
-        at[n, C_NOW] = every
-        at[n, C_LET_GO] = go_some
-    elif kind == NODE_ANY:
-        at[n, C_NOW] = some
-        at[n, C_LET_GO] = go_every
-    elif kind == NODE_NOT:
-        at[n, C_NOW] = 1 - some
-        at[n, C_LET_GO] = 1 if some == 1 and good == 1 else 0
+    spec, now = run.plan.conditions[n], run.now.conditions[n]
+    every, some, good, go_every, go_some = True, False, True, True, False
+    for index in range(spec.first, spec.end):
+        member = run.now.conditions[run.plan.condition_members[index]]
+        if member.now == 1:
+            some = True
+        else:
+            every = False
+        if member.good == 0:
+            good = False
+        if member.let_go == 1:
+            go_some = True
+        else:
+            go_every = False
+    now.good = 1 if good else 0
+    if spec.kind == NODE_ALL:
+        now.now = 1 if every else 0
+        now.let_go = 1 if go_some else 0
+    elif spec.kind == NODE_ANY:
+        now.now = 1 if some else 0
+        now.let_go = 1 if go_every else 0
+    elif spec.kind == NODE_NOT:
+        now.now = 0 if some else 1
+        now.let_go = 1 if some and good else 0
     else:
-        running = (
-            at[n, C_SINCE_MS] != NEVER
-            and t_ms - at[n, C_SINCE_MS] < int_table(run, CONDITIONS_INTS)[n, N_ON_MS]
-        )
-        if not running:
-            at[n, C_SINCE_MS] = NEVER
-            if some == 1 and at[n, C_MEMBER] == 0:
-                at[n, C_SINCE_MS] = t_ms
-        at[n, C_MEMBER] = some
-        at[n, C_NOW] = 1 if at[n, C_SINCE_MS] != NEVER else 0
-        at[n, C_LET_GO] = 1 if at[n, C_NOW] == 0 and good == 1 else 0
+        if now.since_ms == NEVER or t_ms - now.since_ms >= spec.on_ms:
+            now.since_ms = NEVER
+            if some and now.member == 0:
+                now.since_ms = t_ms
+        now.member = 1 if some else 0
+        now.now = 1 if now.since_ms != NEVER else 0
+        now.let_go = 1 if now.now == 0 and good else 0
 
 
-@kernel
-def read_other(run: int, n: int, kind: int, t_ms: int) -> bool:
+def load_is(run: RunTables, load: int, state: int) -> bool:
+    """Whether a load is in a state, on at all, or missed what it was told."""
+    now = run.now.loads[load]
+    if state == LOAD_MISSED:
+        return now.blocked != NO_STATE
+    return now.state != 0 if state == LOAD_ANY_ON else now.state == state
+
+
+def read_other(run: RunTables, n: int, t_ms: int) -> bool:
     """What a condition says that reads no value of a probe."""
-    rows = int_table(run, CONDITIONS_INTS)
-    a, b = rows[n, N_A], rows[n, N_B]
+    spec = run.plan.conditions[n]
+    kind, a, b = spec.kind, spec.a, spec.b
     if kind == NODE_INPUT:
-        return (1 if int_row(run, PEOPLE_NOW_INPUTS)[a] != 0 else 0) == b
+        return (1 if run.now.inputs[a] != 0 else 0) == b
     if kind == NODE_MODE:
-        return int_row(run, PEOPLE_NOW_MODES)[a] == b
+        return run.now.modes[a] == b
     if kind == NODE_LOAD:
-        load_state = int_table(run, LOADS_NOW_INTS)[a, O_STATE]
-        if b == LOAD_MISSED:
-            return int_table(run, LOADS_NOW_INTS)[a, O_BLOCKED] != NEVER
-        return load_state != 0 if b == LOAD_ANY_ON else load_state == b
+        return load_is(run, a, b)
     if kind == NODE_COUNT:
-        return int_table(run, PEOPLE_NOW_DOORWAYS)[a, D_COUNT] > b
+        return run.now.doorways[a].count > b
     if kind == NODE_QUALITY:
-        return (b >> int_table(run, PROBES_NOW_INTS)[a, S_QUALITY]) & 1 == 1
+        return (b >> run.now.probes[a].quality) & 1 == 1
     if kind == NODE_SCHEDULE:
-        return int_table(run, CALENDAR_NOW_SCHEDULES)[a, H_ACTIVE] == 1
-    known = int_row(run, RUN_HEAD)[H_CLOCK_KNOWN] == 1
+        return run.now.schedules[a].active == 1
+    known = run.now.head.clock_known == 1
     if kind == NODE_SUN:
         if not known:
-            return rows[n, N_OFF_MS] == 1
-        now_ms = t_ms + int_row(run, RUN_HEAD)[H_CLOCK_BASE]
-        return sun_is_up(run, a, rows[n, N_ON_MS], now_ms) == (b == 1)
+            return spec.off_ms == 1
+        now_ms = t_ms + run.now.head.clock_base_ms
+        return sun_is_up(run, a, spec.on_ms, now_ms) == (b == 1)
     return known if kind == NODE_CLOCK else True
 
 
-@kernel
-def judge_conditions(run: int, t_ms: int) -> bool:
+def judge_conditions(run: RunTables, t_ms: int) -> bool:
     """What every condition says in this scan, and whether it has let go; whether one is new."""
-    at = int_table(run, RUN_CONDITIONS)
     changed = False
-    for n in range(at.shape[0]):
-        now, good, lets_go, dark = at[n, C_NOW], at[n, C_GOOD], at[n, C_LET_GO], at[n, C_DARK]
-        kind = int_table(run, CONDITIONS_INTS)[n, N_KIND]
-        if kind <= NODE_WITHIN:
-            judge_value(run, at, n, kind)
-        elif kind == NODE_FOR:
-            judge_delay(run, at, n, t_ms)
-        elif kind in (NODE_ALL, NODE_ANY, NODE_NOT, NODE_PULSE):
-            judge_members(run, at, n, kind, t_ms)
+    for n in range(len(run.plan.conditions)):
+        spec, now = run.plan.conditions[n], run.now.conditions[n]
+        says, good, let_go, dark = now.now, now.good, now.let_go, now.dark
+        if spec.kind <= NODE_WITHIN:
+            judge_value(run, n)
+        elif spec.kind == NODE_FOR:
+            judge_delay(run, n, t_ms)
+        elif spec.kind in (NODE_ALL, NODE_ANY, NODE_NOT, NODE_PULSE):
+            judge_members(run, n, t_ms)
         else:
-            holds = 1 if read_other(run, n, kind, t_ms) else 0
-            at[n, C_NOW] = holds
-            at[n, C_GOOD] = 1
-            at[n, C_LET_GO] = 1 - holds
-        if int_table(run, CONDITIONS_INTS)[n, N_NAMED] == 1 and at[n, C_NOW] != at[n, C_SEEN]:
-            put_event(run, t_ms, EVENT_CONDITION, n, at[n, C_SEEN], at[n, C_NOW], 0, NOBODY, 0.0)
-            at[n, C_SEEN] = at[n, C_NOW]
-        if now != at[n, C_NOW] or good != at[n, C_GOOD]:
-            changed = True
-        elif lets_go != at[n, C_LET_GO] or dark != at[n, C_DARK]:
+            holds = read_other(run, n, t_ms)
+            now.now = 1 if holds else 0
+            now.good = 1
+            now.let_go = 0 if holds else 1
+        if spec.named == 1 and now.now != now.seen:
+            put_event(run, t_ms, EVENT_CONDITION, n, now.seen, now.now, 0, NOBODY, 0.0)
+            now.seen = now.now
+        if says != now.now or good != now.good or let_go != now.let_go or dark != now.dark:
             changed = True
     return changed
 
 
-@kernel
-def next_of_conditions(run: int, t_ms: int) -> int:
+def next_of_conditions(run: RunTables, t_ms: int) -> int:
     """The first instant after the scan at `t_ms` at which a delay, a pulse or the sun speaks."""
-    rows, at = int_table(run, CONDITIONS_INTS), int_table(run, RUN_CONDITIONS)
     first = FOREVER
-    for n in range(at.shape[0]):
-        kind = rows[n, N_KIND]
-        if kind == NODE_FOR:
-            now = at[n, C_MEMBER]
-            if now != UNSEEN and now != at[n, C_NOW]:
-                wait_ms = rows[n, N_ON_MS] if now == 1 else rows[n, N_OFF_MS]
-                first = min(first, at[n, C_SINCE_MS] + wait_ms)
-        elif kind == NODE_PULSE:
-            if at[n, C_SINCE_MS] != NEVER:
-                first = min(first, at[n, C_SINCE_MS] + rows[n, N_ON_MS])
-        elif kind == NODE_SUN and int_row(run, RUN_HEAD)[H_CLOCK_KNOWN] == 1:
-            base_ms = int_row(run, RUN_HEAD)[H_CLOCK_BASE]
-            first = min(first, next_sun(run, rows[n, N_A], rows[n, N_ON_MS], base_ms, t_ms))
+    for n in range(len(run.plan.conditions)):
+        spec, now = run.plan.conditions[n], run.now.conditions[n]
+        if spec.kind == NODE_FOR:
+            if now.member != UNSEEN and now.member != now.now:
+                wait_ms = spec.on_ms if now.member == 1 else spec.off_ms
+                first = min(first, now.since_ms + wait_ms)
+        elif spec.kind == NODE_PULSE:
+            if now.since_ms != NEVER:
+                first = min(first, now.since_ms + spec.on_ms)
+        elif spec.kind == NODE_SUN and run.now.head.clock_known == 1:
+            first = min(first, next_sun(run, spec.a, spec.on_ms, t_ms))
     return first

@@ -2,37 +2,8 @@
 
 import math
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import NONE
-from aldea.core.engine.scan.views import (
-    PROBES_DERIVED,
-    PROBES_DERIVED_FLOATS,
-    PROBES_INTS,
-    PROBES_MEMBERS,
-    PROBES_NOW_GOOD,
-    PROBES_NOW_RATE_MS,
-    PROBES_NOW_RATE_VALUES,
-    PROBES_NOW_RATES,
-    PROBES_NOW_VALUES,
-    float_row,
-    float_table,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.loads import O_STATE
 from aldea.core.engine.tables.probes import (
-    D_A,
-    D_B,
-    D_C,
-    D_D,
-    D_END,
-    D_FIRST,
-    D_KIND,
-    D_LOAD,
-    D_OVER_MS,
-    R_FIRST,
-    R_HELD,
     SIGNAL_ABSOLUTE_HUMIDITY,
     SIGNAL_DEW_POINT,
     SIGNAL_DIFFERENCE,
@@ -45,6 +16,7 @@ from aldea.core.engine.tables.probes import (
     SIGNAL_RATE,
     SIGNAL_RATIO,
 )
+from aldea.core.engine.tables.run import RunTables
 from aldea.core.physics.moist_air import (
     KELVIN_AT_ZERO_DEGC,
     MAGNUS_DEGC,
@@ -56,57 +28,48 @@ from aldea.core.physics.moist_air import (
 MS_PER_MIN = 60_000.0
 
 
-@kernel
 def vapour_hpa(temp_degc: float, rh_pct: float) -> float:
     """Vapour pressure, hPa, from temperature and relative humidity over water."""
     saturated = MAGNUS_HPA * math.exp(MAGNUS_FACTOR * temp_degc / (MAGNUS_DEGC + temp_degc))
     return rh_pct * 0.01 * saturated
 
 
-@kernel
-def combined(run: int, d: int, loads: IntArray) -> float:
+def rate_per_min(run: RunTables, d: int) -> float:
+    """How fast a value changes, by the minute; NaN while its time is not full."""
+    signal, rate = run.plan.derived[d], run.now.rates[d]
+    if rate.held < 2:
+        return math.nan
+    oldest = signal.ring + rate.first
+    newest = signal.ring + (rate.first + rate.held - 1) % signal.room
+    elapsed_ms = run.now.rate_ms[newest] - run.now.rate_ms[oldest]
+    if elapsed_ms < signal.over_ms:
+        return math.nan
+    return (run.now.rate_values[newest] - run.now.rate_values[oldest]) / (elapsed_ms / MS_PER_MIN)
+
+
+def combined(run: RunTables, d: int) -> float:
     """The value of a derived signal whose members are all good; NaN where it has none yet."""
-    kind, first, end = (
-        int_table(run, PROBES_DERIVED)[d, D_KIND],
-        int_table(run, PROBES_DERIVED)[d, D_FIRST],
-        int_table(run, PROBES_DERIVED)[d, D_END],
-    )
-    values, df = float_row(run, PROBES_NOW_VALUES), float_table(run, PROBES_DERIVED_FLOATS)
-    a = values[int_row(run, PROBES_MEMBERS)[first]]
+    signal = run.plan.derived[d]
+    kind = signal.kind
+    a = run.now.signals[run.plan.signal_members[signal.first]].value
     if kind == SIGNAL_RATE:
-        held, at = (
-            int_table(run, PROBES_NOW_RATES)[d, R_HELD],
-            int_table(run, PROBES_NOW_RATES)[d, R_FIRST],
-        )
-        room = int_table(run, PROBES_NOW_RATE_MS).shape[1]
-        newest = (at + held - 1) % room
-        elapsed = (
-            int_table(run, PROBES_NOW_RATE_MS)[d, newest]
-            - int_table(run, PROBES_NOW_RATE_MS)[d, at]
-        )
-        if held < 2 or elapsed < int_table(run, PROBES_DERIVED)[d, D_OVER_MS]:
-            return math.nan
-        return (
-            float_table(run, PROBES_NOW_RATE_VALUES)[d, newest]
-            - float_table(run, PROBES_NOW_RATE_VALUES)[d, at]
-        ) / (elapsed / MS_PER_MIN)
+        return rate_per_min(run, d)
     if kind == SIGNAL_LESS_LAMP:
-        lamp = int_table(run, PROBES_DERIVED)[d, D_LOAD]
-        lit = lamp != NONE and loads[lamp, O_STATE] != 0
-        return a - df[d, D_A] if lit else a
+        lit = signal.load != NONE and run.now.loads[signal.load].state != 0
+        return a - signal.a if lit else a
     if kind == SIGNAL_LUX:  # of a share of the supply: fixed resistor, ohms at 10 lx, gamma, side
         if not 0.0 < a < 1.0:
             return math.nan
-        ohms = df[d, D_A] * (1.0 - a) / a if df[d, D_D] > 0 else df[d, D_A] * a / (1.0 - a)
-        return 10.0 * (ohms / df[d, D_B]) ** (-1.0 / df[d, D_C])
+        ohms = signal.a * (1.0 - a) / a if signal.d > 0 else signal.a * a / (1.0 - a)
+        return 10.0 * math.pow(ohms / signal.b, -1.0 / signal.c)
     if kind == SIGNAL_RATIO:
-        return a / df[d, D_A]
+        return a / signal.a
     if kind in (SIGNAL_DIFFERENCE, SIGNAL_ECHO, SIGNAL_DEW_POINT, SIGNAL_ABSOLUTE_HUMIDITY):
-        b = values[int_row(run, PROBES_MEMBERS)[first + 1]]
+        b = run.now.signals[run.plan.signal_members[signal.first + 1]].value
         if kind == SIGNAL_DIFFERENCE:
             return a - b
         if kind == SIGNAL_ECHO:  # a distance that was worked out at a stated temperature
-            return a * math.sqrt((b + KELVIN_AT_ZERO_DEGC) / (df[d, D_A] + KELVIN_AT_ZERO_DEGC))
+            return a * math.sqrt((b + KELVIN_AT_ZERO_DEGC) / (signal.a + KELVIN_AT_ZERO_DEGC))
         if not -45.0 <= a <= 60.0 or not 0.0 < b <= 100.0:
             return math.nan  # beyond what the formula holds for
         if kind == SIGNAL_DEW_POINT:
@@ -115,31 +78,30 @@ def combined(run: int, d: int, loads: IntArray) -> float:
             return dew if dew >= -45.0 else math.nan
         return 1e5 * vapour_hpa(a, b) / (VAPOUR_GAS_CONSTANT * (a + KELVIN_AT_ZERO_DEGC))
     total = a
-    for index in range(first + 1, end):
-        b = values[int_row(run, PROBES_MEMBERS)[index]]
+    for index in range(signal.first + 1, signal.end):
+        other = run.now.signals[run.plan.signal_members[index]].value
         if kind == SIGNAL_MEAN:
-            total += b
+            total += other
         elif kind == SIGNAL_HIGHEST:
-            total = max(total, b)
+            total = max(total, other)
         elif kind == SIGNAL_LOWEST:
-            total = min(total, b)
-    return total / (end - first) if kind == SIGNAL_MEAN else total
+            total = min(total, other)
+    return total / (signal.end - signal.first) if kind == SIGNAL_MEAN else total
 
 
-@kernel
-def derive(run: int, loads: IntArray) -> None:
+def derive(run: RunTables) -> None:
     """Every derived signal, members before what is made of them."""
-    probes = int_table(run, PROBES_INTS).shape[0]
-    for d in range(int_table(run, PROBES_DERIVED).shape[0]):
-        good = 1
-        for index in range(
-            int_table(run, PROBES_DERIVED)[d, D_FIRST], int_table(run, PROBES_DERIVED)[d, D_END]
-        ):
-            good = min(good, int_row(run, PROBES_NOW_GOOD)[int_row(run, PROBES_MEMBERS)[index]])
-        if good == 1:
-            value = combined(run, d, loads)
+    probes = len(run.plan.probes)
+    for d in range(len(run.plan.derived)):
+        signal, now = run.plan.derived[d], run.now.signals[probes + d]
+        good = True
+        for index in range(signal.first, signal.end):
+            if run.now.signals[run.plan.signal_members[index]].good == 0:
+                good = False
+        if good:
+            value = combined(run, d)
             if math.isnan(value):
-                good = 0
+                good = False
             else:
-                float_row(run, PROBES_NOW_VALUES)[probes + d] = value
-        int_row(run, PROBES_NOW_GOOD)[probes + d] = good
+                now.value = value
+        now.good = 1 if good else 0

@@ -1,107 +1,76 @@
 """Doorway pairs: two sides crossed in an order count people in and out."""
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import FOREVER, NEVER, NONE
-from aldea.core.engine.scan.arrays import H_CLOCK_BASE, H_CLOCK_KNOWN
 from aldea.core.engine.scan.calendar import first_after
-from aldea.core.engine.scan.views import (
-    CALENDAR_RESET_INSTANTS,
-    CALENDAR_RESETS,
-    PEOPLE_DOORWAYS,
-    PEOPLE_NOW_DOORWAYS,
-    PEOPLE_NOW_INPUTS,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.people import (
-    D_CLOCK_MS,
-    D_COUNT,
-    D_INNER,
-    D_OUTER,
-    D_RESET,
-    D_SIDE,
-    D_SIDE_MS,
-    UNREAD,
-    W_INNER,
-    W_OUTER,
-    W_WITHIN_MS,
-)
+from aldea.core.engine.tables.people import UNREAD
+from aldea.core.engine.tables.run import RunTables
 
 OUTER, INNER = 0, 1
 
 
-@kernel
-def count_doorways(run: int, head: IntArray, t_ms: int) -> None:
+def count_doorways(run: RunTables, t_ms: int) -> None:
     """One side, then the other within the time counts once; both at once tell no order.
 
     The count goes to 0 at a reset instant that the clock reaches or jumps over, once each.
     """
-    rows, at = int_table(run, PEOPLE_DOORWAYS), int_table(run, PEOPLE_NOW_DOORWAYS)
-    for d in range(rows.shape[0]):
-        outer = 1 if int_row(run, PEOPLE_NOW_INPUTS)[rows[d, W_OUTER]] != 0 else 0
-        inner = 1 if int_row(run, PEOPLE_NOW_INPUTS)[rows[d, W_INNER]] != 0 else 0
-        if at[d, D_OUTER] == UNREAD:  # what is found at boot is no edge
-            at[d, D_OUTER] = outer
-            at[d, D_INNER] = inner
-        rose_outer, rose_inner = outer > at[d, D_OUTER], inner > at[d, D_INNER]
-        if at[d, D_SIDE] != NONE and t_ms - at[d, D_SIDE_MS] >= rows[d, W_WITHIN_MS]:
-            at[d, D_SIDE] = NONE
+    for d in range(len(run.plan.doorways)):
+        spec, now = run.plan.doorways[d], run.now.doorways[d]
+        outer = 1 if run.now.inputs[spec.outer] != 0 else 0
+        inner = 1 if run.now.inputs[spec.inner] != 0 else 0
+        if now.outer == UNREAD:  # what is found at boot is no edge
+            now.outer = outer
+            now.inner = inner
+        rose_outer, rose_inner = outer > now.outer, inner > now.inner
+        if now.side != NONE and t_ms - now.side_ms >= spec.within_ms:
+            now.side = NONE
         if rose_outer and rose_inner:
-            at[d, D_SIDE] = NONE
+            now.side = NONE
         elif rose_outer or rose_inner:
             side = OUTER if rose_outer else INNER
-            if at[d, D_SIDE] != NONE and at[d, D_SIDE] != side:
-                step = 1 if side == INNER else -1
-                at[d, D_COUNT] = max(0, at[d, D_COUNT] + step)
-                at[d, D_SIDE] = NONE
+            if now.side != NONE and now.side != side:
+                now.count = max(0, now.count + (1 if side == INNER else -1))
+                now.side = NONE
             else:
-                at[d, D_SIDE] = side
-                at[d, D_SIDE_MS] = t_ms
-        at[d, D_OUTER] = outer
-        at[d, D_INNER] = inner
-        reset(run, at, head, d, t_ms)
+                now.side = side
+                now.side_ms = t_ms
+        now.outer = outer
+        now.inner = inner
+        reset_count(run, d, t_ms)
 
 
-@kernel
-def reset(run: int, at: IntArray, head: IntArray, d: int, t_ms: int) -> None:
+def reset_count(run: RunTables, d: int, t_ms: int) -> None:
     """Set the count to 0 where the known clock has come to a reset instant, each once."""
-    if head[H_CLOCK_KNOWN] == 0:
-        at[d, D_CLOCK_MS] = NEVER
+    now, resets = run.now.doorways[d], run.calendar.resets[d]
+    if run.now.head.clock_known == 0:
+        now.clock_ms = NEVER
         return
-    now_ms = t_ms + head[H_CLOCK_BASE]
-    end = int_table(run, CALENDAR_RESETS)[d, 1]
-    passed = first_after(
-        int_table(run, CALENDAR_RESET_INSTANTS), int_table(run, CALENDAR_RESETS)[d, 0], end, now_ms
-    )
-    if passed > at[d, D_RESET]:
-        if at[d, D_CLOCK_MS] != NEVER:  # only what was passed while the clock was known
-            at[d, D_COUNT] = 0
-        at[d, D_RESET] = passed
-    at[d, D_CLOCK_MS] = now_ms
+    clock_ms = t_ms + run.now.head.clock_base_ms
+    passed = first_after(run.calendar.reset_ms, resets.first, resets.end, clock_ms)
+    if passed > now.reset:
+        if now.clock_ms != NEVER:  # only what was passed while the clock was known
+            now.count = 0
+        now.reset = passed
+    now.clock_ms = clock_ms
 
 
-@kernel
-def next_reset(run: int, head: IntArray) -> int:
+def next_reset(run: RunTables) -> int:
     """The first instant at which a count goes to 0."""
     first = FOREVER
-    for d in range(int_table(run, PEOPLE_DOORWAYS).shape[0]):
-        at = max(
-            int_table(run, PEOPLE_NOW_DOORWAYS)[d, D_RESET], int_table(run, CALENDAR_RESETS)[d, 0]
-        )
-        if head[H_CLOCK_KNOWN] == 1 and at < int_table(run, CALENDAR_RESETS)[d, 1]:
-            first = min(first, int_table(run, CALENDAR_RESET_INSTANTS)[at, 0] - head[H_CLOCK_BASE])
+    for d in range(len(run.plan.doorways)):
+        resets = run.calendar.resets[d]
+        at = max(run.now.doorways[d].reset, resets.first)
+        if run.now.head.clock_known == 1 and at < resets.end:
+            first = min(first, run.calendar.reset_ms[at] - run.now.head.clock_base_ms)
     return first
 
 
-@kernel
-def boot_doorways(run: int) -> None:
+def boot_doorways(run: RunTables) -> None:
     """After a boot the count is known only where it was retained, and no side has risen."""
-    at = int_table(run, PEOPLE_NOW_DOORWAYS)
-    for d in range(at.shape[0]):
-        at[d, D_COUNT] = 0
-        at[d, D_SIDE] = NONE
-        at[d, D_OUTER] = UNREAD
-        at[d, D_INNER] = UNREAD
-        at[d, D_RESET] = int_table(run, CALENDAR_RESETS)[d, 0]
-        at[d, D_CLOCK_MS] = NEVER
+    for d in range(len(run.plan.doorways)):
+        now = run.now.doorways[d]
+        now.count = 0
+        now.side = NONE
+        now.outer = UNREAD
+        now.inner = UNREAD
+        now.reset = run.calendar.resets[d].first
+        now.clock_ms = NEVER

@@ -1,165 +1,71 @@
 """What comes in during a run: the clock, samples, levels, messages; and when the next does."""
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
 from aldea.core.engine.scan.actions import act
-from aldea.core.engine.scan.arrays import (
-    AT_CLOCK,
-    AT_CUT,
-    AT_LEVEL,
-    AT_MESSAGE,
-    AT_SAMPLE,
-    H_BOOTED_MS,
-    H_CLOCK_BASE,
-    H_CLOCK_KNOWN,
-    H_STIRRED,
-    I_MS,
-    I_TO,
-    I_WHO,
-    J_AUTHOR,
-    J_CODE,
-    J_END,
-    J_FIRST,
-    J_MS,
-    Y_FROM_MS,
-)
 from aldea.core.engine.scan.people import hear_code
 from aldea.core.engine.scan.trust import take_sample
-from aldea.core.engine.scan.views import (
-    INPUTS_CLOCK,
-    INPUTS_CUTS,
-    INPUTS_LEVELS,
-    INPUTS_MESSAGES,
-    INPUTS_SAMPLE_MS,
-    INPUTS_SAMPLE_PROBE,
-    INPUTS_SAMPLE_VALUE,
-    OUT_QUALITIES,
-    OUT_TRACE,
-    PEOPLE_NOW_INPUTS,
-    PROBES_FLOATS,
-    PROBES_INTS,
-    PROBES_NOW_FLOATS,
-    PROBES_NOW_INTS,
-    RUN_HEAD,
-    float_row,
-    float_table,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.probes import (
-    S_QUALITY,
-)
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def take_inputs(
-    run: int,
-    at: IntArray,
-    t_ms: int,
-) -> None:
+def take_inputs(run: RunTables, t_ms: int) -> None:
     """The clock, then samples, then the level that every digital input has now."""
-    head = int_row(run, RUN_HEAD)
-    while (
-        at[AT_CLOCK] < int_table(run, INPUTS_CLOCK).shape[0]
-        and int_table(run, INPUTS_CLOCK)[at[AT_CLOCK], 0] <= t_ms
-    ):
-        row = at[AT_CLOCK]
-        head[H_CLOCK_KNOWN] = int_table(run, INPUTS_CLOCK)[row, 2]
-        head[H_CLOCK_BASE] = (
-            int_table(run, INPUTS_CLOCK)[row, 1] - int_table(run, INPUTS_CLOCK)[row, 0]
-        )
-        at[AT_CLOCK] += 1
-    while at[AT_SAMPLE] < int_row(run, INPUTS_SAMPLE_MS).shape[0]:
-        row = at[AT_SAMPLE]
-        if int_row(run, INPUTS_SAMPLE_MS)[row] > t_ms:
-            break
-        one_sample(run, row)
-        at[AT_SAMPLE] += 1
-    while (
-        at[AT_LEVEL] < int_table(run, INPUTS_LEVELS).shape[0]
-        and int_table(run, INPUTS_LEVELS)[at[AT_LEVEL], I_MS] <= t_ms
-    ):
-        row = at[AT_LEVEL]
-        int_row(run, PEOPLE_NOW_INPUTS)[int_table(run, INPUTS_LEVELS)[row, I_WHO]] = int_table(
-            run, INPUTS_LEVELS
-        )[row, I_TO]
-        at[AT_LEVEL] += 1
+    at, head = run.now.cursor, run.now.head
+    while at.clock < len(run.inputs.clock) and run.inputs.clock[at.clock].t_ms <= t_ms:
+        clock = run.inputs.clock[at.clock]
+        head.clock_known = clock.known
+        head.clock_base_ms = clock.says_ms - clock.t_ms
+        at.clock += 1
+    while at.sample < len(run.inputs.sample_ms) and run.inputs.sample_ms[at.sample] <= t_ms:
+        trace_sample(run, at.sample)
+        at.sample += 1
+    while at.level < len(run.inputs.levels) and run.inputs.levels[at.level].t_ms <= t_ms:
+        level = run.inputs.levels[at.level]
+        run.now.inputs[level.input] = level.level
+        at.level += 1
 
 
-@kernel
-def one_sample(run: int, row: int) -> None:
+def trace_sample(run: RunTables, row: int) -> None:
     """Take one sample, and trace what it came to where somebody asked."""
-    p = int_row(run, INPUTS_SAMPLE_PROBE)[row]
-    latest = take_sample(
-        run,
-        float_table(run, PROBES_FLOATS),
-        int_table(run, PROBES_INTS),
-        float_table(run, PROBES_NOW_FLOATS),
-        int_table(run, PROBES_NOW_INTS),
-        p,
-        int_row(run, INPUTS_SAMPLE_MS)[row],
-        float_row(run, INPUTS_SAMPLE_VALUE)[row],
-        int_row(run, RUN_HEAD)[H_BOOTED_MS],
-    )
-    if row < float_row(run, OUT_TRACE).shape[0]:
-        float_row(run, OUT_TRACE)[row] = latest
-        int_row(run, OUT_QUALITIES)[row] = int_table(run, PROBES_NOW_INTS)[p, S_QUALITY]
+    p = run.inputs.sample_probe[row]
+    latest = take_sample(run, p, run.inputs.sample_ms[row], run.inputs.sample_value[row])
+    if row < len(run.out.trace):
+        run.out.trace[row] = latest
+        run.out.qualities[row] = run.now.probes[p].quality
 
 
-@kernel
-def hear_messages(
-    run: int,
-    at: IntArray,
-    t_ms: int,
-) -> None:
+def hear_messages(run: RunTables, t_ms: int) -> None:
     """Pages and codes, in order of time."""
-    messages = int_table(run, INPUTS_MESSAGES)
-    while at[AT_MESSAGE] < messages.shape[0] and messages[at[AT_MESSAGE], J_MS] <= t_ms:
-        row = at[AT_MESSAGE]
-        if messages[row, J_CODE] >= 0:
-            hear_code(run, t_ms, messages[row, J_CODE], messages[row, J_MS])
+    at = run.now.cursor
+    while at.message < len(run.inputs.messages) and run.inputs.messages[at.message].t_ms <= t_ms:
+        message = run.inputs.messages[at.message]
+        if message.code >= 0:
+            hear_code(run, t_ms, message.code, message.t_ms)
         else:
-            act(
-                run,
-                t_ms,
-                messages[row, J_FIRST],
-                messages[row, J_END],
-                messages[row, J_AUTHOR],
-            )
-        at[AT_MESSAGE] += 1
+            act(run, t_ms, message.first, message.end, message.author)
+        at.message += 1
 
 
-@kernel
-def lose_inputs(run: int, at: IntArray, before_ms: int) -> None:
+def lose_inputs(run: RunTables, before_ms: int) -> None:
     """What came while there was no power is lost; levels are what they are."""
-    while (
-        at[AT_SAMPLE] < int_row(run, INPUTS_SAMPLE_MS).shape[0]
-        and int_row(run, INPUTS_SAMPLE_MS)[at[AT_SAMPLE]] < before_ms
-    ):
-        at[AT_SAMPLE] += 1
-    while (
-        at[AT_MESSAGE] < int_table(run, INPUTS_MESSAGES).shape[0]
-        and int_table(run, INPUTS_MESSAGES)[at[AT_MESSAGE], J_MS] < before_ms
-    ):
-        at[AT_MESSAGE] += 1
-    while (
-        at[AT_CLOCK] < int_table(run, INPUTS_CLOCK).shape[0]
-        and int_table(run, INPUTS_CLOCK)[at[AT_CLOCK], 0] < before_ms
-    ):
-        at[AT_CLOCK] += 1
-    int_row(run, RUN_HEAD)[H_STIRRED] = 1
+    at, inputs = run.now.cursor, run.inputs
+    while at.sample < len(inputs.sample_ms) and inputs.sample_ms[at.sample] < before_ms:
+        at.sample += 1
+    while at.message < len(inputs.messages) and inputs.messages[at.message].t_ms < before_ms:
+        at.message += 1
+    while at.clock < len(inputs.clock) and inputs.clock[at.clock].t_ms < before_ms:
+        at.clock += 1
+    run.now.head.stirred = 1
 
 
-@kernel
-def next_input(run: int, at: IntArray, end_ms: int) -> int:
+def next_input(run: RunTables, end_ms: int) -> int:
     """The first instant at which a level, a message, the clock or the power changes."""
+    at, inputs = run.now.cursor, run.inputs
     first = end_ms
-    if at[AT_LEVEL] < int_table(run, INPUTS_LEVELS).shape[0]:
-        first = min(first, int_table(run, INPUTS_LEVELS)[at[AT_LEVEL], I_MS])
-    if at[AT_MESSAGE] < int_table(run, INPUTS_MESSAGES).shape[0]:
-        first = min(first, int_table(run, INPUTS_MESSAGES)[at[AT_MESSAGE], J_MS])
-    if at[AT_CLOCK] < int_table(run, INPUTS_CLOCK).shape[0]:
-        first = min(first, int_table(run, INPUTS_CLOCK)[at[AT_CLOCK], 0])
-    if at[AT_CUT] < int_table(run, INPUTS_CUTS).shape[0]:
-        first = min(first, int_table(run, INPUTS_CUTS)[at[AT_CUT], Y_FROM_MS])
+    if at.level < len(inputs.levels):
+        first = min(first, inputs.levels[at.level].t_ms)
+    if at.message < len(inputs.messages):
+        first = min(first, inputs.messages[at.message].t_ms)
+    if at.clock < len(inputs.clock):
+        first = min(first, inputs.clock[at.clock].t_ms)
+    if at.cut < len(inputs.cuts):
+        first = min(first, inputs.cuts[at.cut].from_ms)
     return first

@@ -1,242 +1,175 @@
 """What is retained: the fields as they are, when they are written, what a boot finds."""
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import FOREVER, NONE
-from aldea.core.engine.scan.arrays import (
-    COUNT_WRITES,
-    H_FREE,
-    H_SEEDS,
-)
 from aldea.core.engine.scan.retained import gather
-from aldea.core.engine.scan.views import (
-    LOADS_INTS,
-    MEMORY_FIELDS,
-    MEMORY_NOW_BASE,
-    MEMORY_NOW_BEFORE,
-    MEMORY_NOW_HEADS,
-    MEMORY_NOW_NOW,
-    MEMORY_NOW_SLOT_HEADS,
-    MEMORY_NOW_SLOTS,
-    MEMORY_NOW_SNAPSHOT,
-    MEMORY_POLICY,
-    OUT_CELLS,
-    OUT_COUNTS,
-    OUT_WRITES,
-    PEOPLE_MODES,
-    RUN_HEAD,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.loads import (
-    L_UNPOWERED,
-)
-from aldea.core.engine.tables.memory import (
-    ABSENT,
-    F_CELL,
-    F_END,
-    F_KIND,
-    F_WHO,
-    FIELD_LOAD,
-    FIELD_MODE,
-    FIELD_TRIP,
-    SLOT_SEQUENCE,
-    SLOT_VALID,
-    Y_LATEST_MS,
-    Y_LEAST_MS,
-    Y_ON,
-    Y_QUIET_MS,
-    Z_BEFORE_SEQUENCE,
-    Z_BEFORE_VALID,
-    Z_CHANGED_MS,
-    Z_FIRST_MS,
-    Z_KNOWN,
-    Z_LAST_SLOT,
-    Z_SEQUENCE,
-    Z_SLOT,
-    Z_WRITTEN_MS,
-)
+from aldea.core.engine.tables.memory import ABSENT, FIELD_LOAD, FIELD_MODE, FIELD_TRIP
+from aldea.core.engine.tables.rows import I64, Cells
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def as_found(run: int) -> None:
+def as_found(run: RunTables) -> None:
     """What stands in the chosen slot, or the defaults, as what was last written."""
-    fields, base = int_table(run, MEMORY_FIELDS), int_row(run, MEMORY_NOW_BASE)
-    slot = int_row(run, MEMORY_NOW_HEADS)[Z_SLOT]
-    for f in range(fields.shape[0]):
-        for cell in range(fields[f, F_CELL], fields[f, F_END]):
-            base[cell] = int_table(run, MEMORY_NOW_SLOTS)[slot, cell] if slot != NONE else 0
-        kind, cell = fields[f, F_KIND], fields[f, F_CELL]
-        if kind == FIELD_LOAD and (slot == NONE or base[cell] == ABSENT):
-            base[cell] = int_table(run, LOADS_INTS)[fields[f, F_WHO], L_UNPOWERED]
-        elif kind == FIELD_MODE and slot == NONE:
-            base[cell] = int_table(run, PEOPLE_MODES)[fields[f, F_WHO], 0]
+    slot = run.now.memory.slot
+    in_slot = slot * len(run.now.cells)
+    for f in range(len(run.plan.fields)):
+        field = run.plan.fields[f]
+        for cell in range(field.cell, field.end):
+            run.now.base[cell] = run.now.slot_cells[in_slot + cell] if slot != NONE else 0
+        if field.kind == FIELD_LOAD and (slot == NONE or run.now.base[field.cell] == ABSENT):
+            run.now.base[field.cell] = run.plan.loads[field.who].unpowered
+        elif field.kind == FIELD_MODE and slot == NONE:
+            run.now.base[field.cell] = run.plan.modes[field.who].start
 
 
-@kernel
-def choose_slot(run: int) -> None:
+def choose_slot(run: RunTables) -> None:
     """The newest valid slot; NONE where none is valid."""
-    heads = int_row(run, MEMORY_NOW_HEADS)
-    heads[Z_SLOT] = NONE
-    heads[Z_SEQUENCE] = 0
-    for slot in range(2):
-        if int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID] == 1:
-            if (
-                heads[Z_SLOT] == NONE
-                or int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] > heads[Z_SEQUENCE]
-            ):
-                heads[Z_SLOT] = slot
-                heads[Z_SEQUENCE] = int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE]
-    heads[Z_WRITTEN_MS] = NONE
-    heads[Z_CHANGED_MS] = NONE
-    heads[Z_FIRST_MS] = NONE
-    heads[Z_KNOWN] = 0
-    heads[Z_LAST_SLOT] = NONE
+    memory = run.now.memory
+    memory.slot = NONE
+    memory.sequence = 0
+    for s in range(2):
+        slot = run.now.slots[s]
+        if slot.valid == 1:
+            if memory.slot == NONE or slot.sequence > memory.sequence:
+                memory.slot = s
+                memory.sequence = slot.sequence
+    memory.written_ms = NONE
+    memory.changed_ms = NONE
+    memory.first_ms = NONE
+    memory.known = 0
+    memory.last_slot = NONE
 
 
-@kernel
-def tear(run: int, after_bytes: int, record_bytes: int) -> None:
+def tear(run: RunTables, after_bytes: int) -> None:
     """Of the last write only its first bytes were written when the power went."""
-    slot = int_row(run, MEMORY_NOW_HEADS)[Z_LAST_SLOT]
-    if slot == NONE or after_bytes >= record_bytes:
+    memory = run.now.memory
+    if memory.last_slot == NONE or after_bytes >= run.plan.policy.bytes:
         return
+    slot = run.now.slots[memory.last_slot]
     if after_bytes > 0:
-        int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID] = 0
+        slot.valid = 0
         return
-    int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID] = int_row(run, MEMORY_NOW_HEADS)[
-        Z_BEFORE_VALID
-    ]
-    int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] = int_row(run, MEMORY_NOW_HEADS)[
-        Z_BEFORE_SEQUENCE
-    ]
-    for cell in range(int_row(run, MEMORY_NOW_BEFORE).shape[0]):
-        int_table(run, MEMORY_NOW_SLOTS)[slot, cell] = int_row(run, MEMORY_NOW_BEFORE)[cell]
+    slot.valid = memory.before_valid
+    slot.sequence = memory.before_sequence
+    in_slot = memory.last_slot * len(run.now.cells)
+    for cell in range(len(run.now.before)):
+        run.now.slot_cells[in_slot + cell] = run.now.before[cell]
 
 
-@kernel
-def write(run: int, t_ms: int) -> None:
+def write_record(run: RunTables, t_ms: int) -> None:
     """Write all fields into the slot that does not hold the newest valid record."""
-    heads = int_row(run, MEMORY_NOW_HEADS)
-    slot = 1 if heads[Z_SLOT] == 0 else 0
-    heads[Z_LAST_SLOT] = slot
-    heads[Z_BEFORE_VALID] = int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID]
-    heads[Z_BEFORE_SEQUENCE] = int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE]
-    heads[Z_SEQUENCE] += 1
-    int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_VALID] = 1
-    int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] = heads[Z_SEQUENCE]
-    n = int_row(run, OUT_COUNTS)[COUNT_WRITES]
-    room = n < int_table(run, OUT_WRITES).shape[0]
-    for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
-        int_row(run, MEMORY_NOW_BEFORE)[cell] = int_table(run, MEMORY_NOW_SLOTS)[slot, cell]
-        int_table(run, MEMORY_NOW_SLOTS)[slot, cell] = int_row(run, MEMORY_NOW_NOW)[cell]
-        int_row(run, MEMORY_NOW_BASE)[cell] = int_row(run, MEMORY_NOW_NOW)[cell]
+    memory = run.now.memory
+    s = 1 if memory.slot == 0 else 0
+    slot = run.now.slots[s]
+    memory.last_slot = s
+    memory.before_valid = slot.valid
+    memory.before_sequence = slot.sequence
+    memory.sequence += 1
+    slot.valid = 1
+    slot.sequence = memory.sequence
+    cells, in_slot = len(run.now.cells), s * len(run.now.cells)
+    n = run.out.counts.writes
+    room = n < len(run.out.writes)
+    for cell in range(cells):
+        value = run.now.cells[cell]
+        run.now.before[cell] = run.now.slot_cells[in_slot + cell]
+        run.now.slot_cells[in_slot + cell] = value
+        run.now.base[cell] = value
         if room:
-            int_table(run, OUT_CELLS)[n, cell] = int_row(run, MEMORY_NOW_NOW)[cell]
+            run.out.cells[n * cells + cell] = value
     if room:
-        int_table(run, OUT_WRITES)[n, 0] = t_ms
-        int_table(run, OUT_WRITES)[n, 1] = slot
-        int_table(run, OUT_WRITES)[n, 2] = heads[Z_SEQUENCE]
-    int_row(run, OUT_COUNTS)[COUNT_WRITES] = n + 1
-    heads[Z_SLOT] = slot
-    heads[Z_WRITTEN_MS] = t_ms
-    heads[Z_CHANGED_MS] = NONE
-    heads[Z_FIRST_MS] = NONE
+        record = run.out.writes[n]
+        record.t_ms = t_ms
+        record.slot = s
+        record.sequence = memory.sequence
+    run.out.counts.writes = n + 1
+    memory.slot = s
+    memory.written_ms = t_ms
+    memory.changed_ms = NONE
+    memory.first_ms = NONE
 
 
-@kernel
-def differ(some: IntArray, other: IntArray) -> bool:
+def differ(some: Cells[I64], other: Cells[I64], count: int) -> bool:
     """Whether two rows of cells differ."""
-    for cell in range(some.shape[0]):
+    for cell in range(count):
         if some[cell] != other[cell]:
             return True
     return False
 
 
-@kernel
-def urgent(run: int) -> bool:
+def urgent(run: RunTables) -> bool:
     """Whether a trip latched or was reset in this scan."""
-    for f in range(int_table(run, MEMORY_FIELDS).shape[0]):
-        cell = int_table(run, MEMORY_FIELDS)[f, F_CELL]
-        if (
-            int_table(run, MEMORY_FIELDS)[f, F_KIND] == FIELD_TRIP
-            and int_row(run, MEMORY_NOW_NOW)[cell] != int_row(run, MEMORY_NOW_SNAPSHOT)[cell]
-        ):
+    for f in range(len(run.plan.fields)):
+        field = run.plan.fields[f]
+        changed = run.now.cells[field.cell] != run.now.snapshot[field.cell]
+        if field.kind == FIELD_TRIP and changed:
             return True
     return False
 
 
-@kernel
-def seed(run: int, cells: IntArray) -> None:
+def seed(run: RunTables, cells: Cells[I64]) -> None:
     """Let what a run finds at its beginning stand in memory, as a board in service has it."""
-    int_row(run, MEMORY_NOW_HEADS)[Z_SLOT] = 0
-    int_row(run, MEMORY_NOW_HEADS)[Z_SEQUENCE] = 1
-    int_table(run, MEMORY_NOW_SLOT_HEADS)[0, SLOT_VALID] = 1
-    int_table(run, MEMORY_NOW_SLOT_HEADS)[0, SLOT_SEQUENCE] = 1
-    for cell in range(cells.shape[0]):
-        int_table(run, MEMORY_NOW_SLOTS)[0, cell] = cells[cell]
+    run.now.memory.slot = 0
+    run.now.memory.sequence = 1
+    run.now.slots[0].valid = 1
+    run.now.slots[0].sequence = 1
+    for cell in range(len(run.now.cells)):
+        run.now.slot_cells[cell] = cells[cell]
 
 
-@kernel
-def never_written(run: int) -> bool:
+def never_written(run: RunTables) -> bool:
     """Whether no record was ever written, not even one that is torn."""
-    for slot in range(2):
-        if int_table(run, MEMORY_NOW_SLOT_HEADS)[slot, SLOT_SEQUENCE] != 0:
-            return False
-    return True
+    return run.now.slots[0].sequence == 0 and run.now.slots[1].sequence == 0
 
 
-@kernel
-def remember(run: int, t_ms: int) -> None:
+def remember(run: RunTables, t_ms: int) -> None:
     """Note what changed, and write it when the plan's policy says so."""
-    policy = int_row(run, MEMORY_POLICY)
-    heads = int_row(run, MEMORY_NOW_HEADS)
-    if int_row(run, MEMORY_NOW_NOW).shape[0] == 0 or policy[Y_ON] == 0:
+    memory, policy, free = run.now.memory, run.plan.policy, run.now.head.free == 1
+    cells = len(run.now.cells)
+    if cells == 0 or policy.on == 0:
         return
-    changed = gather(run, int_row(run, MEMORY_NOW_NOW))
-    if heads[Z_KNOWN] == 1 and not changed and heads[Z_FIRST_MS] == NONE:
+    changed = gather(run)
+    if memory.known == 1 and not changed and memory.first_ms == NONE:
         return  # as it was a scan ago, and written then
-    if heads[Z_KNOWN] == 0:  # what was found is the base; a boot alone writes nothing
-        heads[Z_KNOWN] = 1
-        for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
-            if int_row(run, RUN_HEAD)[H_FREE] == 1:
-                int_row(run, MEMORY_NOW_BASE)[cell] = int_row(run, MEMORY_NOW_NOW)[cell]
-            int_row(run, MEMORY_NOW_SNAPSHOT)[cell] = int_row(run, MEMORY_NOW_BASE)[cell]
-        if int_row(run, RUN_HEAD)[H_FREE] == 1 and int_row(run, RUN_HEAD)[H_SEEDS] == 1:
-            seed(run, int_row(run, MEMORY_NOW_NOW))
+    if memory.known == 0:  # what was found is the base; a boot alone writes nothing
+        memory.known = 1
+        for cell in range(cells):
+            if free:
+                run.now.base[cell] = run.now.cells[cell]
+            run.now.snapshot[cell] = run.now.base[cell]
+        if free and run.now.head.seeds == 1:
+            seed(run, run.now.cells)
     at_once = urgent(run)
-    if differ(int_row(run, MEMORY_NOW_NOW), int_row(run, MEMORY_NOW_SNAPSHOT)):
-        heads[Z_CHANGED_MS] = t_ms
-        for cell in range(int_row(run, MEMORY_NOW_NOW).shape[0]):
-            int_row(run, MEMORY_NOW_SNAPSHOT)[cell] = int_row(run, MEMORY_NOW_NOW)[cell]
-    if not differ(int_row(run, MEMORY_NOW_NOW), int_row(run, MEMORY_NOW_BASE)):
-        heads[Z_CHANGED_MS] = NONE
-        heads[Z_FIRST_MS] = NONE
+    if differ(run.now.cells, run.now.snapshot, cells):
+        memory.changed_ms = t_ms
+        for cell in range(cells):
+            run.now.snapshot[cell] = run.now.cells[cell]
+    if not differ(run.now.cells, run.now.base, cells):
+        memory.changed_ms = NONE
+        memory.first_ms = NONE
         return
-    if heads[Z_FIRST_MS] == NONE:
-        heads[Z_FIRST_MS] = t_ms
-    changed_ms = heads[Z_CHANGED_MS]
-    due = changed_ms != NONE and t_ms - changed_ms >= policy[Y_QUIET_MS]
-    if policy[Y_LATEST_MS] != NONE and t_ms - heads[Z_FIRST_MS] >= policy[Y_LATEST_MS]:
+    if memory.first_ms == NONE:
+        memory.first_ms = t_ms
+    due = memory.changed_ms != NONE and t_ms - memory.changed_ms >= policy.quiet_ms
+    if policy.latest_ms != NONE and t_ms - memory.first_ms >= policy.latest_ms:
         due = True
-    apart = heads[Z_WRITTEN_MS] == NONE or t_ms - heads[Z_WRITTEN_MS] >= policy[Y_LEAST_MS]
+    apart = memory.written_ms == NONE or t_ms - memory.written_ms >= policy.least_ms
     if at_once or (due and apart):
-        write(run, t_ms)
+        write_record(run, t_ms)
 
 
-@kernel
-def next_write(run: int, t_ms: int) -> int:
+def next_write(run: RunTables, t_ms: int) -> int:
     """The first instant after `t_ms` at which what is not yet written may be."""
-    heads, policy = int_row(run, MEMORY_NOW_HEADS), int_row(run, MEMORY_POLICY)
+    memory, policy = run.now.memory, run.plan.policy
     first = FOREVER
-    if heads[Z_FIRST_MS] == NONE:
+    if memory.first_ms == NONE:
         return first
-    if heads[Z_CHANGED_MS] != NONE:
-        at = heads[Z_CHANGED_MS] + policy[Y_QUIET_MS]
-        first = min(first, at if at > t_ms else FOREVER)
-    if policy[Y_LATEST_MS] != NONE:
-        at = heads[Z_FIRST_MS] + policy[Y_LATEST_MS]
-        first = min(first, at if at > t_ms else FOREVER)
-    if heads[Z_WRITTEN_MS] != NONE:
-        at = heads[Z_WRITTEN_MS] + policy[Y_LEAST_MS]
-        first = min(first, at if at > t_ms else FOREVER)
+    if memory.changed_ms != NONE:
+        quiet_ms = memory.changed_ms + policy.quiet_ms
+        first = min(first, quiet_ms if quiet_ms > t_ms else FOREVER)
+    if policy.latest_ms != NONE:
+        latest_ms = memory.first_ms + policy.latest_ms
+        first = min(first, latest_ms if latest_ms > t_ms else FOREVER)
+    if memory.written_ms != NONE:
+        least_ms = memory.written_ms + policy.least_ms
+        first = min(first, least_ms if least_ms > t_ms else FOREVER)
     return first

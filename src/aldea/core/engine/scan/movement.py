@@ -1,6 +1,5 @@
 """Where a drive stands, by its end contacts, a distance or its travel time; what it is found as."""
 
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_MISSED,
     MISSED_ARRIVE,
@@ -14,127 +13,78 @@ from aldea.core.engine.layout import (
     UNASKED,
     UNKNOWN,
 )
-from aldea.core.engine.scan.arrays import (
-    H_FIRST,
-    H_STIRRED,
-)
 from aldea.core.engine.scan.events import put_event
-from aldea.core.engine.scan.views import (
-    LOADS_FLOATS,
-    LOADS_INTS,
-    LOADS_NOW_INTS,
-    PEOPLE_NOW_INPUTS,
-    PROBES_NOW_GOOD,
-    PROBES_NOW_VALUES,
-    RUN_HEAD,
-    float_row,
-    float_table,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.loads import (
-    L_OPEN_AT,
-    L_OPEN_INPUT,
-    L_POSITION,
-    L_SHUT_AT,
-    L_SHUT_INPUT,
-    L_TRAVEL_MS,
-    O_AT_OPEN,
-    O_AT_SHUT,
-    O_BLOCKED,
-    O_BLOCKED_AUTHOR,
-    O_BLOCKED_WHO,
-    O_MOVE_AUTHOR,
-    O_MOVE_FROM,
-    O_MOVE_LEFT,
-    O_MOVE_MS,
-    O_MOVE_PULSED,
-    O_MOVE_WANT,
-    O_MOVE_WHO,
-    O_STATE,
-)
+from aldea.core.engine.tables.loads import NO_STATE
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def read_ends(run: int, load: int, t_ms: int) -> int:
+def read_ends(run: RunTables, load: int, t_ms: int) -> int:
     """The end at which the drive stands: open, shut, or NONE where neither or both answer.
 
     Where nothing tells, it is taken to begin shut and to arrive when its travel is over.
     """
-    li, lf, oi = (
-        int_table(run, LOADS_INTS),
-        float_table(run, LOADS_FLOATS),
-        int_table(run, LOADS_NOW_INTS),
-    )
-    position = li[load, L_POSITION]
-    if position == NONE and li[load, L_OPEN_INPUT] == NONE:
-        moving = oi[load, O_MOVE_MS] != NEVER
-        there = moving and t_ms - oi[load, O_MOVE_MS] >= li[load, L_TRAVEL_MS]
-        if int_row(run, RUN_HEAD)[H_FIRST] == 1:
-            oi[load, O_AT_SHUT] = 1
+    spec, now = run.plan.loads[load], run.now.loads[load]
+    if spec.position == NONE and spec.open_input == NONE:
+        moving = now.move_ms != NEVER
+        there = moving and t_ms - now.move_ms >= spec.travel_ms
+        if run.now.head.first == 1:
+            now.at_shut = 1
         elif moving:
-            oi[load, O_AT_OPEN] = 1 if there and oi[load, O_MOVE_WANT] == OPEN else 0
-            oi[load, O_AT_SHUT] = 1 if there and oi[load, O_MOVE_WANT] == SHUT else 0
-    elif position == NONE:
-        inputs = int_row(run, PEOPLE_NOW_INPUTS)
-        oi[load, O_AT_OPEN] = 1 if inputs[li[load, L_OPEN_INPUT]] != 0 else 0
-        oi[load, O_AT_SHUT] = 1 if inputs[li[load, L_SHUT_INPUT]] != 0 else 0
-    elif int_row(run, PROBES_NOW_GOOD)[position] == 1:
-        value = float_row(run, PROBES_NOW_VALUES)[position]
-        open_at, shut_at = lf[load, L_OPEN_AT], lf[load, L_SHUT_AT]
-        far_open = open_at > shut_at
-        oi[load, O_AT_OPEN] = 1 if (value >= open_at if far_open else value <= open_at) else 0
-        oi[load, O_AT_SHUT] = 1 if (value <= shut_at if far_open else value >= shut_at) else 0
-    if oi[load, O_AT_OPEN] == oi[load, O_AT_SHUT]:
+            now.at_open = 1 if there and now.move_want == OPEN else 0
+            now.at_shut = 1 if there and now.move_want == SHUT else 0
+    elif spec.position == NONE:
+        now.at_open = 1 if run.now.inputs[spec.open_input] != 0 else 0
+        now.at_shut = 1 if run.now.inputs[spec.shut_input] != 0 else 0
+    elif run.now.signals[spec.position].good == 1:
+        value = run.now.signals[spec.position].value
+        if spec.open_at > spec.shut_at:
+            now.at_open = 1 if value >= spec.open_at else 0
+            now.at_shut = 1 if value <= spec.shut_at else 0
+        else:
+            now.at_open = 1 if value <= spec.open_at else 0
+            now.at_shut = 1 if value >= spec.shut_at else 0
+    if now.at_open == now.at_shut:
         return NONE
-    return OPEN if oi[load, O_AT_OPEN] == 1 else SHUT
+    return OPEN if now.at_open == 1 else SHUT
 
 
-@kernel
-def follow_movement(
-    run: int,
-    load: int,
-    here: int,
-    decider: int,
-    author: int,
-    want: int,
-    t_ms: int,
-) -> int:
+def follow_movement(run: RunTables, load: int, here: int, author: int, t_ms: int) -> int:
     """The state that its ends and its time of travel tell, before any new pulse."""
-    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
-    was = oi[load, O_STATE]
+    spec, now = run.plan.loads[load], run.now.loads[load]
+    decider, want = now.chosen, now.chosen_want
+    was = now.state
     stands = here if here != NONE else UNKNOWN
-    if oi[load, O_MOVE_MS] != NEVER:
+    if now.move_ms != NEVER:
         if here == NONE:
-            oi[load, O_MOVE_LEFT] = 1
-        elif oi[load, O_MOVE_LEFT] == 1 or here != oi[load, O_MOVE_FROM]:
-            oi[load, O_MOVE_MS] = NEVER
+            now.move_left = 1
+        elif now.move_left == 1 or here != now.move_from:
+            now.move_ms = NEVER
             return here
-        if t_ms - oi[load, O_MOVE_MS] < li[load, L_TRAVEL_MS]:
+        if t_ms - now.move_ms < spec.travel_ms:
             return was
-        oi[load, O_MOVE_MS] = NEVER
-        if oi[load, O_MOVE_PULSED] == 1:
-            oi[load, O_BLOCKED] = NEVER
+        now.move_ms = NEVER
+        if now.move_pulsed == 1:
+            now.blocked = NO_STATE
             if stands != want:
-                oi[load, O_BLOCKED] = want
-                oi[load, O_BLOCKED_WHO] = decider
-                oi[load, O_BLOCKED_AUTHOR] = author
+                now.blocked = want
+                now.blocked_who = decider
+                now.blocked_author = author
                 put_event(
                     run, t_ms, EVENT_MISSED, load, stands, MISSED_ARRIVE, decider, author, 0.0
                 )
-            int_row(run, RUN_HEAD)[H_STIRRED] = 1
+            run.now.head.stirred = 1
         return stands
     if here != NONE:
         return here
-    if oi[load, O_AT_OPEN] == 1:
+    if now.at_open == 1:
         return UNKNOWN  # both answer
     if was == OPEN or was == SHUT:  # it left an end, and nobody here asked it to
-        oi[load, O_MOVE_MS] = t_ms
-        oi[load, O_MOVE_FROM] = was
-        oi[load, O_MOVE_LEFT] = 1
-        oi[load, O_MOVE_PULSED] = 0
-        oi[load, O_MOVE_WHO] = UNASKED
-        oi[load, O_MOVE_AUTHOR] = NOBODY
-        oi[load, O_MOVE_WANT] = NO_WISH
+        now.move_ms = t_ms
+        now.move_from = was
+        now.move_left = 1
+        now.move_pulsed = 0
+        now.move_who = UNASKED
+        now.move_author = NOBODY
+        now.move_want = NO_WISH
         return MOVING
     return was

@@ -2,7 +2,6 @@
 
 import math
 
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_LOAD,
     INHIBIT_NONE,
@@ -12,120 +11,70 @@ from aldea.core.engine.layout import (
     POLICY_OFF,
     RANK_HAND,
 )
-from aldea.core.engine.scan.arrays import (
-    H_FREE,
-    H_STIRRED,
-)
 from aldea.core.engine.scan.events import put_row
-from aldea.core.engine.scan.views import (
-    LOADS_CLAIMS,
-    LOADS_INTS,
-    LOADS_NOW_CLAIMS,
-    LOADS_NOW_INTS,
-    PROBES_NOW_VALUES,
-    RUN_HEAD,
-    float_row,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.loads import (
-    K_RANK,
-    K_SIGNAL,
-    L_FIRST,
-    L_HAND,
-    L_POLICY,
-    L_REST,
-    O_ASKED,
-    O_AUTHOR,
-    O_CITED,
-    O_DECIDER,
-    O_HAND_AUTHOR,
-    O_INHIBIT,
-    O_WANT,
-    Q_FRESH,
-)
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def unheard_claim(run: int, load: int) -> int:
+def unheard_claim(run: RunTables, load: int) -> int:
     """The first claim that is not heard since the boot, as its load returns with policy off."""
-    li = int_table(run, LOADS_INTS)
-    if li[load, L_POLICY] == POLICY_OFF and int_row(run, RUN_HEAD)[H_FREE] == 0:
-        for k in range(li[load, L_FIRST], li[load, L_HAND]):
-            below = int_table(run, LOADS_CLAIMS)[k, K_RANK] > RANK_HAND
-            if below and int_table(run, LOADS_NOW_CLAIMS)[k, Q_FRESH] == 0:
+    spec = run.plan.loads[load]
+    if spec.policy == POLICY_OFF and run.now.head.free == 0:
+        for k in range(spec.first, spec.hand):
+            if run.plan.claims[k].rank > RANK_HAND and run.now.claims[k].fresh == 0:
                 return k
     return NOBODY
 
 
-@kernel
 def note_change(
-    run: int,
+    run: RunTables,
     load: int,
     was: int,
-    now: int,
+    state: int,
     claim: int,
     author: int,
-    decider: int,
-    want: int,
     inhibit: int,
     kept: int,
     t_ms: int,
 ) -> None:
     """Write a row where the state, who decides, what is wanted, what delays or the cause changed.
 
-    The cause (`cited`) is the claim that decides. Where nobody asks it is the one that matters: the
-    first that is not heard since the power cut, else the one that asked last.
+    `claim` is the one that the change of state goes by. The cause (`cited`) is the claim that
+    decides. Where nobody asks it is the one that matters: the first that is not heard since the
+    power cut, else the one that asked last.
     """
-    li, oi, ki = (
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-        int_table(run, LOADS_CLAIMS),
-    )
-    decided_by = oi[load, O_HAND_AUTHOR] if decider == li[load, L_HAND] else NOBODY
+    spec, now = run.plan.loads[load], run.now.loads[load]
+    decider, want = now.chosen, now.chosen_want
+    decided_by = now.hand_author if decider == spec.hand else NOBODY
     cited = decider
-    if decider >= li[load, L_REST]:
+    if decider >= spec.rest:
         unheard = unheard_claim(run, load)
-        cited = oi[load, O_ASKED]
+        cited = now.asked
         if unheard != NOBODY:
             cited = unheard
             if inhibit == INHIBIT_NONE:
                 inhibit = INHIBIT_RETURN_OFF
-    elif ki[decider, K_RANK] > RANK_HAND:
-        oi[load, O_ASKED] = decider
+    elif run.plan.claims[decider].rank > RANK_HAND:
+        now.asked = decider
     if (
-        now == was
-        and decider == oi[load, O_DECIDER]
-        and decided_by == oi[load, O_AUTHOR]
-        and want == oi[load, O_WANT]
-        and inhibit == oi[load, O_INHIBIT]
-        and cited == oi[load, O_CITED]
+        state == was
+        and decider == now.decider
+        and decided_by == now.author
+        and want == now.want
+        and inhibit == now.inhibit
+        and cited == now.cited
     ):
         return
     value = math.nan
-    if cited >= 0 and ki[cited, K_SIGNAL] != NONE:
-        value = float_row(run, PROBES_NOW_VALUES)[ki[cited, K_SIGNAL]]
+    if cited >= 0 and run.plan.claims[cited].signal != NONE:
+        value = run.now.signals[run.plan.claims[cited].signal].value
     put_row(
-        run,
-        t_ms,
-        EVENT_LOAD,
-        load,
-        was,
-        now,
-        claim,
-        author,
-        decider,
-        decided_by,
-        want,
-        inhibit,
-        kept,
-        cited,
-        value,
-    )
-    oi[load, O_DECIDER] = decider
-    oi[load, O_AUTHOR] = decided_by
-    oi[load, O_WANT] = want
-    oi[load, O_INHIBIT] = inhibit
-    oi[load, O_CITED] = cited
-    if now != was:
-        int_row(run, RUN_HEAD)[H_STIRRED] = 1
+        run, t_ms, EVENT_LOAD, load, was, state, claim, author, decider, decided_by, want, inhibit,
+        kept, cited, value,
+    )  # fmt: skip
+    now.decider = decider
+    now.author = decided_by
+    now.want = want
+    now.inhibit = inhibit
+    now.cited = cited
+    if state != was:
+        run.now.head.stirred = 1

@@ -1,225 +1,169 @@
 """Pages, codes, selectors and buttons: from what comes in to what it does, each once."""
 
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import FOREVER, NEVER, NONE
 from aldea.core.engine.scan.actions import act, waiting_commands
-from aldea.core.engine.scan.views import (
-    LOADS_NOW_INTS,
-    PEOPLE_BUTTONS,
-    PEOPLE_CODES,
-    PEOPLE_MODES,
-    PEOPLE_NOW_BUTTONS,
-    PEOPLE_NOW_CODES,
-    PEOPLE_NOW_INPUTS,
-    PEOPLE_NOW_MODES,
-    PEOPLE_NOW_SELECTORS,
-    PEOPLE_POSITIONS,
-    PEOPLE_SELECTORS,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.loads import O_HAND, O_HAND_AUTHOR, O_WAIT_MS
 from aldea.core.engine.tables.people import (
     ANY_PATTERN,
-    B_AUTHOR,
-    B_DEBOUNCE_MS,
-    B_DOUBLE,
-    B_DOUBLE_END,
-    B_DOUBLE_MS,
-    B_INPUT,
-    B_LOCKOUT_MS,
-    B_LONG,
-    B_LONG_END,
-    B_LONG_MS,
-    B_SHORT,
-    B_SHORT_END,
     DONE,
-    G_AUTHOR,
-    G_END,
-    G_FIRST,
-    G_LOCKOUT_MS,
     IDLE,
     PRESSED,
     RELEASED,
-    S_AT_BOOT,
-    S_AUTHOR,
-    S_END,
-    S_FIRST,
-    S_INPUT,
-    S_LOAD,
-    S_SETTLE_MS,
-    T_END,
-    T_FIRST,
-    T_PATTERN,
-    U_DOWN,
-    U_FIRED_MS,
-    U_PRESS_MS,
-    U_RAW,
-    U_RAW_MS,
-    U_RELEASE_MS,
-    U_STATE,
     UNREAD,
-    Y_RAW,
-    Y_RAW_MS,
-    Y_SPOKEN,
 )
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def hear_code(run: int, t_ms: int, code: int, at_ms: int) -> None:
+def hear_code(run: RunTables, t_ms: int, code: int, at_ms: int) -> None:
     """A remote's code; one that came again too soon is taken for the same press."""
-    last_ms = int_row(run, PEOPLE_NOW_CODES)[code]
-    int_row(run, PEOPLE_NOW_CODES)[code] = at_ms
-    codes = int_table(run, PEOPLE_CODES)
-    if at_ms - last_ms >= codes[code, G_LOCKOUT_MS]:
-        act(run, t_ms, codes[code, G_FIRST], codes[code, G_END], codes[code, G_AUTHOR])
+    spec = run.plan.codes[code]
+    last_ms = run.now.code_ms[code]
+    run.now.code_ms[code] = at_ms
+    if at_ms - last_ms >= spec.lockout_ms:
+        act(run, t_ms, spec.first, spec.end, spec.author)
 
 
-@kernel
-def turn_selectors(run: int, t_ms: int) -> None:
+def turn_selectors(run: RunTables, t_ms: int) -> None:
     """A position that has stood for its time and is not the one that spoke last."""
-    selectors, at, inputs = (
-        int_table(run, PEOPLE_SELECTORS),
-        int_table(run, PEOPLE_NOW_SELECTORS),
-        int_row(run, PEOPLE_NOW_INPUTS),
-    )
-    positions = int_table(run, PEOPLE_POSITIONS)
-    for s in range(selectors.shape[0]):
-        level = inputs[selectors[s, S_INPUT]]
-        if level != at[s, Y_RAW]:
-            at[s, Y_RAW] = level
-            at[s, Y_RAW_MS] = t_ms
-        load = selectors[s, S_LOAD]  # of one whose position holds again at once
-        taken = load != NONE and (
-            int_table(run, LOADS_NOW_INTS)[load, O_HAND] == NONE
-            or int_table(run, LOADS_NOW_INTS)[load, O_HAND_AUTHOR] != selectors[s, S_AUTHOR]
-        )
-        if level == at[s, Y_SPOKEN] and not taken:
+    for s in range(len(run.plan.selectors)):
+        spec, now = run.plan.selectors[s], run.now.selectors[s]
+        level = run.now.inputs[spec.input]
+        if level != now.raw:
+            now.raw = level
+            now.raw_ms = t_ms
+        taken = False
+        if spec.load != NONE:  # of one whose position holds again at once
+            held = run.now.loads[spec.load]
+            taken = held.hand == NONE or held.hand_author != spec.author
+        if level == now.spoken and not taken:
             continue
-        if t_ms - at[s, Y_RAW_MS] < selectors[s, S_SETTLE_MS]:
+        if t_ms - now.raw_ms < spec.settle_ms:
             continue
-        found = at[s, Y_SPOKEN] == UNREAD
-        at[s, Y_SPOKEN] = level
-        if found and selectors[s, S_AT_BOOT] == 0:
+        found = now.spoken == UNREAD
+        now.spoken = level
+        if found and spec.at_boot == 0:
             continue
-        for p in range(selectors[s, S_FIRST], selectors[s, S_END]):
-            if positions[p, T_PATTERN] == level or positions[p, T_PATTERN] == ANY_PATTERN:
-                act(
-                    run,
-                    t_ms,
-                    positions[p, T_FIRST],
-                    positions[p, T_END],
-                    selectors[s, S_AUTHOR],
-                )
+        for p in range(spec.first, spec.end):
+            position = run.plan.positions[p]
+            if position.pattern == level or position.pattern == ANY_PATTERN:
+                act(run, t_ms, position.first, position.end, spec.author)
 
 
-@kernel
-def press_buttons(run: int, t_ms: int) -> None:
+def short_press(run: RunTables, b: int, t_ms: int, state: int) -> None:
+    """A short press is done; the button is left in a state."""
+    spec, now = run.plan.buttons[b], run.now.buttons[b]
+    now.state = state
+    now.fired_ms = t_ms
+    act(run, t_ms, spec.short_first, spec.short_end, spec.author)
+
+
+def press_due(run: RunTables, b: int, t_ms: int) -> None:
+    """What falls due while nothing moves: a short press that stayed alone, a long one."""
+    spec, now = run.plan.buttons[b], run.now.buttons[b]
+    if now.state == RELEASED and t_ms - now.release_ms >= spec.double_ms:
+        short_press(run, b, t_ms, IDLE)
+    has_long = spec.long_first < spec.long_end
+    if now.state == PRESSED and has_long and t_ms - now.press_ms >= spec.long_ms:
+        now.state = DONE
+        now.fired_ms = t_ms
+        act(run, t_ms, spec.long_first, spec.long_end, spec.author)
+
+
+def button_down(run: RunTables, b: int, t_ms: int) -> None:
+    """A button goes down."""
+    spec, now = run.plan.buttons[b], run.now.buttons[b]
+    has_long = spec.long_first < spec.long_end
+    has_double = spec.double_first < spec.double_end
+    if now.state == RELEASED:
+        now.state = DONE
+        now.fired_ms = t_ms
+        act(run, t_ms, spec.double_first, spec.double_end, spec.author)
+    elif t_ms - now.fired_ms < spec.lockout_ms:
+        now.state = DONE  # the whole press is ignored
+    elif not has_long and not has_double:
+        short_press(run, b, t_ms, DONE)
+    else:
+        now.state = PRESSED
+        now.press_ms = t_ms
+
+
+def button_up(run: RunTables, b: int, t_ms: int) -> None:
+    """A button is released."""
+    spec, now = run.plan.buttons[b], run.now.buttons[b]
+    if now.state != PRESSED:
+        now.state = IDLE
+    elif spec.double_first < spec.double_end:
+        now.state = RELEASED
+        now.release_ms = t_ms
+    else:
+        short_press(run, b, t_ms, IDLE)
+
+
+def press_buttons(run: RunTables, t_ms: int) -> None:
     """First the times of long and double presses, then the edges."""
-    buttons, at, inputs = (
-        int_table(run, PEOPLE_BUTTONS),
-        int_table(run, PEOPLE_NOW_BUTTONS),
-        int_row(run, PEOPLE_NOW_INPUTS),
-    )
-    for b in range(buttons.shape[0]):
-        author = buttons[b, B_AUTHOR]
-        has_long = buttons[b, B_LONG] < buttons[b, B_LONG_END]
-        has_double = buttons[b, B_DOUBLE] < buttons[b, B_DOUBLE_END]
-        if at[b, U_STATE] == RELEASED and t_ms - at[b, U_RELEASE_MS] >= buttons[b, B_DOUBLE_MS]:
-            at[b, U_STATE] = IDLE
-            at[b, U_FIRED_MS] = t_ms
-            act(run, t_ms, buttons[b, B_SHORT], buttons[b, B_SHORT_END], author)
-        held_ms = t_ms - at[b, U_PRESS_MS]
-        if at[b, U_STATE] == PRESSED and has_long and held_ms >= buttons[b, B_LONG_MS]:
-            at[b, U_STATE] = DONE
-            at[b, U_FIRED_MS] = t_ms
-            act(run, t_ms, buttons[b, B_LONG], buttons[b, B_LONG_END], author)
-        level = 1 if inputs[buttons[b, B_INPUT]] != 0 else 0
-        if level != at[b, U_RAW]:
-            at[b, U_RAW] = level
-            at[b, U_RAW_MS] = t_ms
-            if at[b, U_DOWN] == UNREAD:  # what is found at boot is no press
-                at[b, U_DOWN] = level
-        if level == at[b, U_DOWN] or t_ms - at[b, U_RAW_MS] < buttons[b, B_DEBOUNCE_MS]:
+    for b in range(len(run.plan.buttons)):
+        spec, now = run.plan.buttons[b], run.now.buttons[b]
+        press_due(run, b, t_ms)
+        level = 1 if run.now.inputs[spec.input] != 0 else 0
+        if level != now.raw:
+            now.raw = level
+            now.raw_ms = t_ms
+            if now.down == UNREAD:  # what is found at boot is no press
+                now.down = level
+        if level == now.down or t_ms - now.raw_ms < spec.debounce_ms:
             continue
-        at[b, U_DOWN] = level
+        now.down = level
         if level == 1:
-            if at[b, U_STATE] == RELEASED:
-                at[b, U_STATE] = DONE
-                at[b, U_FIRED_MS] = t_ms
-                act(run, t_ms, buttons[b, B_DOUBLE], buttons[b, B_DOUBLE_END], author)
-            elif t_ms - at[b, U_FIRED_MS] < buttons[b, B_LOCKOUT_MS]:
-                at[b, U_STATE] = DONE  # the whole press is ignored
-            elif not has_long and not has_double:
-                at[b, U_STATE] = DONE
-                at[b, U_FIRED_MS] = t_ms
-                act(run, t_ms, buttons[b, B_SHORT], buttons[b, B_SHORT_END], author)
-            else:
-                at[b, U_STATE] = PRESSED
-                at[b, U_PRESS_MS] = t_ms
-        elif at[b, U_STATE] == PRESSED:
-            if has_double:
-                at[b, U_STATE] = RELEASED
-                at[b, U_RELEASE_MS] = t_ms
-            else:
-                at[b, U_STATE] = IDLE
-                at[b, U_FIRED_MS] = t_ms
-                act(run, t_ms, buttons[b, B_SHORT], buttons[b, B_SHORT_END], author)
+            button_down(run, b, t_ms)
         else:
-            at[b, U_STATE] = IDLE
+            button_up(run, b, t_ms)
 
 
-@kernel
-def work_controls(run: int, t_ms: int) -> None:
+def work_controls(run: RunTables, t_ms: int) -> None:
     """Waiting members of groups, selectors, then buttons, each in the plan's order."""
     waiting_commands(run, t_ms)
     turn_selectors(run, t_ms)
     press_buttons(run, t_ms)
 
 
-@kernel
-def next_of_controls(run: int, t_ms: int) -> int:
+def next_of_controls(run: RunTables, t_ms: int) -> int:
     """The first instant after `t_ms` at which a control acts though nobody touches it."""
     first = FOREVER
-    buttons, b_at = int_table(run, PEOPLE_BUTTONS), int_table(run, PEOPLE_NOW_BUTTONS)
-    for b in range(buttons.shape[0]):
-        if b_at[b, U_STATE] == RELEASED:
-            first = min(first, b_at[b, U_RELEASE_MS] + buttons[b, B_DOUBLE_MS])
-        if b_at[b, U_STATE] == PRESSED and buttons[b, B_LONG] < buttons[b, B_LONG_END]:
-            first = min(first, b_at[b, U_PRESS_MS] + buttons[b, B_LONG_MS])
-        if b_at[b, U_RAW] != b_at[b, U_DOWN]:
-            first = min(first, b_at[b, U_RAW_MS] + buttons[b, B_DEBOUNCE_MS])
-    selectors, s_at = int_table(run, PEOPLE_SELECTORS), int_table(run, PEOPLE_NOW_SELECTORS)
-    for s in range(selectors.shape[0]):
-        if s_at[s, Y_RAW] != s_at[s, Y_SPOKEN]:
-            first = min(first, s_at[s, Y_RAW_MS] + selectors[s, S_SETTLE_MS])
-        if selectors[s, S_LOAD] != NONE:
-            load = selectors[s, S_LOAD]
-            if int_table(run, LOADS_NOW_INTS)[load, O_HAND] == NONE:
-                first = min(first, t_ms + 1)
-    oi = int_table(run, LOADS_NOW_INTS)
-    for load in range(oi.shape[0]):
-        first = min(first, oi[load, O_WAIT_MS])
+    for b in range(len(run.plan.buttons)):
+        button, pressed = run.plan.buttons[b], run.now.buttons[b]
+        if pressed.state == RELEASED:
+            first = min(first, pressed.release_ms + button.double_ms)
+        if pressed.state == PRESSED and button.long_first < button.long_end:
+            first = min(first, pressed.press_ms + button.long_ms)
+        if pressed.raw != pressed.down:
+            first = min(first, pressed.raw_ms + button.debounce_ms)
+    for s in range(len(run.plan.selectors)):
+        selector, turned = run.plan.selectors[s], run.now.selectors[s]
+        if turned.raw != turned.spoken:
+            first = min(first, turned.raw_ms + selector.settle_ms)
+        if selector.load != NONE and run.now.loads[selector.load].hand == NONE:
+            first = min(first, t_ms + 1)
+    for load in range(len(run.plan.loads)):
+        first = min(first, run.now.loads[load].wait_ms)
     return first
 
 
-@kernel
-def boot_controls(run: int) -> None:
+def boot_controls(run: RunTables) -> None:
     """After a boot nothing is known of what was pressed before."""
-    b_at, s_at = int_table(run, PEOPLE_NOW_BUTTONS), int_table(run, PEOPLE_NOW_SELECTORS)
-    for b in range(b_at.shape[0]):
-        b_at[b, U_RAW] = UNREAD
-        b_at[b, U_RAW_MS] = NEVER
-        b_at[b, U_DOWN] = UNREAD
-        b_at[b, U_STATE] = IDLE
-        b_at[b, U_PRESS_MS] = NEVER
-        b_at[b, U_RELEASE_MS] = NEVER
-        b_at[b, U_FIRED_MS] = NEVER
-    for s in range(s_at.shape[0]):
-        s_at[s, Y_RAW] = UNREAD
-        s_at[s, Y_RAW_MS] = NEVER
-        s_at[s, Y_SPOKEN] = UNREAD
-    for code in range(int_row(run, PEOPLE_NOW_CODES).shape[0]):
-        int_row(run, PEOPLE_NOW_CODES)[code] = NEVER
-    for mode in range(int_row(run, PEOPLE_NOW_MODES).shape[0]):
-        int_row(run, PEOPLE_NOW_MODES)[mode] = int_table(run, PEOPLE_MODES)[mode, 0]
+    for b in range(len(run.plan.buttons)):
+        button = run.now.buttons[b]
+        button.raw = UNREAD
+        button.raw_ms = NEVER
+        button.down = UNREAD
+        button.state = IDLE
+        button.press_ms = NEVER
+        button.release_ms = NEVER
+        button.fired_ms = NEVER
+    for s in range(len(run.plan.selectors)):
+        selector = run.now.selectors[s]
+        selector.raw = UNREAD
+        selector.raw_ms = NEVER
+        selector.spoken = UNREAD
+    for code in range(len(run.plan.codes)):
+        run.now.code_ms[code] = NEVER
+    for mode in range(len(run.plan.modes)):
+        run.now.modes[mode] = run.plan.modes[mode].start

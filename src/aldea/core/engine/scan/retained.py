@@ -1,39 +1,7 @@
 """What is retained, gathered into its cells once a scan."""
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import inlined, kernel
 from aldea.core.engine.layout import NONE
-from aldea.core.engine.scan.views import (
-    CALENDAR_NOW_BEGUN,
-    CALENDAR_NOW_SCHEDULES,
-    LOADS_INTS,
-    LOADS_NOW_CLAIMS,
-    LOADS_NOW_INTS,
-    MEMORY_FIELDS,
-    PEOPLE_NOW_DOORWAYS,
-    PEOPLE_NOW_MODES,
-    RUN_CONDITIONS,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.conditions import C_NOW
-from aldea.core.engine.tables.loads import (
-    L_FIRST,
-    O_HAND,
-    O_HAND_AUTHOR,
-    O_HAND_SCHOOL,
-    O_HAND_STORED_MS,
-    O_LOCK_AUTHOR,
-    O_LOCKED,
-    O_STATE,
-    Q_NOTED,
-    Q_TRIPPED,
-)
 from aldea.core.engine.tables.memory import (
-    F_CELL,
-    F_END,
-    F_KIND,
-    F_WHO,
     FIELD_BAND,
     FIELD_COUNT,
     FIELD_HAND,
@@ -53,59 +21,70 @@ from aldea.core.engine.tables.memory import (
     MOMENTS_FIRST,
     MOMENTS_HELD,
 )
-from aldea.core.engine.tables.people import D_COUNT, H_HELD
+from aldea.core.engine.tables.run import RunTables
 
 
-@inlined
-def put_cell(now: IntArray, cell: int, value: int) -> int:
+def put_cell(run: RunTables, cell: int, value: int) -> int:
     """Write a cell; 1 where it was another."""
-    changed = 1 if now[cell] != value else 0
-    now[cell] = value
+    changed = 1 if run.now.cells[cell] != value else 0
+    run.now.cells[cell] = value
     return changed
 
 
-@kernel
-def gather(run: int, now: IntArray) -> bool:
+def gather_hand(run: RunTables, load: int, cell: int) -> int:
+    """The hand claim of a load into its cells; 1 where one of them was another."""
+    now = run.now.loads[load]
+    there = now.hand != NONE
+    changed = put_cell(run, cell + HAND_THERE, 1 if there else 0)
+    changed |= put_cell(run, cell + HAND_WANT, now.hand if there else 0)
+    changed |= put_cell(run, cell + HAND_AUTHOR, now.hand_author if there else 0)
+    changed |= put_cell(run, cell + HAND_SCHOOL, now.hand_school if there else 0)
+    changed |= put_cell(run, cell + HAND_END, now.hand_stored_ms if there else 0)
+    return changed
+
+
+def gather_lock(run: RunTables, load: int, cell: int, end: int) -> int:
+    """The lock-out of a load, with the claims that it waits for; 1 where it was another."""
+    now, first = run.now.loads[load], run.plan.loads[load].first
+    locked = now.locked == 1
+    changed = put_cell(run, cell + LOCK_THERE, now.locked)
+    changed |= put_cell(run, cell + LOCK_AUTHOR, now.lock_author if locked else 0)
+    for at in range(cell + LOCK_FIRST, end):
+        noted = run.now.claims[first + at - cell - LOCK_FIRST].noted
+        changed |= put_cell(run, at, noted if locked else 0)
+    return changed
+
+
+def gather_moments(run: RunTables, s: int, cell: int, end: int) -> int:
+    """The begun moments of a schedule; 1 where one was another."""
+    held, first = run.now.schedules[s].held, run.plan.begun[s].first
+    changed = put_cell(run, cell + MOMENTS_HELD, held)
+    for at in range(cell + MOMENTS_FIRST, end):
+        i = at - cell - MOMENTS_FIRST
+        changed |= put_cell(run, at, run.now.begun_ms[first + i] if i < held else 0)
+    return changed
+
+
+def gather(run: RunTables) -> bool:
     """Every field as it is now, into its cells; whether one is not as it was a scan ago."""
-    oi, claims = int_table(run, LOADS_NOW_INTS), int_table(run, LOADS_NOW_CLAIMS)
-    fields = int_table(run, MEMORY_FIELDS)
     changed = 0
-    for f in range(fields.shape[0]):
-        kind, who, cell = fields[f, F_KIND], fields[f, F_WHO], fields[f, F_CELL]
+    for f in range(len(run.plan.fields)):
+        field = run.plan.fields[f]
+        kind, who, cell = field.kind, field.who, field.cell
         if kind == FIELD_LOAD:
-            changed |= put_cell(now, cell, oi[who, O_STATE])
+            changed |= put_cell(run, cell, run.now.loads[who].state)
         elif kind == FIELD_MODE:
-            changed |= put_cell(now, cell, int_row(run, PEOPLE_NOW_MODES)[who])
+            changed |= put_cell(run, cell, run.now.modes[who])
         elif kind == FIELD_COUNT:
-            changed |= put_cell(now, cell, int_table(run, PEOPLE_NOW_DOORWAYS)[who, D_COUNT])
+            changed |= put_cell(run, cell, run.now.doorways[who].count)
         elif kind == FIELD_BAND:
-            changed |= put_cell(now, cell, int_table(run, RUN_CONDITIONS)[who, C_NOW])
+            changed |= put_cell(run, cell, run.now.conditions[who].now)
         elif kind == FIELD_TRIP:
-            changed |= put_cell(now, cell, claims[who, Q_TRIPPED])
+            changed |= put_cell(run, cell, run.now.claims[who].tripped)
         elif kind == FIELD_HAND:
-            there = oi[who, O_HAND] != NONE
-            changed |= put_cell(now, cell + HAND_THERE, 1 if there else 0)
-            changed |= put_cell(now, cell + HAND_WANT, oi[who, O_HAND] if there else 0)
-            changed |= put_cell(now, cell + HAND_AUTHOR, oi[who, O_HAND_AUTHOR] if there else 0)
-            changed |= put_cell(now, cell + HAND_SCHOOL, oi[who, O_HAND_SCHOOL] if there else 0)
-            changed |= put_cell(now, cell + HAND_END, oi[who, O_HAND_STORED_MS] if there else 0)
+            changed |= gather_hand(run, who, cell)
         elif kind == FIELD_LOCK:
-            locked = oi[who, O_LOCKED]
-            changed |= put_cell(now, cell + LOCK_THERE, locked)
-            changed |= put_cell(
-                now, cell + LOCK_AUTHOR, oi[who, O_LOCK_AUTHOR] if locked == 1 else 0
-            )
-            first = int_table(run, LOADS_INTS)[who, L_FIRST]
-            for at in range(cell + LOCK_FIRST, fields[f, F_END]):
-                changed |= put_cell(
-                    now, at, claims[first + at - cell - LOCK_FIRST, Q_NOTED] if locked == 1 else 0
-                )
+            changed |= gather_lock(run, who, cell, field.end)
         elif kind == FIELD_MOMENTS:
-            held = int_table(run, CALENDAR_NOW_SCHEDULES)[who, H_HELD]
-            changed |= put_cell(now, cell + MOMENTS_HELD, held)
-            for at in range(cell + MOMENTS_FIRST, fields[f, F_END]):
-                i = at - cell - MOMENTS_FIRST
-                changed |= put_cell(
-                    now, at, int_table(run, CALENDAR_NOW_BEGUN)[who, i] if i < held else 0
-                )
+            changed |= gather_moments(run, who, cell, field.end)
     return changed != 0

@@ -2,89 +2,107 @@
 
 import math
 
-from aldea.core.base.jit import kernel
-from aldea.core.engine.scan.arrays import (
-    H_LISTENS,
-)
-from aldea.core.engine.scan.views import (
-    CONDITIONS_FLOATS,
-    CONDITIONS_INTS,
-    LOADS_INTS,
-    PROBES_MEMBERS,
-    PROBES_NOW_QUIET,
-    PROBES_NOW_VALUES,
-    RUN_CONDITIONS,
-    RUN_HEAD,
-    float_row,
-    float_table,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.conditions import (
-    C_LET_GO,
-    C_NOW,
-    N_KIND,
-    N_OFF,
-    N_ON,
-    N_RISING,
-    N_SIGNAL,
-    NODE_WITHIN,
-)
-from aldea.core.engine.tables.loads import L_POSITION
-from aldea.core.engine.tables.probes import U_FEEDS, U_HIGH, U_LOW
+from aldea.core.engine.layout import GOOD
+from aldea.core.engine.scan.incoming import trace_sample
+from aldea.core.engine.scan.trust import next_judgement
+from aldea.core.engine.tables.conditions import NODE_WITHIN
+from aldea.core.engine.tables.run import RunTables
 
 
-@kernel
-def quiet_bounds(run: int) -> None:
+def quiet_bounds(run: RunTables) -> None:
     """Per probe the open interval (low, high) inside which no condition on it can change.
 
     Of a probe that a derived signal reads each reading may change something: that is noted. While
     somebody listens for a condition to let go, that counts as a change.
     """
-    listens = int_row(run, RUN_HEAD)[H_LISTENS] == 1
-    at, quiet = int_table(run, RUN_CONDITIONS), float_table(run, PROBES_NOW_QUIET)
-    probes = quiet.shape[0]
+    listens = run.now.head.listens == 1
+    probes = len(run.plan.probes)
     for p in range(probes):
-        quiet[p, U_LOW] = -math.inf
-        quiet[p, U_HIGH] = math.inf
-        quiet[p, U_FEEDS] = 0.0
-    for index in range(int_row(run, PROBES_MEMBERS).shape[0]):
-        p = int_row(run, PROBES_MEMBERS)[index]
-        if p < probes:
-            quiet[p, U_FEEDS] = 1.0
-    for load in range(int_table(run, LOADS_INTS).shape[0]):
-        p = int_table(run, LOADS_INTS)[load, L_POSITION]
-        if 0 <= p < probes:
-            quiet[p, U_LOW] = math.inf
-    for n in range(at.shape[0]):
-        kind, p = (
-            int_table(run, CONDITIONS_INTS)[n, N_KIND],
-            int_table(run, CONDITIONS_INTS)[n, N_SIGNAL],
-        )
-        if kind > NODE_WITHIN or p >= probes:
+        run.now.quiet[p].low = -math.inf
+        run.now.quiet[p].high = math.inf
+        run.now.quiet[p].feeds = 0
+    for index in range(len(run.plan.signal_members)):
+        member = run.plan.signal_members[index]
+        if member < probes:
+            run.now.quiet[member].feeds = 1
+    for load in range(len(run.plan.loads)):
+        position = run.plan.loads[load].position
+        if 0 <= position < probes:
+            run.now.quiet[position].low = math.inf
+    for n in range(len(run.plan.conditions)):
+        spec, now = run.plan.conditions[n], run.now.conditions[n]
+        if spec.kind > NODE_WITHIN or spec.signal >= probes:
             continue
-        on, off = (
-            float_table(run, CONDITIONS_FLOATS)[n, N_ON],
-            float_table(run, CONDITIONS_FLOATS)[n, N_OFF],
-        )
         low, high = -math.inf, math.inf
-        if kind == NODE_WITHIN:
-            value = float_row(run, PROBES_NOW_VALUES)[p]
-            if at[n, C_NOW] == 1:
-                low, high = on, off
-            elif value < on:
-                high = on
+        if spec.kind == NODE_WITHIN:
+            if now.now == 1:
+                low, high = spec.on, spec.off
+            elif run.now.signals[spec.signal].value < spec.on:
+                high = spec.on
             else:
-                low = off
-        elif int_table(run, CONDITIONS_INTS)[n, N_RISING] == 1:
-            if at[n, C_NOW] == 1 or (listens and at[n, C_LET_GO] == 0):
-                low = off
-            if at[n, C_NOW] == 0:
-                high = off if listens and at[n, C_LET_GO] == 1 else on
+                low = spec.off
+        elif spec.rising == 1:
+            if now.now == 1 or (listens and now.let_go == 0):
+                low = spec.off
+            if now.now == 0:
+                high = spec.off if listens and now.let_go == 1 else spec.on
         else:
-            if at[n, C_NOW] == 1 or (listens and at[n, C_LET_GO] == 0):
-                high = off
-            if at[n, C_NOW] == 0:
-                low = off if listens and at[n, C_LET_GO] == 1 else on
-        quiet[p, U_LOW] = max(quiet[p, U_LOW], low)
-        quiet[p, U_HIGH] = min(quiet[p, U_HIGH], high)
+            if now.now == 1 or (listens and now.let_go == 0):
+                high = spec.off
+            if now.now == 0:
+                low = spec.off if listens and now.let_go == 1 else spec.on
+        quiet = run.now.quiet[spec.signal]
+        quiet.low = max(quiet.low, low)
+        quiet.high = min(quiet.high, high)
+
+
+def stirred(run: RunTables, p: int) -> bool:
+    """Whether what was read of a probe may change more than a derived signal."""
+    now, quiet = run.now.probes[p], run.now.quiet[p]
+    if now.quality != now.seen_quality:
+        return True
+    if now.quality != GOOD:
+        return now.good_count > 0  # a run that a silence would break
+    return not (quiet.low < now.value < quiet.high)
+
+
+def only_feeds(run: RunTables) -> bool:
+    """Whether what came in since the last scan can change derived signals alone."""
+    for p in range(len(run.plan.probes)):
+        if stirred(run, p):
+            return False
+    return True
+
+
+def skip_samples(run: RunTables, timer_ms: int, t_ms: int, period_ms: int) -> int:
+    """Take the samples that stir nothing; the instant at which a scan must be visited.
+
+    Whatever comes in before the tick of the deadline is taken by a tick of its own. While quality
+    stays as it was, and values where no condition can change, that tick need not be visited,
+    however many samples share it.
+    """
+    cursor, samples = run.now.cursor, len(run.inputs.sample_ms)
+    stale_ms = next_judgement(run, t_ms)
+    i = cursor.sample
+    cursor.feeds = 0
+    while True:
+        at_ms = min(stale_ms, timer_ms)
+        last_ms = at_ms - period_ms
+        while i < samples and run.inputs.sample_ms[i] <= last_ms:
+            p = run.inputs.sample_probe[i]
+            trace_sample(run, i)
+            i += 1
+            stirs = stirred(run, p)
+            feeds = run.now.quiet[p].feeds == 1 and run.now.probes[p].quality == GOOD
+            if stirs or feeds:
+                cursor.sample = i
+                cursor.feeds = 0 if stirs else 1
+                return run.inputs.sample_ms[i - 1]
+        if at_ms < timer_ms:
+            stale_ms = next_judgement(run, t_ms)
+            if stale_ms > at_ms:
+                continue  # the probe that was due has spoken
+        cursor.sample = i
+        if i < samples:
+            at_ms = min(at_ms, run.inputs.sample_ms[i])  # in a tick of its own
+        return at_ms

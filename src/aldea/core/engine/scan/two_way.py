@@ -1,7 +1,5 @@
 """A two-way circuit: the relay changes over where the state wanted is not the one sensed."""
 
-from aldea.core.base.arrays import IntArray
-from aldea.core.base.jit import kernel
 from aldea.core.engine.layout import (
     EVENT_MISSED,
     FOREVER,
@@ -17,153 +15,104 @@ from aldea.core.engine.layout import (
     WANT_ON,
 )
 from aldea.core.engine.scan.actions import command
-from aldea.core.engine.scan.arrays import (
-    H_FREE,
-    H_LINES,
-    H_STIRRED,
-)
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.holds import enter, held_back, kept_back
 from aldea.core.engine.scan.lock_out import let_go_of_lock, lock_out, run_out
 from aldea.core.engine.scan.noting import note_change
-from aldea.core.engine.scan.views import (
-    LOADS_CLAIMS,
-    LOADS_INTS,
-    LOADS_NOW_INTS,
-    LOADS_NOW_LINES,
-    PEOPLE_NOW_INPUTS,
-    RUN_HEAD,
-    int_row,
-    int_table,
-)
-from aldea.core.engine.tables.loads import (
-    K_RANK,
-    L_DEAD_MS,
-    L_HAND,
-    L_KIND,
-    L_LINE,
-    L_SENSE,
-    L_TRAVEL_MS,
-    O_BLOCKED,
-    O_HAND_AUTHOR,
-    O_KEPT,
-    O_KEPT_FOR,
-    O_LOCKED,
-    O_OFF_MS,
-    O_ON_MS,
-    O_SENSED,
-    O_STATE,
-    O_TOGGLED_MS,
-    O_TRIED,
-    O_UNASKED,
-    W_CLOSED,
-)
+from aldea.core.engine.tables.loads import NO_STATE
 from aldea.core.engine.tables.memory import NO_END
+from aldea.core.engine.tables.run import RunTables
 
 WALL = 0  # the author of what is done at a wall switch
 UNSENSED = -1
 
 
-@kernel
-def sensed_now(li: IntArray, oi: IntArray, inputs: IntArray, load: int, t_ms: int) -> int:
+def sensed_now(run: RunTables, load: int, t_ms: int) -> int:
     """What is sensed now; where nothing senses it, the lamp follows its relay when it settles."""
-    if li[load, L_SENSE] != NONE:
-        return 1 if inputs[li[load, L_SENSE]] != 0 else 0
-    if oi[load, O_SENSED] == UNSENSED:
+    spec, now = run.plan.loads[load], run.now.loads[load]
+    if spec.sense != NONE:
+        return 1 if run.now.inputs[spec.sense] != 0 else 0
+    if now.sensed == UNSENSED:
         return 0
-    if oi[load, O_TOGGLED_MS] != NEVER and t_ms - oi[load, O_TOGGLED_MS] >= li[load, L_DEAD_MS]:
-        return oi[load, O_TRIED]
-    return oi[load, O_SENSED]
+    if now.toggled_ms != NEVER and t_ms - now.toggled_ms >= spec.dead_ms:
+        return now.tried
+    return now.sensed
 
 
-@kernel
-def sense_two_way(run: int, t_ms: int) -> None:
+def sense_two_way(run: RunTables, t_ms: int) -> None:
     """What is sensed; a change that the relay did not make is a person at the wall switch."""
-    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
-    for load in range(li.shape[0]):
-        if li[load, L_KIND] != KIND_TWO_WAY:
+    for load in range(len(run.plan.loads)):
+        if run.plan.loads[load].kind != KIND_TWO_WAY:
             continue
-        now = sensed_now(li, oi, int_row(run, PEOPLE_NOW_INPUTS), load, t_ms)
-        if oi[load, O_SENSED] == UNSENSED:  # what is found at boot is no command
-            oi[load, O_SENSED] = now
-            oi[load, O_STATE] = now
-            oi[load, O_ON_MS] = t_ms
-            oi[load, O_OFF_MS] = NEVER if int_row(run, RUN_HEAD)[H_FREE] == 1 else t_ms
-        elif now != oi[load, O_SENSED]:
-            oi[load, O_SENSED] = now
-            if oi[load, O_TOGGLED_MS] == NEVER:
-                want = WANT_ON if now == 1 else WANT_OFF
+        now, found = run.now.loads[load], sensed_now(run, load, t_ms)
+        if now.sensed == UNSENSED:  # what is found at boot is no command
+            now.sensed = found
+            now.state = found
+            now.on_ms = t_ms
+            now.off_ms = NEVER if run.now.head.free == 1 else t_ms
+        elif found != now.sensed:
+            now.sensed = found
+            if now.toggled_ms == NEVER:
+                want = WANT_ON if found == 1 else WANT_OFF
                 command(run, t_ms, load, want, WALL, NONE, NONE, NO_END)
-                oi[load, O_UNASKED] = 1
-            oi[load, O_TOGGLED_MS] = NEVER
+                now.unasked = 1
+            now.toggled_ms = NEVER
 
 
-@kernel
-def hold_two_way(
-    run: int,
-    load: int,
-    decider: int,
-    want: int,
-    t_ms: int,
-) -> None:
+def hold_two_way(run: RunTables, load: int, t_ms: int) -> None:
     """One scan of a two-way circuit: its state is the sensed one."""
-    li, oi, lines = (
-        int_table(run, LOADS_INTS),
-        int_table(run, LOADS_NOW_INTS),
-        int_table(run, LOADS_NOW_LINES),
-    )
-    rank = int_table(run, LOADS_CLAIMS)[decider, K_RANK]
-    author = oi[load, O_HAND_AUTHOR] if rank == RANK_HAND else NOBODY
-    was, kept, claim = oi[load, O_STATE], INHIBIT_NONE, decider
-    now = oi[load, O_SENSED]
-    if now != was:
-        if oi[load, O_UNASKED] == 1:
-            claim, author = li[load, L_HAND], WALL
-            kept = kept_back(oi, load, now, RANK_HAND)
+    spec, now = run.plan.loads[load], run.now.loads[load]
+    decider, want = now.chosen, now.chosen_want
+    rank = run.plan.claims[decider].rank
+    author = now.hand_author if rank == RANK_HAND else NOBODY
+    was, kept, claim = now.state, INHIBIT_NONE, decider
+    state = now.sensed
+    if state != was:
+        if now.unasked == 1:
+            claim, author = spec.hand, WALL
+            kept = kept_back(run, load, state, RANK_HAND)
         else:
-            kept = kept_back(oi, load, now, rank)
-        oi[load, O_UNASKED] = 0
-        enter(run, load, now, t_ms)
-        oi[load, O_KEPT] = INHIBIT_NONE
-        oi[load, O_KEPT_FOR] = NEVER
-    if oi[load, O_LOCKED] == 1:
+            kept = kept_back(run, load, state, rank)
+        now.unasked = 0
+        enter(run, load, state, t_ms)
+        now.kept = INHIBIT_NONE
+        now.kept_for = NO_STATE
+    if now.locked == 1:
         let_go_of_lock(run, load, t_ms)
     inhibit = held_back(run, load, want, rank, t_ms)
-    target = now if inhibit != INHIBIT_NONE else want
+    target = state if inhibit != INHIBIT_NONE else want
     if run_out(run, load, want, rank, target, t_ms):
         target = OFF
         lock_out(run, load, t_ms)
-        int_row(run, RUN_HEAD)[H_STIRRED] = 1  # until it is sensed off, each scan begins it anew
-    if oi[load, O_TOGGLED_MS] != NEVER:
-        if t_ms - oi[load, O_TOGGLED_MS] >= li[load, L_TRAVEL_MS]:
-            oi[load, O_TOGGLED_MS] = NEVER
-            oi[load, O_BLOCKED] = oi[load, O_TRIED]
-            put_event(run, t_ms, EVENT_MISSED, load, now, MISSED_FOLLOW, decider, author, 0.0)
-            int_row(run, RUN_HEAD)[H_STIRRED] = 1
-    if oi[load, O_BLOCKED] != NEVER and oi[load, O_BLOCKED] != target:
-        oi[load, O_BLOCKED] = NEVER
-        int_row(run, RUN_HEAD)[H_STIRRED] = 1
-    if oi[load, O_TOGGLED_MS] == NEVER:
-        if target != now and oi[load, O_BLOCKED] == NEVER:
-            line = li[load, L_LINE]
-            lines[line, W_CLOSED] = 1 - lines[line, W_CLOSED]
-            int_row(run, RUN_HEAD)[H_LINES] = 1
-            oi[load, O_TOGGLED_MS] = t_ms
-            oi[load, O_TRIED] = target
-            int_row(run, RUN_HEAD)[H_STIRRED] = 1
+        run.now.head.stirred = 1  # until it is sensed off, each scan begins it anew
+    if now.toggled_ms != NEVER and t_ms - now.toggled_ms >= spec.travel_ms:
+        now.toggled_ms = NEVER
+        now.blocked = now.tried
+        put_event(run, t_ms, EVENT_MISSED, load, state, MISSED_FOLLOW, decider, author, 0.0)
+        run.now.head.stirred = 1
+    if now.blocked != NO_STATE and now.blocked != target:
+        now.blocked = NO_STATE
+        run.now.head.stirred = 1
+    if now.toggled_ms == NEVER:
+        if target != state and now.blocked == NO_STATE:
+            relay = run.now.lines[spec.line]
+            relay.closed = 1 - relay.closed
+            run.now.head.lines = 1
+            now.toggled_ms = t_ms
+            now.tried = target
+            run.now.head.stirred = 1
         else:
-            oi[load, O_KEPT] = inhibit
-            oi[load, O_KEPT_FOR] = 1 - target if inhibit != INHIBIT_NONE else NEVER
-    note_change(run, load, was, now, claim, author, decider, want, inhibit, kept, t_ms)
+            now.kept = inhibit
+            now.kept_for = 1 - target if inhibit != INHIBIT_NONE else NO_STATE
+    note_change(run, load, was, state, claim, author, inhibit, kept, t_ms)
 
 
-@kernel
-def next_of_two_way(run: int) -> int:
+def next_of_two_way(run: RunTables) -> int:
     """The first instant at which a lamp should have followed its relay."""
-    li, oi = int_table(run, LOADS_INTS), int_table(run, LOADS_NOW_INTS)
     first = FOREVER
-    for load in range(li.shape[0]):
-        if li[load, L_KIND] == KIND_TWO_WAY and oi[load, O_TOGGLED_MS] != NEVER:
-            wait_ms = li[load, L_DEAD_MS] if li[load, L_SENSE] == NONE else li[load, L_TRAVEL_MS]
-            first = min(first, oi[load, O_TOGGLED_MS] + wait_ms)
+    for load in range(len(run.plan.loads)):
+        spec, now = run.plan.loads[load], run.now.loads[load]
+        if spec.kind == KIND_TWO_WAY and now.toggled_ms != NEVER:
+            wait_ms = spec.dead_ms if spec.sense == NONE else spec.travel_ms
+            first = min(first, now.toggled_ms + wait_ms)
     return first

@@ -1,28 +1,7 @@
 """Conditions as a table in which members stand before what is made of them."""
 
-from typing import NamedTuple
+from aldea.core.engine.tables.rows import I8, I32, I64, Real, Row, row
 
-import numpy as np
-
-from aldea.core.base.arrays import FloatArray, IntArray
-
-(
-    N_KIND,
-    N_SIGNAL,
-    N_RISING,
-    N_FIRST,
-    N_END,
-    N_ON_MS,
-    N_OFF_MS,
-    N_A,
-    N_B,
-    N_NAMED,
-    N_FIELD,
-    N_USED,
-) = range(12)
-N_INTS = 12
-N_ON, N_OFF = range(2)
-N_FLOATS = 2
 (
     NODE_BAND,
     NODE_WITHIN,
@@ -43,24 +22,39 @@ N_FLOATS = 2
 ) = range(16)
 # What a condition on a load's state looks for, beside a state itself.
 LOAD_ANY_ON, LOAD_MISSED = 100, 101
-
-# State: what it says; what its member said; since when; whether it has let go; whether every value
-# it reads is good; whether its own value is dark.
-C_NOW, C_MEMBER, C_SINCE_MS, C_LET_GO, C_GOOD, C_DARK, C_SEEN, C_LETTING = range(8)
-C_INTS = 8
 UNSEEN = -1  # of a member before the first scan after a boot
 
 
-class ConditionPlan(NamedTuple):
-    """Parameters, and the members of those that are made of others."""
+@row
+class ConditionSpec(Row):
+    """A condition: what it looks at, its marks, its delays, its members."""
 
-    ints: IntArray
-    floats: FloatArray
-    members: IntArray
+    on: Real
+    off: Real
+    on_ms: I64
+    off_ms: I64
+    first: I32  # its members: first and end in `condition_members`
+    end: I32
+    signal: I32
+    a: I32
+    b: I32
+    kind: I8
+    rising: I8
+    named: I8
 
 
-def fresh_conditions(plan: ConditionPlan) -> IntArray:
-    """State of a run that has not begun."""
-    state = np.zeros((len(plan.ints), C_INTS), dtype=np.int64)
-    state[:, C_SEEN] = -1
-    return state
+@row
+class ConditionNow(Row):
+    """What a condition says, what its member said, since when, whether it has let go.
+
+    `good` says whether every value that it reads is good, `dark` whether its own is not.
+    """
+
+    since_ms: I64
+    now: I8
+    member: I8
+    let_go: I8
+    good: I8
+    dark: I8
+    seen: I8
+    letting: I8

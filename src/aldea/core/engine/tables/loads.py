@@ -1,162 +1,170 @@
 """Loads, the claims on them, their relays: parameters and state."""
 
-from typing import NamedTuple
+from aldea.core.engine.tables.rows import I8, I16, I32, I64, Real, Row, row
 
-import numpy as np
-
-from aldea.core.base.arrays import FloatArray, IntArray
-
-# claims, int64, by load and then strongest first; the last rows of a load are what it is at idle
-(
-    K_LOAD,
-    K_RANK,
-    K_WANT,
-    K_NODE,
-    K_PROBE,
-    K_AFTER_MS,
-    K_QUALITIES,
-    K_PULSE_MS,
-    K_SIGNAL,
-) = range(9)
-K_INTS = 9
-# load parameters, int64
-(
-    L_KIND,
-    L_FIRST,
-    L_HAND,
-    L_REST,
-    L_LAST,
-    L_LOWEST,
-    L_VALVE,
-    L_MIN_ON_MS,
-    L_MIN_OFF_MS,
-    L_MAX_ON_MS,
-    L_REST_MS,
-    L_STARTS,
-    L_POLICY,
-    L_BOOT_MS,
-    L_SCHOOL,
-    L_HAND_MS,
-    L_UNPOWERED,
-    L_LINE,
-    L_LINE_END,
-    L_COMBO,
-    L_STATES,
-    L_DEAD_MS,
-    L_BREAKS,
-    L_PULSE_MS,
-    L_TRAVEL_MS,
-    L_OPEN_INPUT,
-    L_SHUT_INPUT,
-    L_POSITION,
-    L_SENSE,
-    L_RING,
-    L_PATTERN,
-    L_PATTERNS,
-    L_STEPS,
-) = range(33)
-L_INTS = 33
-L_OPEN_AT, L_SHUT_AT = range(2)
-# relays, int64
-R_NC, R_LOW, R_BOOT = range(3)
-R_INTS = 3
-# exclusive groups
-X_FIRST, X_END, X_DEAD_MS = range(3)
-
-# claim state
-Q_TRIPPED, Q_BEGAN_MS, Q_WAS, Q_FRESH, Q_ACTIVE, Q_ASKING, Q_NOTED, Q_RESET, Q_STILL = range(9)
-Q_INTS = 9
-# load state
-(
-    O_STATE,
-    O_ON_MS,
-    O_OFF_MS,
-    O_DECIDER,
-    O_AUTHOR,
-    O_WANT,
-    O_INHIBIT,
-    O_CITED,
-    O_ASKED,
-    O_KEPT,
-    O_KEPT_FOR,
-    O_LOCKED,
-    O_LOCK_MS,
-    O_RELOCK,
-    O_LOCK_AUTHOR,
-    O_HAND,
-    O_HAND_AUTHOR,
-    O_HAND_SCHOOL,
-    O_HAND_END_MS,
-    O_HAND_UNTIL_MS,
-    O_HAND_ASLEEP,
-    O_HAND_STORED_MS,
-    O_BELOW,
-    O_LAST,
-    O_DECIDED,
-    O_FREE,
-    O_PATTERN_MS,
-    O_PULSE_MS,
-    O_SENSED,
-    O_TOGGLED_MS,
-    O_TRIED,
-    O_UNASKED,
-    O_BLOCKED,
-    O_BLOCKED_WHO,
-    O_BLOCKED_AUTHOR,
-    O_MOVE_MS,
-    O_MOVE_FROM,
-    O_MOVE_LEFT,
-    O_MOVE_PULSED,
-    O_MOVE_WHO,
-    O_MOVE_AUTHOR,
-    O_MOVE_WANT,
-    O_AT_OPEN,
-    O_AT_SHUT,
-    O_STARTS_NEXT,
-    O_STARTS_HELD,
-    O_WAIT_MS,
-    O_WAIT,
-    O_WAIT_AUTHOR,
-    O_WAIT_SCHOOL,
-    O_WAIT_FOR_MS,
-    O_WAIT_UNTIL_MS,
-) = range(52)
-O_INTS = 52
-# relay state
-W_CLOSED, W_OPENED_MS, W_SHOWN = range(3)
-W_INTS = 3
+NO_STATE = -2  # in the place of a state: there is none
 
 
-class LoadPlan(NamedTuple):
-    """Parameters of loads, claims and relays."""
+@row
+class ClaimSpec(Row):
+    """A claim; those of a load stand together, strongest first, what it is at idle last."""
 
-    ints: IntArray
-    floats: FloatArray
-    claims: IntArray
-    lines: IntArray
-    combos: IntArray  # a row for each state of each load, a column for each of its own relays
-    patterns: IntArray  # first and end of each pattern's parts
-    parts_ms: IntArray
-    exclusive: IntArray
-    exclusive_lines: IntArray
-
-
-class LoadState(NamedTuple):
-    """State of loads, claims and relays."""
-
-    ints: IntArray
-    claims: IntArray
-    lines: IntArray
-    starts_ms: IntArray
-    turns: IntArray
+    after_ms: I64
+    pulse_ms: I64
+    load: I16
+    want: I16
+    node: I16
+    probe: I16
+    signal: I16
+    qualities: I16
+    rank: I8
 
 
-def fresh_loads(plan: LoadPlan) -> LoadState:
-    """State of a run that has not begun."""
-    return LoadState(
-        ints=np.zeros((len(plan.ints), O_INTS), dtype=np.int64),
-        claims=np.zeros((len(plan.claims), Q_INTS), dtype=np.int64),
-        lines=np.zeros((len(plan.lines), W_INTS), dtype=np.int64),
-        starts_ms=np.zeros(int(np.maximum(plan.ints[:, L_STARTS], 0).sum()), dtype=np.int64),
-        turns=np.zeros(len(plan.exclusive), dtype=np.int64),
-    )
+@row
+class ClaimNow(Row):
+    """Where a claim stands."""
+
+    began_ms: I64
+    reset: I16  # one more than the author of a reset; 0 where nobody asked for one
+    tripped: I8
+    was: I8
+    fresh: I8
+    active: I8
+    asking: I8
+    noted: I8
+    still: I8
+
+
+@row
+class LoadSpec(Row):
+    """A load: its claims, its times, its relays, what it does without power."""
+
+    open_at: Real
+    shut_at: Real
+    min_on_ms: I64
+    min_off_ms: I64
+    max_on_ms: I64
+    rest_ms: I64
+    boot_ms: I64
+    hand_ms: I64
+    dead_ms: I64
+    pulse_ms: I64
+    travel_ms: I64
+    ring: I32  # the first cell of its starts
+    combo: I32  # the first cell of its combinations: `line_end` − `line` for each state
+    first: I16
+    hand: I16
+    rest: I16
+    last: I16
+    lowest: I16
+    starts: I16
+    line: I16
+    line_end: I16
+    states: I16
+    open_input: I16
+    shut_input: I16
+    position: I16
+    sense: I16
+    pattern: I16
+    patterns: I16
+    steps: I16
+    kind: I8
+    valve: I8
+    policy: I8
+    school: I8
+    unpowered: I8
+    breaks: I8
+
+
+@row
+class LoadNow(Row):
+    """Where a load stands."""
+
+    on_ms: I64
+    off_ms: I64
+    lock_ms: I64
+    hand_end_ms: I64
+    hand_until_ms: I64
+    hand_stored_ms: I64
+    pattern_ms: I64
+    pulse_ms: I64
+    toggled_ms: I64
+    move_ms: I64
+    wait_ms: I64
+    wait_for_ms: I64
+    wait_until_ms: I64
+    state: I16
+    chosen: I16  # the claim that decides in this scan, and the state that it wants
+    chosen_want: I16
+    decider: I16  # what was written last: who decided, who that was, what was wanted
+    author: I16
+    want: I16
+    cited: I16
+    asked: I16
+    kept_for: I16
+    lock_author: I16
+    hand: I16
+    hand_author: I16
+    below: I16
+    last: I16
+    tried: I16
+    blocked: I16
+    blocked_who: I16
+    blocked_author: I16
+    move_from: I16
+    move_who: I16
+    move_author: I16
+    move_want: I16
+    starts_next: I16
+    starts_held: I16
+    wait: I16
+    wait_author: I16
+    inhibit: I8
+    kept: I8
+    locked: I8
+    relock: I8
+    hand_school: I8
+    hand_asleep: I8
+    decided: I8
+    sensed: I8
+    unasked: I8
+    move_left: I8
+    move_pulsed: I8
+    at_open: I8
+    at_shut: I8
+    wait_school: I8
+
+
+@row
+class LineSpec(Row):
+    """The line of a relay: its contact opens by the coil (nc), it draws at low, level at boot."""
+
+    nc: I8
+    low: I8
+    boot: I8
+
+
+@row
+class LineNow(Row):
+    """Whether the contact of a relay conducts, since when it does not, the level of its line."""
+
+    opened_ms: I64
+    closed: I8
+    shown: I8
+
+
+@row
+class PatternSpec(Row):
+    """A pattern's parts: first and end in `parts_ms`, on and off in turn."""
+
+    first: I32
+    end: I32
+
+
+@row
+class ExclusiveSpec(Row):
+    """Relays that never conduct together: first and end in `exclusive_lines`."""
+
+    dead_ms: I64
+    first: I32
+    end: I32

@@ -1,13 +1,7 @@
 """What outlives the power: fields, the cells that each takes, two slots."""
 
-from typing import NamedTuple
+from aldea.core.engine.tables.rows import I8, I16, I32, I64, Row, row
 
-import numpy as np
-
-from aldea.core.base.arrays import IntArray
-
-F_KIND, F_WHO, F_CELL, F_END = range(4)
-F_INTS = 4
 (
     FIELD_LOAD,
     FIELD_MODE,
@@ -26,62 +20,46 @@ NO_END = -(2**60)
 LOCK_THERE, LOCK_AUTHOR, LOCK_FIRST = range(3)
 MOMENTS_HELD, MOMENTS_FIRST = range(2)
 
-# policy of writing
-Y_ON, Y_QUIET_MS, Y_LATEST_MS, Y_LEAST_MS, Y_BYTES = range(5)
-Y_INTS = 5
-# state
-(
-    Z_SLOT,
-    Z_SEQUENCE,
-    Z_WRITTEN_MS,
-    Z_CHANGED_MS,
-    Z_FIRST_MS,
-    Z_KNOWN,
-    Z_LAST_SLOT,
-    Z_BEFORE_VALID,
-    Z_BEFORE_SEQUENCE,
-) = range(9)
-Z_INTS = 9
-SLOT_VALID, SLOT_SEQUENCE = range(2)
+
+@row
+class FieldSpec(Row):
+    """A field: what it retains, of whom, in which cells."""
+
+    cell: I32
+    end: I32
+    who: I16
+    kind: I8
 
 
-class MemoryPlan(NamedTuple):
-    """Fields, and when they are written."""
+@row
+class PolicySpec(Row):
+    """When what changed is written, and how long a record is."""
 
-    fields: IntArray
-    policy: IntArray
-
-
-class MemoryState(NamedTuple):
-    """What stands in the slots, what stands now, what was last written."""
-
-    heads: IntArray
-    slots: IntArray
-    slot_heads: IntArray
-    before: IntArray
-    now: IntArray
-    base: IntArray
-    snapshot: IntArray
+    quiet_ms: I64
+    latest_ms: I64
+    least_ms: I64
+    bytes: I32
+    on: I8
 
 
-def cells_of(plan: MemoryPlan) -> int:
-    """How many cells the fields take together."""
-    return int(plan.fields[-1, F_END]) if len(plan.fields) else 0
+@row
+class MemoryNow(Row):
+    """The slot that was written last, and what waits to be written."""
+
+    written_ms: I64
+    changed_ms: I64
+    first_ms: I64
+    sequence: I32
+    before_sequence: I32
+    slot: I8
+    known: I8
+    last_slot: I8
+    before_valid: I8
 
 
-def fresh_memory(plan: MemoryPlan) -> MemoryState:
-    """Two empty slots."""
-    cells = cells_of(plan)
+@row
+class SlotNow(Row):
+    """Whether a slot holds a valid record, and its sequence number."""
 
-    def zeros() -> IntArray:
-        return np.zeros(cells, dtype=np.int64)
-
-    return MemoryState(
-        heads=np.full(Z_INTS, -1, dtype=np.int64),
-        slots=np.zeros((2, cells), dtype=np.int64),
-        slot_heads=np.zeros((2, 2), dtype=np.int64),
-        before=zeros(),
-        now=zeros(),
-        base=zeros(),
-        snapshot=zeros(),
-    )
+    sequence: I32
+    valid: I8

@@ -1,142 +1,173 @@
 """What people work: buttons, selectors, codes, their actions; modes, doorways and schedules."""
 
-from typing import NamedTuple
+from aldea.core.engine.tables.rows import I8, I16, I32, I64, Row, row
 
-import numpy as np
-
-from aldea.core.base.arrays import IntArray
-
-# buttons
-(
-    B_INPUT,
-    B_DEBOUNCE_MS,
-    B_LONG_MS,
-    B_DOUBLE_MS,
-    B_LOCKOUT_MS,
-    B_SHORT,
-    B_SHORT_END,
-    B_LONG,
-    B_LONG_END,
-    B_DOUBLE,
-    B_DOUBLE_END,
-    B_AUTHOR,
-) = range(12)
-B_INTS = 12
-# selectors, and wall switches as selectors of two positions
-S_INPUT, S_SETTLE_MS, S_FIRST, S_END, S_AUTHOR, S_AT_BOOT, S_LOAD = range(7)
-S_INTS = 7
-# positions: the pattern of contacts, the actions
-T_PATTERN, T_FIRST, T_END = range(3)
-T_INTS = 3
 ANY_PATTERN = -1
-# codes
-G_LOCKOUT_MS, G_FIRST, G_END, G_AUTHOR = range(4)
-G_INTS = 4
-# actions
-(
-    A_KIND,
-    A_WHO,
-    A_WANT,
-    A_SCHOOL,
-    A_FOR_MS,
-    A_UNTIL_MS,
-    A_BY,
-    A_DELAY_MS,
-) = range(8)
-A_INTS = 8
 ACT_ONLY, ACT_HAND, ACT_TOGGLE, ACT_GIVE_BACK, ACT_STEP, ACT_MODE, ACT_RESET = range(7)
 NEXT_VALUE = -1  # of a mode
 ALL_TRIPS = -1
-# modes, doorways
-M_START, M_VALUES = range(2)
-W_OUTER, W_INNER, W_WITHIN_MS = range(3)
-
-# state of buttons
-(
-    U_RAW,
-    U_RAW_MS,
-    U_DOWN,
-    U_STATE,
-    U_PRESS_MS,
-    U_RELEASE_MS,
-    U_FIRED_MS,
-) = range(7)
-U_INTS = 7
 IDLE, PRESSED, RELEASED, DONE = range(4)
-# state of selectors
-Y_RAW, Y_RAW_MS, Y_SPOKEN = range(3)
-Y_INTS = 3
-UNREAD = -(2**40)
-# state of doorways
-D_COUNT, D_SIDE, D_SIDE_MS, D_OUTER, D_INNER, D_RESET, D_CLOCK_MS = range(7)
-D_INTS = 7
-# schedules in a calendar
-C_FIRST, C_END, C_MOMENT, C_MOMENT_END, C_FOR_MS, C_UNKNOWN, C_BEGUN = range(7)
-C_INTS = 7
-# state of schedules
-H_UNTIL_MS, H_NEXT, H_ACTIVE, H_HELD = range(4)
-H_INTS = 4
-# the sun in a calendar: its instants, whether it is up before the first
-U_FIRST, U_END, U_UP = range(3)
+UNREAD = -1  # in the place of a level: not looked at since the boot
 
 
-class PeoplePlan(NamedTuple):
-    """Parameters of all that people work."""
+@row
+class ButtonSpec(Row):
+    """A button: its input, its times, what each kind of press does."""
 
-    buttons: IntArray
-    selectors: IntArray
-    positions: IntArray
-    codes: IntArray
-    actions: IntArray
-    modes: IntArray
-    doorways: IntArray
-
-
-class PeopleState(NamedTuple):
-    """State of all that people work; `inputs` is the level of every digital input."""
-
-    inputs: IntArray
-    buttons: IntArray
-    selectors: IntArray
-    codes: IntArray
-    modes: IntArray
-    doorways: IntArray
+    debounce_ms: I64
+    long_ms: I64
+    double_ms: I64
+    lockout_ms: I64
+    short_first: I32
+    short_end: I32
+    long_first: I32
+    long_end: I32
+    double_first: I32
+    double_end: I32
+    input: I16
+    author: I16
 
 
-class Calendar(NamedTuple):
-    """Schedules, resets and the sun as instants of the board's clock, in order of time."""
+@row
+class ButtonNow(Row):
+    """Where a button stands."""
 
-    schedules: IntArray
-    spans: IntArray
-    moments: IntArray
-    suns: IntArray
-    sun_instants: IntArray
-    resets: IntArray  # by doorway: first and end
-    reset_instants: IntArray
-
-
-class CalendarState(NamedTuple):
-    """Where each schedule stands; `begun` holds the moments of the last day that have begun."""
-
-    schedules: IntArray
-    begun: IntArray
+    raw_ms: I64
+    press_ms: I64
+    release_ms: I64
+    fired_ms: I64
+    raw: I8
+    down: I8
+    state: I8
 
 
-def fresh_people(plan: PeoplePlan, inputs: int) -> PeopleState:
-    """State of a run that has not begun."""
-    return PeopleState(
-        inputs=np.zeros(inputs, dtype=np.int64),
-        buttons=np.zeros((len(plan.buttons), U_INTS), dtype=np.int64),
-        selectors=np.zeros((len(plan.selectors), Y_INTS), dtype=np.int64),
-        codes=np.zeros(len(plan.codes), dtype=np.int64),
-        modes=np.zeros(len(plan.modes), dtype=np.int64),
-        doorways=np.zeros((len(plan.doorways), D_INTS), dtype=np.int64),
-    )
+@row
+class SelectorSpec(Row):
+    """A selector, or a wall switch as one of two positions: first and end in `positions`."""
+
+    settle_ms: I64
+    first: I32
+    end: I32
+    input: I16
+    author: I16
+    load: I16
+    at_boot: I8
 
 
-def fresh_calendar(calendar: Calendar, held: int) -> CalendarState:
-    """State of a run that has not begun; `held` moments of a day at most for each schedule."""
-    return CalendarState(
-        schedules=np.zeros((len(calendar.schedules), H_INTS), dtype=np.int64),
-        begun=np.zeros((len(calendar.schedules), held), dtype=np.int64),
-    )
+@row
+class SelectorNow(Row):
+    """The pattern of a selector's contacts, since when, and the one that spoke last."""
+
+    raw_ms: I64
+    raw: I32
+    spoken: I32
+
+
+@row
+class PositionSpec(Row):
+    """A position: the pattern of contacts, its actions."""
+
+    pattern: I32
+    first: I32
+    end: I32
+
+
+@row
+class CodeSpec(Row):
+    """A code of a remote: its actions, and how long the same code is the same press."""
+
+    lockout_ms: I64
+    first: I32
+    end: I32
+    author: I16
+
+
+@row
+class ActionSpec(Row):
+    """One thing that a press, a code, a position or a page does."""
+
+    for_ms: I64
+    until_ms: I64
+    delay_ms: I64
+    who: I16
+    want: I16
+    by: I16
+    kind: I8
+    school: I8
+
+
+@row
+class ModeSpec(Row):
+    """A mode: the value it starts with, how many there are."""
+
+    start: I16
+    values: I16
+
+
+@row
+class DoorwaySpec(Row):
+    """Two sides that are crossed one after the other; its resets: first and end in `reset_ms`."""
+
+    within_ms: I64
+    outer: I16
+    inner: I16
+
+
+@row
+class DoorwayNow(Row):
+    """How many are in by a doorway, and which side rose last."""
+
+    side_ms: I64
+    clock_ms: I64
+    count: I32
+    reset: I32
+    side: I8
+    outer: I8
+    inner: I8
+
+
+@row
+class BegunSpec(Row):
+    """Where a schedule keeps its moments of a day that have begun: first cell, how many fit."""
+
+    first: I32
+    room: I16
+
+
+@row
+class ScheduleSpec(Row):
+    """A schedule in a calendar: its spans, its moments, how long each moment lasts."""
+
+    for_ms: I64
+    first: I32
+    end: I32
+    moment: I32
+    moment_end: I32
+    unknown: I8
+
+
+@row
+class ScheduleNow(Row):
+    """Where a schedule stands, and how many of its moments of a day have begun."""
+
+    until_ms: I64
+    next: I32
+    held: I16
+    active: I8
+
+
+@row
+class SunSpec(Row):
+    """The sun in a calendar: its instants, whether it is up before the first."""
+
+    first: I32
+    end: I32
+    up: I8
+
+
+@row
+class ResetSpec(Row):
+    """The resets of a doorway in a calendar: first and end in `reset_ms`."""
+
+    first: I32
+    end: I32

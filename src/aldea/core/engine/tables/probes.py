@@ -1,33 +1,9 @@
 """Probes and derived signals: parameters and state."""
 
-from typing import NamedTuple
+from aldea.core.engine.tables.rows import I8, I16, I32, I64, Real, Row, row
 
-import numpy as np
-
-from aldea.core.base.arrays import FloatArray, IntArray
-
-# probe parameters as float64
-P_SLOPE, P_INTERCEPT, P_LOW, P_HIGH, P_TAU_S, P_STUCK_BAND, P_JUMP_PER_S = range(7)
-P_FLOATS = 7
-# probe parameters, int64
-(
-    P_STALE_MS,
-    P_STUCK_MS,
-    P_GOOD_RUN,
-    P_WARM_MS,
-    P_FILTER,
-    P_TAKES,
-    P_RING,
-    P_JUMP_AFTER,
-    P_RATES,
-    P_RATES_END,
-) = range(10)
-P_INTS = 10
 FILTER_NONE, FILTER_TIME, FILTER_MEAN, FILTER_MEDIAN = range(4)
 FILTER_CODES = {"exponential": FILTER_TIME, "mean": FILTER_MEAN, "median": FILTER_MEDIAN}
-# derived signals: rows after those of the probes
-D_KIND, D_FIRST, D_END, D_OVER_MS, D_LOAD, D_RING, D_RING_ROOM = range(7)
-D_INTS = 7
 (
     SIGNAL_MEAN,
     SIGNAL_HIGHEST,
@@ -41,78 +17,95 @@ D_INTS = 7
     SIGNAL_LUX,
     SIGNAL_RATIO,
 ) = range(11)
-D_A, D_B, D_C, D_D = range(4)
-D_FLOATS = 4
-
-# probe state: float64 and int64
-S_FILTERED, S_VALUE, S_ANCHOR, S_BASE, S_JUMPED = range(5)
-S_FLOATS = 5
-(
-    S_LAST_MS,
-    S_GOOD_MS,
-    S_QUALITY,
-    S_RUN,
-    S_ANCHOR_MS,
-    S_SEEN_QUALITY,
-    S_ENTERED_MS,
-    S_BASE_MS,
-    S_JUMPED_MS,
-    S_JUMPED_COUNT,
-    S_HELD,
-    S_NEXT,
-    S_SPOKEN,
-    S_BEEN_GOOD,
-) = range(14)
-S_INTS = 14
-# for skipping: bounds in which no condition on a probe changes; whether a derived signal reads it
-U_LOW, U_HIGH, U_FEEDS = range(3)
-U_FLOATS = 3
-# what a scan reads of a probe or a derived signal
-V_GOOD, V_NOW = range(2)
-# state of a rate's ring: where the pair to compare with lies, how many are held
-R_FIRST, R_HELD = range(2)
 
 
-class ProbePlan(NamedTuple):
-    """Parameters of probes, of derived signals and the members of these."""
+@row
+class ProbeSpec(Row):
+    """A probe: calibration, range, filter, and when its readings are not good."""
 
-    floats: FloatArray
-    ints: IntArray
-    derived: IntArray
-    derived_floats: FloatArray
-    members: IntArray
-    rates: IntArray  # the derived rows that a probe feeds, by P_RATES to P_RATES_END
-
-
-class ProbeState(NamedTuple):
-    """State of probes; `values` and `good` of probes and derived signals; `quiet` for skipping."""
-
-    floats: FloatArray
-    ints: IntArray
-    ring: FloatArray
-    scratch: FloatArray
-    values: FloatArray
-    good: IntArray
-    quiet: FloatArray
-    rate_ms: IntArray
-    rate_values: FloatArray
-    rates: IntArray
+    slope: Real
+    intercept: Real
+    low: Real
+    high: Real
+    tau_s: Real
+    stuck_band: Real
+    jump_per_s: Real
+    stale_ms: I64
+    stuck_ms: I64
+    warm_ms: I64
+    good_run: I32
+    ring: I32  # first cell of its last readings, for a mean or a median
+    rates: I32  # the rates that it feeds: first and end in `rate_feeds`
+    rates_end: I32
+    takes: I16
+    jump_after: I16
+    filter: I8
 
 
-def fresh_probes(plan: ProbePlan, rate_room: int) -> ProbeState:
-    """State of a run that has not begun; `rate_room` readings a rate."""
-    probes, derived = len(plan.ints), len(plan.derived)
-    takes = plan.ints[:, P_TAKES]
-    rows = probes + derived
-    return ProbeState(
-        floats=np.full((probes, S_FLOATS), np.nan),
-        ints=np.zeros((probes, S_INTS), dtype=np.int64),
-        ring=np.zeros(int(takes.sum())),
-        scratch=np.zeros(int(takes.max(initial=0))),
-        values=np.full(rows, np.nan),
-        good=np.zeros(rows, dtype=np.int64),
-        quiet=np.zeros((probes, U_FLOATS)),
-        rate_ms=np.zeros((derived, rate_room), dtype=np.int64),
-        rate_values=np.zeros((derived, rate_room)),
-        rates=np.zeros((derived, 2), dtype=np.int64),
-    )
+@row
+class ProbeNow(Row):
+    """Where a probe stands."""
+
+    filtered: Real
+    value: Real
+    anchor: Real
+    base: Real
+    jumped: Real
+    last_ms: I64
+    good_ms: I64
+    anchor_ms: I64
+    entered_ms: I64
+    base_ms: I64
+    jumped_ms: I64
+    good_count: I32  # good samples in a row
+    jumped_count: I16
+    held: I16
+    next: I16
+    quality: I8
+    seen_quality: I8
+    been_good: I8
+
+
+@row
+class Quiet(Row):
+    """For skipping: the open interval in which no condition on a probe changes.
+
+    `feeds` says whether a derived signal reads it.
+    """
+
+    low: Real
+    high: Real
+    feeds: I8
+
+
+@row
+class SignalNow(Row):
+    """What a scan reads of a probe or, in the rows after those, of a derived signal."""
+
+    value: Real
+    good: I8
+
+
+@row
+class DerivedSpec(Row):
+    """A signal that is calculated from others: `first` to `end` in `signal_members`."""
+
+    a: Real
+    b: Real
+    c: Real
+    d: Real
+    over_ms: I64
+    first: I32
+    end: I32
+    ring: I32  # of a rate: the first cell of its readings, and how many there may be
+    room: I32
+    load: I16
+    kind: I8
+
+
+@row
+class RateNow(Row):
+    """The ring of a rate: where the reading to compare with lies, how many are held."""
+
+    first: I32
+    held: I32

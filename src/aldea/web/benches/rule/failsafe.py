@@ -153,7 +153,6 @@ def failsafe_page(
     load = plan.load(load_id)
     if load is None:
         raise NotFoundError("load", got=repr(load_id)[:80], allowed="a load of this house")
-    state.engine.check()
     with state.database.begin() as connection:
         house, now_ms = opened.access.house.id, opened.access.now_ms
         replayed = state.replays.replay(connection, house, plan, now_ms=now_ms)
@@ -289,7 +288,6 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
 @router.post("/rule/trial")
 def rehearse_fault(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
     """One fault rehearsed by itself on the record, as a sentence; stores nothing."""
-    state.engine.check()
     typed = typed_of(form)
     load_id, fault = typed.get("load", ""), typed.get("fault", "")
     with state.database.begin() as connection:

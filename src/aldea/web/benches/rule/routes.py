@@ -96,7 +96,6 @@ def rule_page(
     plan = opened.plan
     load = load_asked(plan, load_id)
     here = f"{opened.base}/rule"
-    state.engine.check()
     with state.database.begin() as connection:
         house, now_ms = opened.access.house.id, opened.access.now_ms
         replayed = state.replays.replay(connection, house, plan, now_ms=now_ms)
@@ -250,7 +249,6 @@ def form_anew(request: Request, state: State, access: MemberAccess, form: Sent) 
 @router.post("/rule/answer")
 def answer(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
     """What the claim in the form would have done; stores nothing, so that everybody may try."""
-    state.engine.check()
     typed = typed_of(form)
     fields = Fields(typed)
     with state.database.begin() as connection:

@@ -162,7 +162,6 @@ def _page(
             asked = read_tuning(fields, opened.plan, load, claim)
         except InputError:
             errors = fields.errors
-    state.engine.check()
     with state.database.begin() as connection:
         house, now_ms, of = opened.access.house.id, opened.access.now_ms, (claim.band.probe,)
         first = state.replays.replay(connection, house, opened.plan, now_ms=now_ms, of=of)
@@ -250,7 +249,6 @@ def answer(
     request: Request, state: State, access: MemberAccess, load_id: str, form: Sent
 ) -> Response:
     """What the marks in the form come to; stores nothing, so that everybody may try."""
-    state.engine.check()
     typed = {k: str(v) for k, v in form.items()}
     fields = Fields(typed)
     with state.database.begin() as connection:
@@ -325,7 +323,6 @@ def events(
     request: Request, state: State, access: MemberAccess, load_id: str, form: Sent
 ) -> Response:
     """Every event of a replay with the marks and faults of the form, as `aldea replay` has it."""
-    state.engine.check()
     typed = {k: str(v) for k, v in form.items()}
     fields = Fields(typed)
     with state.database.begin() as connection:

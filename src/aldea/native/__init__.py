@@ -1,0 +1,1 @@
+"""The engine as native code: the scan's source written out as C, compiled once, loaded."""
