@@ -17,7 +17,7 @@ import numpy as np
 import psutil
 from httpx import Client
 
-from aldea.demo.load import PASSWORD
+from aldea.demo.sign_ins import PASSWORD
 from aldea.store.cluster import Cluster, free_port
 from aldea.store.database import Database
 

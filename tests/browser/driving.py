@@ -5,7 +5,7 @@ from typing import Any
 from playwright.sync_api import Page
 
 from aldea.cli.checking import CHROMIUM
-from aldea.demo.load import PASSWORD
+from aldea.demo.sign_ins import PASSWORD
 
 LAUNCH: dict[str, Any] = {
     "executable_path": CHROMIUM,

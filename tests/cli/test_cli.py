@@ -26,9 +26,9 @@ from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.reading import own_contacts
 from aldea.core.plan.text import plan_text
 from aldea.core.rehearse.rehearsal import as_recorded
-from aldea.demo.load import PASSWORD as DEMO_PASSWORD
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, recorded_days
+from aldea.demo.sign_ins import PASSWORD as DEMO_PASSWORD
 from aldea.store import cluster as clusters
 from aldea.store.accounts import find_account, is_right
 from aldea.store.cluster import Cluster, free_port
@@ -88,7 +88,7 @@ def logs(tmp_path_factory) -> list[str]:
 
 
 def test_the_terminal_gives_the_same_events_as_the_page(module_database, logs, tmp_path):
-    from aldea.demo.load import PASSWORD
+    from aldea.demo.sign_ins import PASSWORD
 
     with served(module_database, tmp_path) as base, Client(base_url=base, timeout=30) as client:
         token = form_token(client.get("/sign-in").text)

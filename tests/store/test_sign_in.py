@@ -6,8 +6,8 @@ import pytest
 from sqlalchemy import func, select
 
 from aldea.core.base.errors import ConflictError, InputError
-from aldea.demo.load import PASSWORD
 from aldea.demo.recorded import END_MS
+from aldea.demo.sign_ins import PASSWORD
 from aldea.store import tables as t
 from aldea.store.accounts import (
     Account,

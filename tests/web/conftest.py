@@ -8,7 +8,7 @@ import pytest
 from httpx import Client, Cookies
 from tests.serving import served
 
-from aldea.demo.load import PASSWORD
+from aldea.demo.sign_ins import PASSWORD
 from aldea.store.database import Database
 
 SignIn = Callable[[str], Client]

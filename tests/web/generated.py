@@ -21,7 +21,8 @@ from httpx import Client, Response
 from tests.serving import served
 from tests.web.conftest import form_token
 
-from aldea.demo.load import PASSWORD, load_demo
+from aldea.demo.load import load_demo
+from aldea.demo.sign_ins import PASSWORD
 from aldea.store.cluster import Cluster
 from aldea.store.database import Database, ensure_database
 from aldea.web.api import routes as api

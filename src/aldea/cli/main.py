@@ -1,5 +1,6 @@
 """The command line: demo, serve, worker, replay, test, and what keeps the project whole."""
 
+import gc
 import sys
 from pathlib import Path
 from typing import Annotated
@@ -14,6 +15,8 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
     add_completion=False,
 )
+# What is loaded at a start stays: looking through it over and over costs half a second.
+LOOKED_THROUGH_AFTER = (200_000, 50, 100)
 Port = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
 Workers = Annotated[int, typer.Option(help="Server processes on one database.", min=1, max=16)]
 Demo = Annotated[bool, typer.Option("--demo", help="In the demo house's database, not your own.")]
@@ -288,6 +291,7 @@ def lock() -> None:
 
 def main() -> None:
     """Run, and say a refusal as one sentence."""
+    gc.set_threshold(*LOOKED_THROUGH_AFTER)
     try:
         app()
     except AldeaError as exc:

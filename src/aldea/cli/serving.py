@@ -22,7 +22,7 @@ from sqlalchemy import func, select
 from aldea.cli.opening import open_database
 from aldea.cli.packages import ensure_compiler, ensure_printing
 from aldea.core.base.errors import SetUpError
-from aldea.demo.load import PASSWORD, SIGN_INS, holds_demo_accounts, is_loaded, load_demo
+from aldea.demo.sign_ins import PASSWORD, SIGN_INS, holds_demo_accounts, is_loaded
 from aldea.jobs.queue import make_queue, work
 from aldea.native.engine import load_engine
 from aldea.store import tables as t
@@ -104,6 +104,8 @@ def serve(listening: Listening, *, with_demo: bool) -> None:
         with engine_made() as engine, open_database(place) as database:
             engine.result()
             if with_demo and not is_loaded(database):
+                from aldea.demo.load import load_demo
+
                 print("aldea: loading thirty recorded days of Molino Alto …")
                 load_demo(database)
             if not with_demo:

@@ -1,15 +1,13 @@
 """Puts the demo house into an empty database: people, plan, readings, pairs."""
 
-from sqlalchemy import select
-
 from aldea.core.calibrate.fit import Approach, Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.core.wiring.evidence import circuit_digest
 from aldea.demo.hand_recordings import hand_recordings
-from aldea.demo.mill import DRYING_RH, SLUG, mill_plan
+from aldea.demo.mill import DRYING_RH, mill_plan
 from aldea.demo.recorded import END_MS, recorded_days
-from aldea.store import tables as t
-from aldea.store.accounts import Role, create_account, find_account, hashed, is_right
+from aldea.demo.sign_ins import PASSWORD, SIGN_INS
+from aldea.store.accounts import create_account, hashed
 from aldea.store.calibrations import take_pair
 from aldea.store.database import Database, driver_of
 from aldea.store.drafts import begin_draft, keep_draft
@@ -18,12 +16,6 @@ from aldea.store.readings import series_id, store_readings
 from aldea.store.recordings import keep_recording
 from aldea.store.revisions import publish
 
-PASSWORD = "mill-race-demo"  # noqa: S105  printed by the start command, for made-up data only
-SIGN_INS: tuple[tuple[str, Role], ...] = (
-    ("jon", "builder"),
-    ("ines", "householder"),
-    ("guest", "viewer"),
-)
 TEMP_DEGC = 20.0
 STUDIO_TEMP = "studio_temp"
 # Points of the studio thermistor: medium, how used, reference and its U (k = 2), reading, noted.
@@ -44,19 +36,6 @@ JARS: tuple[tuple[str, Approach, tuple[float, ...]], ...] = (
     ("sodium_chloride", "wetter", (74.4, 74.3)),
 )
 CHECK = (54.8, 55.4, 1.0)  # check instrument's %RH, the probe's reading, U of the instrument
-
-
-def is_loaded(database: Database) -> bool:
-    """Whether the demo house is there."""
-    with database.begin() as connection:
-        return connection.scalar(select(t.house.c.id).where(t.house.c.slug == SLUG)) is not None
-
-
-def holds_demo_accounts(database: Database) -> bool:
-    """Whether anybody could sign in by what the demo prints."""
-    with database.begin() as connection:
-        found = [find_account(connection, name) for name, _ in SIGN_INS]
-    return any(account and is_right(PASSWORD, account[1]) for account in found)
 
 
 def load_demo(database: Database) -> None:

@@ -25,7 +25,6 @@ from aldea.core.plan.document import (
 from aldea.demo.mill_rules import ruled
 from aldea.demo.mill_wiring import wired
 
-SLUG = "molino-alto"
 ZONE = "Europe/Madrid"
 LATITUDE_DEG, LONGITUDE_DEG = 42.2, 1.9
 NOW = datetime(2025, 11, 13, 18, 42, tzinfo=UTC)  # Thu 13 Nov 2025, 19:42 in the house

@@ -5,14 +5,14 @@ clock change leaves out is moved to the offset before the gap (RFC 5545 §3.3.5)
 """
 
 from datetime import UTC, date, datetime, timedelta
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from zoneinfo import ZoneInfo
-
-import recurring_ical_events
-from icalendar import Calendar, Event
 
 from aldea.core.base.errors import InputError
 from aldea.core.plan.schedules import EVERY_DAY, DateSpan, Schedule, SunEdge, Window
+
+if TYPE_CHECKING:
+    from icalendar import Event
 
 MOST_BYTES = 2_000_000
 MOST_SPANS = 2000
@@ -28,6 +28,9 @@ def dates_of_ics(
     Times without a zone are the house's. Raises `InputError` where the file is too large, is no
     calendar, or has more occurrences than a schedule takes.
     """
+    import recurring_ical_events  # noqa: PLC0415  a start can spare it
+    from icalendar import Calendar  # noqa: PLC0415
+
     if len(raw) > MOST_BYTES:
         raise InputError(
             "calendar",
@@ -101,6 +104,8 @@ def ics_of(schedule: Schedule, *, zone: str, first: date) -> bytes:
 
     Raises `InputError` for a window that follows the sun, which no calendar can say.
     """
+    from icalendar import Calendar  # noqa: PLC0415
+
     calendar = Calendar()
     calendar.add("prodid", PRODUCT)
     calendar.add("version", "2.0")
@@ -125,7 +130,7 @@ def ics_of(schedule: Schedule, *, zone: str, first: date) -> bytes:
 
 def _weekly(
     schedule: Schedule, index: int, window: Window, zone: str, first: date, out: set[date]
-) -> Event:
+) -> "Event":
     if isinstance(window.start, SunEdge) or isinstance(window.end, SunEdge):
         raise InputError(
             f"window {index + 1}",
@@ -144,7 +149,9 @@ def _weekly(
     return event
 
 
-def _event(schedule: Schedule, key: str, begins: datetime, ends: datetime) -> Event:
+def _event(schedule: Schedule, key: str, begins: datetime, ends: datetime) -> "Event":
+    from icalendar import Event  # noqa: PLC0415
+
     event = Event()
     event.add("uid", f"{schedule.id}-{key}")
     event.add("summary", schedule.name)
@@ -158,7 +165,7 @@ def _rule(days: tuple[str, ...]) -> dict[str, Any]:
     return {"freq": "weekly", "byday": [SHORT_DAYS[EVERY_DAY.index(day)] for day in days]}
 
 
-def _except(event: Event, out: set[date], time: str, zone: str) -> None:
+def _except(event: "Event", out: set[date], time: str, zone: str) -> None:
     for day in sorted(out):
         event.add("exdate", _moment(day.isoformat(), time, zone))
 

@@ -1,11 +1,13 @@
 """Where things lie on this machine; from the environment, nothing else."""
 
 import hashlib
-from dataclasses import dataclass
+import os
+from dataclasses import dataclass, field
 from pathlib import Path
 
-from pydantic_settings import BaseSettings, SettingsConfigDict
 from sqlalchemy import make_url
+
+PROJECT = Path(__file__).resolve().parents[3]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -20,13 +22,12 @@ class Place:
     uploads: Path
 
 
-class Settings(BaseSettings):
+@dataclass(frozen=True, slots=True)
+class Settings:
     """`ALDEA_HOME` is the project folder, `ALDEA_DATABASE_URL` a server of one's own."""
 
-    model_config = SettingsConfigDict(env_prefix="ALDEA_", extra="ignore")
-
-    home: Path = Path(__file__).resolve().parents[3]
-    database_url: str = ""
+    home: Path = field(default_factory=lambda: Path(os.environ.get("ALDEA_HOME") or PROJECT))
+    database_url: str = field(default_factory=lambda: os.environ.get("ALDEA_DATABASE_URL", ""))
 
     @property
     def state(self) -> Path:

@@ -10,7 +10,7 @@ from tests.serving import served
 from tests.web.conftest import form_token
 from tests.web.pages import H
 
-from aldea.demo.load import PASSWORD
+from aldea.demo.sign_ins import PASSWORD
 from aldea.store.database import Database
 from aldea.web.app import MOST_BODY_BYTES
 from aldea.web.shell.gate import HEADERS

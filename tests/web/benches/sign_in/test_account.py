@@ -10,7 +10,7 @@ from tests.serving import served
 from tests.web.conftest import form_token
 from tests.web.pages import H
 
-from aldea.demo.load import PASSWORD
+from aldea.demo.sign_ins import PASSWORD
 
 
 @pytest.fixture

@@ -25,7 +25,6 @@ from aldea.formats.log_options import (
     guess_options,
     head_rows,
 )
-from aldea.formats.log_times import interval_s
 from aldea.formats.log_units import speaks_for
 from aldea.jobs.uploads import upload_path, written
 from aldea.store.drafts import begin_draft
@@ -171,7 +170,7 @@ def _around(asked: _LogAsked, head: bytes) -> tuple[Plan, LogOptions]:
     plan = put_part(plan, "load", load.model_copy(update={"stage": "working"}))
     options = guess_options(head, plan.house.time_zone, partial(speaks_for, probe))
     rows = head_rows(head, options.delimiter, MOST_LOOKED_AT)
-    every_s = interval_s(rows, options)
+    every_s = _interval_s(rows, options)
     if every_s:
         # Else it would be called silent between two rows of its own log.
         often = {"reading_interval_s": every_s, "stale_after_s": max(60.0, SILENT_AFTER * every_s)}
@@ -204,3 +203,9 @@ def take_back(state: State, visitor: SignedIn, slug: str) -> Response:
             )
         remove_house(connection, house.id)
     return RedirectResponse("/houses", status_code=303)
+
+
+def _interval_s(rows: list[list[str]], options: LogOptions) -> float:
+    from aldea.formats.log_times import interval_s  # noqa: PLC0415  what reads logs is large
+
+    return interval_s(rows, options)
