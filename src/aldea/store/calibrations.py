@@ -138,7 +138,7 @@ def sign(
     somebody changed the same probe since `version_read`.
     """
     lock_draft(connection, house_id)
-    number = next_number(connection, house_id)
+    number = next_number(connection, house_id, read_draft(connection, house_id).plan)
     text = json.dumps({**document, "certificate": number}, ensure_ascii=False, sort_keys=True)
     connection.execute(
         insert(t.certificate).values(
@@ -189,12 +189,12 @@ def _signed_words(document: dict[str, Any], number: int) -> str:
     return f"{words}, applied to the draft.{reason}"
 
 
-def next_number(connection: Connection, house_id: int) -> int:
+def next_number(connection: Connection, house_id: int, plan: Plan) -> int:
     """The number that the next certificate will have.
 
     A plan file may have brought numbers of another house along: those are not used again.
     """
-    cited = [p.calibration.certificate or 0 for p in read_draft(connection, house_id).plan.probes]
+    cited = [probe.calibration.certificate or 0 for probe in plan.probes]
     newest = connection.scalar(
         select(func.max(t.certificate.c.number)).where(t.certificate.c.house_id == house_id)
     )

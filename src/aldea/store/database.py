@@ -6,12 +6,14 @@ from pathlib import Path
 
 import psycopg
 from sqlalchemy import Connection, Engine, create_engine, make_url, text
+from sqlalchemy.exc import DBAPIError
 
 from aldea.core.base.errors import SetUpError, UnavailableError
 from aldea.store.translating import translated
 
 MIGRATIONS = Path(__file__).with_name("migrations")
 OLDEST_VERSION_NUM = 150_000
+LOOKING = 4  # connections for single questions, and as many more in a rush
 NEWEST = max(path.stem.split("_")[0] for path in (MIGRATIONS / "versions").glob("[0-9]*.py"))
 
 
@@ -35,6 +37,17 @@ class Database:
             # Compiling a query costs more than any of ours takes.
             connect_args={"options": "-c jit=off"},
         )
+        # For one question without a begin and an end around it; connections of their own, for
+        # turning one over and back costs more than it spares.
+        self._looking: Engine = create_engine(
+            self.url,
+            pool_size=LOOKING,
+            max_overflow=LOOKING,
+            pool_use_lifo=True,
+            pool_reset_on_return=None,
+            isolation_level="AUTOCOMMIT",
+            connect_args={"options": "-c jit=off"},
+        )
 
     @property
     def conninfo(self) -> str:
@@ -42,9 +55,26 @@ class Database:
         return self.url.set(drivername="postgresql").render_as_string(hide_password=False)
 
     @contextmanager
+    def _asking(self) -> Iterator[None]:
+        """What goes wrong in our words; of a server that is gone no connection is kept."""
+        with translated():
+            try:
+                yield
+            except DBAPIError as exc:
+                if exc.connection_invalidated:
+                    self.close()
+                raise
+
+    @contextmanager
     def begin(self) -> Iterator[Connection]:
         """A transaction: committed at the end, rolled back where an error leaves it."""
-        with translated(), self.engine.begin() as connection:
+        with self._asking(), self.engine.begin() as connection:
+            yield connection
+
+    @contextmanager
+    def look(self) -> Iterator[Connection]:
+        """A connection on which each statement stands by itself, for one question."""
+        with self._asking(), self._looking.connect() as connection:
             yield connection
 
     @contextmanager
@@ -97,6 +127,7 @@ class Database:
     def close(self) -> None:
         """Give all connections back."""
         self.engine.dispose()
+        self._looking.dispose()
 
 
 def driver_of(connection: Connection) -> psycopg.Connection:

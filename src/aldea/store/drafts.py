@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any, Literal
 
 from sqlalchemy import Connection, Select, bindparam, delete, insert, select, update
@@ -10,10 +9,11 @@ from sqlalchemy import Connection, Select, bindparam, delete, insert, select, up
 from aldea.core.base.errors import ConflictError, InputError
 from aldea.core.plan.document import Plan
 from aldea.core.plan.merging import merged
-from aldea.core.plan.text import plan_text, read_plan
+from aldea.core.plan.text import plan_sha256, plan_text
 from aldea.core.wiring.numbers import with_numbers
 from aldea.store import tables as t
 from aldea.store.accounts import Account
+from aldea.store.documents import document_of, known_document
 from aldea.store.houses import add_log_entry
 
 MOST_STEPS = 200
@@ -31,12 +31,6 @@ class Draft:
     step: int
     undo: str | None
     redo: str | None
-
-
-@lru_cache(maxsize=64)
-def parsed(text: str) -> Plan:
-    """A plan that was checked when it was written; read once per text."""
-    return read_plan(text)
 
 
 class DraftMovedError(ConflictError):
@@ -58,6 +52,7 @@ def begin_draft(connection: Connection, house_id: int, plan: Plan, by: Account, 
             house_id=house_id,
             version=1,
             document=plan_text(plan),
+            sha256=plan_sha256(plan_text(plan)),
             changed_ms=at_ms,
             changed_by=by.id,
         )
@@ -75,7 +70,7 @@ def begin_draft(connection: Connection, house_id: int, plan: Plan, by: Account, 
     connection.execute(insert(t.draft_version).values(house_id=house_id, version=1, step=0))
 
 
-def _draft_statement() -> Select[Any]:
+def _draft_statement(*columns: Any) -> Select[Any]:
     here, before, after = t.plan_step, t.plan_step.alias(), t.plan_step.alias()
 
     def beside(other: Any, step: Any) -> Any:
@@ -83,7 +78,7 @@ def _draft_statement() -> Select[Any]:
 
     return (
         select(
-            t.plan_draft,
+            *columns,
             t.account.c.name,
             here.c.what.label("what_here"),
             before.c.step.label("step_before"),
@@ -97,16 +92,23 @@ def _draft_statement() -> Select[Any]:
     )
 
 
-DRAFT = _draft_statement()  # put together once: every page asks it
+# Put together once: every page asks it, and nearly every one knows the text of the digest.
+DRAFT = _draft_statement(*(c for c in t.plan_draft.c if c.name != "document"))
+DRAFT_WITH_TEXT = _draft_statement(t.plan_draft)
 
 
 def read_draft(connection: Connection, house_id: int) -> Draft:
     """The draft as it is now."""
     row = connection.execute(DRAFT, {"house": house_id}).one()
+    document = known_document(row.sha256)
+    if document is None:
+        # All of it again, for somebody may have changed it in between.
+        row = connection.execute(DRAFT_WITH_TEXT, {"house": house_id}).one()
+        document = document_of(row.document)
     return Draft(
         version=row.version,
-        plan=parsed(row.document),
-        text=row.document,
+        plan=document.plan,
+        text=document.text,
         changed_ms=row.changed_ms,
         changed_by=row.name,
         step=row.step,
@@ -131,7 +133,7 @@ def keep_draft(
     fit together raises `PlanError`.
     """
     text = plan_text(plan)
-    read_plan(text)
+    document_of(text)
     step = _write(connection, house_id, text, version_read=version_read, by=by, at_ms=at_ms)
     steps = t.plan_step
     connection.execute(delete(steps).where(steps.c.house_id == house_id, steps.c.step > step))
@@ -228,7 +230,7 @@ def plan_at(connection: Connection, house_id: int, version: int, draft: Draft) -
     text = connection.scalar(_text_at(house_id, version))
     if text is None:
         raise DraftMovedError(draft, version)
-    return parsed(text)
+    return document_of(text).plan
 
 
 def _text_at(house_id: int, version: int) -> Select[Any]:
@@ -251,7 +253,13 @@ def _write(
     step: int | None = connection.scalar(
         update(t.plan_draft)
         .where(t.plan_draft.c.house_id == house_id, t.plan_draft.c.version == version_read)
-        .values(version=version_read + 1, document=text, changed_ms=at_ms, changed_by=by.id)
+        .values(
+            version=version_read + 1,
+            document=text,
+            sha256=plan_sha256(text),
+            changed_ms=at_ms,
+            changed_by=by.id,
+        )
         .returning(t.plan_draft.c.step)
     )
     if step is None:

@@ -8,11 +8,11 @@ from sqlalchemy import Connection, Row, Select, func, insert, select
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.document import Plan
-from aldea.core.plan.text import plan_sha256
 from aldea.core.rules.findings import unmended
 from aldea.store import tables as t
 from aldea.store.accounts import Account
-from aldea.store.drafts import DraftMovedError, lock_draft, parsed, read_draft
+from aldea.store.documents import Document, document_of, known_document
+from aldea.store.drafts import DraftMovedError, lock_draft, read_draft
 from aldea.store.houses import add_log_entry
 
 MOST_REASON = 2000
@@ -23,16 +23,36 @@ class Revision:
     """A published plan; nothing about it ever changes."""
 
     number: int
-    text: str
-    sha256: str
+    document: Document
     author: str
     reason: str
     at_ms: int
 
     @property
     def plan(self) -> Plan:
-        """The document."""
-        return parsed(self.text)
+        """Its plan."""
+        return self.document.plan
+
+    @property
+    def text(self) -> str:
+        """The text that was signed for, letter by letter."""
+        return self.document.text
+
+    @property
+    def sha256(self) -> str:
+        """The sum of its text."""
+        return self.document.sha256
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RevisionNote:
+    """What a list tells of a revision: no document."""
+
+    number: int
+    sha256: str
+    author: str
+    reason: str
+    at_ms: int
 
 
 def publish(
@@ -70,7 +90,7 @@ def publish(
             house_id=house_id,
             number=number,
             document=draft.text,
-            sha256=plan_sha256(draft.text),
+            sha256=document_of(draft.text).sha256,
             author_id=by.id,
             reason=reason,
             at_ms=at_ms,
@@ -131,45 +151,64 @@ def _with_severe(plan: Plan, reason: str, despite: str) -> str:
     return f"{reason} Published despite {things}: {despite}"[:MOST_REASON]
 
 
-def _revisions(house_id: int) -> Select[Any]:
+def _revisions(house_id: int, *columns: Any) -> Select[Any]:
     return (
-        select(t.plan_revision, t.account.c.name)
+        select(*columns, t.account.c.name)
         .join_from(t.plan_revision, t.account)
         .where(t.plan_revision.c.house_id == house_id)
         .order_by(t.plan_revision.c.number.desc())
     )
 
 
-def _revision_from_row(row: Row[Any]) -> Revision:
+NOTED = tuple(c for c in t.plan_revision.c if c.name != "document")
+
+
+def _whole(connection: Connection, house_id: int, row: Row[Any]) -> Revision:
+    """A revision with its document, which is fetched where this process has not read it yet."""
+    document = known_document(row.sha256)
+    if document is None:
+        kept = t.plan_revision.c
+        text = connection.scalar(
+            select(kept.document).where(kept.house_id == house_id, kept.number == row.number)
+        )
+        document = document_of(str(text))
     return Revision(
         number=row.number,
-        text=row.document,
-        sha256=row.sha256,
+        document=document,
         author=row.name,
         reason=row.reason,
         at_ms=row.at_ms,
     )
 
 
-def revisions(connection: Connection, house_id: int) -> list[Revision]:
-    """All revisions, newest first."""
-    return [_revision_from_row(row) for row in connection.execute(_revisions(house_id)).all()]
+def revision_notes(connection: Connection, house_id: int) -> list[RevisionNote]:
+    """All revisions as a list tells them, newest first."""
+    return [
+        RevisionNote(
+            number=row.number,
+            sha256=row.sha256,
+            author=row.name,
+            reason=row.reason,
+            at_ms=row.at_ms,
+        )
+        for row in connection.execute(_revisions(house_id, *NOTED)).all()
+    ]
 
 
 def newest_revision(connection: Connection, house_id: int) -> Revision | None:
     """What the panel runs; None before the first."""
-    row = connection.execute(_revisions(house_id).limit(1)).one_or_none()
-    return _revision_from_row(row) if row else None
+    row = connection.execute(_revisions(house_id, *NOTED).limit(1)).one_or_none()
+    return _whole(connection, house_id, row) if row else None
 
 
 def revision(connection: Connection, house_id: int, number: int) -> Revision:
     """One revision by its number."""
     row = connection.execute(
-        _revisions(house_id).where(t.plan_revision.c.number == number)
+        _revisions(house_id, *NOTED).where(t.plan_revision.c.number == number)
     ).one_or_none()
     if row is None:
         last = connection.scalar(
             select(func.max(t.plan_revision.c.number)).where(t.plan_revision.c.house_id == house_id)
         )
         raise NotFoundError("revision", got=str(number), allowed=f"1 to {last or 0}")
-    return _revision_from_row(row)
+    return _whole(connection, house_id, row)

@@ -76,6 +76,7 @@ plan_draft = Table(
     Column("changed_ms", BigInteger, nullable=False),
     Column("changed_by", ForeignKey("account.id"), nullable=False),
     Column("step", Integer, nullable=False, server_default=text("0")),
+    Column("sha256", Text, nullable=False),  # of the document's text
 )
 
 plan_step = Table(

@@ -90,7 +90,7 @@ def create_app(
         openapi_url="/api/v1/openapi.json",
     )
     app.state.aldea = state
-    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
+    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
     app.add_middleware(RequestBodyLimitMiddleware, max_body_size=MOST_BODY_BYTES)
     app.add_middleware(Gate)
     serve_statics(app, BENCHES)

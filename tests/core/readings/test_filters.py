@@ -1,5 +1,6 @@
 """Filters against reference values, and what each is good at."""
 
+import math
 from functools import partial
 
 import numpy as np
@@ -35,6 +36,21 @@ def test_a_filter_stays_inside_and_moves_with_the_readings(values, window, shift
         assert out.min() >= raw.min() - 1e-9
         assert out.max() <= raw.max() + 1e-9
         assert run(raw + shift) == pytest.approx(out + shift, abs=1e-7)
+
+
+@drawn(
+    values=st.lists(st.floats(-50, 50), min_size=1, max_size=80),
+    steps_s=st.lists(st.sampled_from([0.0, 1.0, 10.0, 600.0, 90_000.0]), min_size=80, max_size=80),
+    tau_s=st.sampled_from([0.5, 30.0, 4000.0]),
+)
+def test_the_exponential_filter_is_its_recurrence_at_any_times(values, steps_s, tau_s):
+    """Reading by reading: y += (1 − e^(−Δt/τ)) (x − y), over long pauses and none."""
+    t_s = np.concatenate(([0.0], np.cumsum(steps_s)))[: len(values)]
+    now, wanted = values[0], [values[0]]
+    for step_s, value in zip(np.diff(t_s), values[1:], strict=True):
+        now += -math.expm1(-step_s / tau_s) * (value - now)
+        wanted.append(now)
+    assert exponential(t_s, np.array(values), tau_s) == pytest.approx(wanted, abs=1e-9)
 
 
 def test_a_median_stops_spikes_that_a_mean_passes_and_both_leave_less_noise():

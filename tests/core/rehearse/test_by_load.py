@@ -10,8 +10,9 @@ from tests.core.engine.trials import trials
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.by_load import LoadPart, load_parts, run_of_all
+from aldea.core.rehearse.by_load import run_of_all
 from aldea.core.rehearse.faults import Faults
+from aldea.core.rehearse.load_parts import LoadPart, load_parts
 from aldea.core.rehearse.rehearsal import Rehearsal, rehearse
 
 

@@ -5,18 +5,24 @@ import pytest
 from tests.core.plans import one_band
 
 from aldea.core.base.instants import MS_PER_DAY
+from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.compiling.names import ClaimRow
 from aldea.core.engine.replay import run_replay
 from aldea.core.plan.conditions import Beyond, InWindow
 from aldea.core.plan.document import Claim, Stuck
 from aldea.core.plan.schedules import Moments, Schedule, Window
 from aldea.core.readings.trace import Trace
-from aldea.core.rehearse.foresight import Ahead, HangsOn, Standing, standing
+from aldea.core.rehearse import foresight
+from aldea.core.rehearse.foresight import Ahead, HangsOn, Standing
 
 HOUR = 3_600_000
 DAY_0 = 1_762_992_000_000  # midnight UTC
 DAYS = 4
 NOW = DAY_0 + DAYS * MS_PER_DAY + 20 * HOUR  # 20:00
+
+
+def standing(plan, traces, *, start_ms, at_ms):
+    return foresight.standing(compile_plan(plan), traces, start_ms=start_ms, at_ms=at_ms)
 
 
 def daily(low: float, high: float) -> Trace:

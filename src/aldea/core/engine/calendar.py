@@ -179,6 +179,15 @@ def _sun_instants(house: House, days: Sequence[date]) -> Iterator[tuple[int, int
             yield at, int(key == "sunrise")
 
 
+def calendar_reads(compiled: CompiledPlan) -> tuple[object, ...]:
+    """Everything of a plan that its calendar is made of; nothing where no day is looked at."""
+    if not _needs_days(compiled):
+        return ()
+    house = compiled.plan.house
+    where = (house.time_zone, house.latitude_deg, house.longitude_deg)
+    return (*compiled.plan.schedules, where, tuple(d.reset_at for d in compiled.plan.doorways))
+
+
 def _needs_days(compiled: CompiledPlan) -> bool:
     plan: Plan = compiled.plan
     return bool(compiled.sun or plan.schedules or any(door.reset_at for door in plan.doorways))

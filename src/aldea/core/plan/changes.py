@@ -1,10 +1,10 @@
 """Every place at which two plans differ."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 from aldea.core.base.figures import short
+from aldea.core.base.memo import per_pair
 from aldea.core.plan.document import Plan
 
 
@@ -40,7 +40,7 @@ WORDS = {
 UNSAID = frozenset({"condition", "of", "figures", "made", "rule", "calibration"})
 
 
-@lru_cache(maxsize=32)
+@per_pair
 def plan_changes(was: Plan, now: Plan) -> tuple[PlanChange, ...]:
     """Every leaf at which two plans differ; parts are told apart by their ids, not their place.
 

@@ -17,6 +17,7 @@ from aldea.core.base.figures import short
 
 LONGEST_WINDOW = 61
 TREND_WINDOW = 61
+MOST_AGE = 500.0  # e to that is a number, and so is one over it
 SPIKE_SIGMA, PASSED_SIGMA = 6.0, 3.0
 MAD_TO_SIGMA = 1.4826  # of a normal distribution
 
@@ -64,12 +65,27 @@ def exponential(t_s: FloatArray, values: FloatArray, tau_s: float) -> FloatArray
     """Exponential memory of `tau_s` seconds over readings at any times, shape (n,)."""
     if not tau_s > 0:
         raise InputError("tau", got=f"{short(tau_s)} s", allowed="above 0")
-    shares = np.concatenate(([1.0], 1 - np.exp(-np.diff(t_s) / tau_s)))
-    now, filtered = 0.0, []
-    for share, value in zip(shares.tolist(), values.tolist(), strict=True):
-        now += share * (value - now)
-        filtered.append(now)
-    return np.array(filtered)
+    if not len(values):
+        return np.empty(0)
+    steps = np.diff(t_s) / tau_s
+    shares = -np.expm1(-steps)
+    # y_i = e^(−a_i) (y_0 + Σ share_j value_j e^(a_j)), a the time so far in τ: a span at a time, so
+    # that e^a stays a number.
+    ages = np.concatenate(([0.0], np.cumsum(steps)))
+    out = np.empty(len(values))
+    now, first = float(values[0]), 0
+    out[0] = now
+    while first < len(values) - 1:
+        end = int(np.searchsorted(ages, ages[first] + MOST_AGE, side="right"))
+        end = max(end, first + 2)
+        age = ages[first + 1 : end] - ages[first]
+        fed = shares[first : end - 1] * values[first + 1 : end]
+        if len(age) == 1:  # a pause so long that nothing of before is left, or nearly so
+            out[first + 1] = now * math.exp(-age[0]) + fed[0]
+        else:
+            out[first + 1 : end] = np.exp(-age) * (now + np.cumsum(fed * np.exp(age)))
+        first, now = end - 1, float(out[end - 1])
+    return out
 
 
 def alpha_of(interval_s: float, tau_s: float) -> float:

@@ -15,7 +15,7 @@ import numpy as np
 from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.base.instants import MS_PER_DAY, MS_PER_MINUTE
 from aldea.core.engine import layout as lay
-from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan, compile_plan
+from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan
 from aldea.core.engine.inputs import Inputs
 from aldea.core.engine.session import Session
 from aldea.core.engine.tables.rows import column
@@ -91,7 +91,7 @@ class Standing:
 
 
 def standing(
-    plan: Plan,
+    compiled: CompiledPlan,
     traces: Mapping[str, Trace],
     *,
     start_ms: int,
@@ -100,7 +100,7 @@ def standing(
     horizon_ms: int = HORIZON_MS,
 ) -> Standing:
     """How the working loads of a plan stand at `at_ms` after a replay from `start_ms`."""
-    compiled = compile_plan(plan)
+    plan = compiled.plan
     period_ms = compiled.period_ms
     at_ms = start_ms + max(0, at_ms - start_ms) // period_ms * period_ms
     samples = as_sampled(compiled, traces, faults)

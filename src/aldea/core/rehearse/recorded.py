@@ -31,7 +31,8 @@ class Recorded:
 
     def within(self, spans: IntArray) -> float:
         """How much of spans that do not overlap, an array (n, 2), was recorded; ms."""
-        return float(sum((b - a for a, b in common(self.spans, spans).tolist()), 0))
+        both = common(self.spans, spans)
+        return float((both[:, 1] - both[:, 0]).sum())
 
     def holds(self, instants_ms: IntArray) -> IntArray:
         """Those of some instants at which something was recorded."""
@@ -58,18 +59,20 @@ def recorded_of(run: Run, probes: Sequence[str], *, from_ms: int, to_ms: int) ->
 
 def common(one: IntArray, other: IntArray) -> IntArray:
     """What two lists of spans [from, to), each in order and without overlap, have in common."""
-    found: list[tuple[int, int]] = []
-    first, second = one.tolist(), other.tolist()
-    i = j = 0
-    while i < len(first) and j < len(second):
-        start, end = max(first[i][0], second[j][0]), min(first[i][1], second[j][1])
-        if start < end:
-            found.append((start, end))
-        if first[i][1] <= second[j][1]:
-            i += 1
-        else:
-            j += 1
-    return np.array(found, dtype=np.int64).reshape(-1, 2)
+    # Of each span in the one list those of the other that it meets stand side by side.
+    first = np.searchsorted(other[:, 1], one[:, 0], side="right")
+    end = np.searchsorted(other[:, 0], one[:, 1], side="left")
+    met = np.maximum(end - first, 0)
+    mine = np.repeat(np.arange(len(one)), met)
+    theirs = np.arange(met.sum()) - np.repeat(np.cumsum(met) - met - first, met)
+    found: IntArray = np.stack(
+        (
+            np.maximum(one[mine, 0], other[theirs, 0]),
+            np.minimum(one[mine, 1], other[theirs, 1]),
+        ),
+        axis=1,
+    )
+    return found[found[:, 0] < found[:, 1]]
 
 
 def _heard(run: Run, row: int) -> IntArray:

@@ -72,12 +72,15 @@ def rehearse(
     start_ms: int,
     end_ms: int,
     faults: Faults = Faults(),  # noqa: B008  frozen
+    compiled: CompiledPlan | None = None,
 ) -> Rehearsal:
-    """Replay a plan on recorded readings of its probes, open loop, with faults put in."""
-    run = replay_faulty(
-        compile_plan(as_recorded(plan)), traces, faults, start_ms=start_ms, end_ms=end_ms
-    )
-    compiled = run.compiled
+    """Replay a plan on recorded readings of its probes, open loop, with faults put in.
+
+    `compiled` is the plan as it was compiled before, where that was done.
+    """
+    if compiled is None:
+        compiled = compile_plan(as_recorded(plan))
+    run = replay_faulty(compiled, traces, faults, start_ms=start_ms, end_ms=end_ms)
     timelines = {load: stretches(run, index) for index, load in enumerate(compiled.load_ids)}
     return Rehearsal(plan=plan, run=run, timelines=timelines)
 
@@ -135,11 +138,11 @@ def quality_spans(rehearsal: Rehearsal, probe: str) -> list[tuple[int, int, str]
     row = rehearsal.compiled.probe_ids.index(probe)
     spans: list[tuple[int, int, str]] = []
     since_ms, quality = run.start_ms, lay.WARMING
-    for event in run.events():
-        if event.event_type == lay.EVENT_PROBE and event.who == row:
-            if quality not in (lay.GOOD, lay.WARMING):
-                spans.append((since_ms, event.t_ms, lay.QUALITY_NAMES[quality]))
-            since_ms, quality = event.t_ms, event.state_to
+    mine = (run.rows[:, lay.E_TYPE] == lay.EVENT_PROBE) & (run.rows[:, lay.E_WHO] == row)
+    for t_ms, found in run.rows[mine][:, (lay.E_T_MS, lay.E_TO)].tolist():
+        if quality not in (lay.GOOD, lay.WARMING):
+            spans.append((since_ms, t_ms, lay.QUALITY_NAMES[quality]))
+        since_ms, quality = t_ms, found
     if quality not in (lay.GOOD, lay.WARMING):
         spans.append((since_ms, run.end_ms, lay.QUALITY_NAMES[quality]))
     return spans

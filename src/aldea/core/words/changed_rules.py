@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from aldea.core.base.figures import short
+from aldea.core.base.memo import per_pair
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.schedules import Schedule, SunEdge
 from aldea.core.words.claims import load_sentences
@@ -45,6 +46,7 @@ def _edge(edge: str | SunEdge) -> str:
     return f"{short(minutes)} min {'after' if edge.offset_min > 0 else 'before'} {edge.at}"
 
 
+@per_pair
 def rule_changes(was: Plan, now: Plan) -> tuple[RuleChange, ...]:
     """What differs between two plans, load by load, then schedule by schedule."""
     found: list[RuleChange] = []

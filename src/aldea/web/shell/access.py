@@ -92,7 +92,7 @@ def session_of(request: Request, state: State) -> Session:
     token = request.cookies.get(SESSION_COOKIE, "")
     session = None
     if token:
-        with state.database.begin() as connection:
+        with state.database.look() as connection:
             session = find_session(connection, token, state.clock())
     if session is None:
         asked = request.url.path + (f"?{request.url.query}" if request.url.query else "")
@@ -135,7 +135,7 @@ Sent = Annotated[FormData, Depends(sent_form)]
 
 def house_access(slug: str, state: State, visitor: SignedIn) -> HouseAccess:
     """The house of the address, if the visitor belongs to it."""
-    with state.database.begin() as connection:
+    with state.database.look() as connection:
         house, role = house_for(connection, slug, visitor.account)
     now_ms = house.now_ms if house.now_ms is not None else state.clock()
     return HouseAccess(house=house, role=role, visitor=visitor, now_ms=now_ms)

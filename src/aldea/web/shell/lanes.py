@@ -1,6 +1,9 @@
 """A load's timeline as blocks on a lane: state by height, who decides by pattern."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+
+from markupsafe import Markup
 
 from aldea.core.engine import layout as lay
 from aldea.core.rehearse.stretches import Stretch
@@ -23,6 +26,16 @@ class Block:
     y: float
     height: float
     fill: str
+
+
+def drawn(blocks: Iterable[Block]) -> Markup:
+    """Blocks as rectangles of a drawing."""
+    return Markup(  # noqa: S704  numbers and fills of our own
+        "".join(
+            f'<rect x="{b.x}" y="{b.y}" width="{b.width}" height="{b.height}" fill="{b.fill}" />'
+            for b in blocks
+        )
+    )
 
 
 def lane_blocks(timeline: list[Stretch], window: Window, lane_px: int = LANE_PX) -> list[Block]:

@@ -6,6 +6,7 @@ from typing import Any
 from fastapi import Request, Response
 from sqlalchemy import Connection
 
+from aldea.core.base.bounded import BoundedCache
 from aldea.core.plan.document import Plan
 from aldea.store.drafts import Draft, read_draft
 from aldea.store.revisions import Revision, newest_revision
@@ -16,6 +17,9 @@ from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.state import AppState
 from aldea.web.shell.templates import templates
 from aldea.web.shell.window import Window, window_of
+
+MOST_RAIL_BYTES = 24_000_000
+BYTES_A_LETTER = 3  # of what the script is told: with the drawing, and once more as a page has it
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,9 +77,19 @@ def running_replay(
     return replayed, mode, chosen.plan
 
 
+_rails: BoundedCache[tuple[Rail, Plan]] = BoundedCache(MOST_RAIL_BYTES)
+
+
 def rail_of(plan: Plan, replayed: Replayed | None, window: Window, mode: str) -> Rail:
-    """The rail of a bench."""
-    return make_rail(plan, replayed, window, mode)
+    """The rail of a bench; the same one as long as plan, replays, window and mode are the same."""
+    if replayed is None:
+        return make_rail(plan, None, window, mode)
+    key = (id(plan), *replayed.loads.values(), replayed.asked_ms, window, mode)
+    found = _rails.get(key)
+    if found is None:
+        found = (make_rail(plan, replayed, window, mode), plan)  # whose id the key names
+        _rails.put(key, found, BYTES_A_LETTER * len(found[0].json))
+    return found[0]
 
 
 def rail_now(request: Request, state: AppState, opened: OpenHouse) -> Rail:

@@ -56,9 +56,10 @@ def trace_path(
     for piece_ms, piece in pieces:
         xs = (piece_ms - start_ms) * per_ms
         ys = y.pixel_low + (np.clip(piece, y.low, y.high) - y.low) * share
-        points = [f"{a:.{places}f} {b:.1f}" for a, b in zip(xs.tolist(), ys.tolist(), strict=True)]
-        out.append("M" + "L".join(points))
-        if len(points) == 1:
+        # One format for all points: a third of the time that a text for each takes.
+        line = "L".join([f"%.{places}f %.1f"] * len(xs))
+        out.append("M" + line % tuple(np.stack((xs, ys), axis=1).ravel().tolist()))
+        if len(xs) == 1:
             out.append("h0.6")
     return "".join(out)
 

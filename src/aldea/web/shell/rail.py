@@ -2,7 +2,7 @@
 
 import json
 from bisect import bisect_right
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import timedelta
 from typing import Any
 
@@ -13,7 +13,7 @@ from aldea.core.base.instants import MS_PER_DAY, local, offsets, stamp
 from aldea.core.plan.document import Load, Plan
 from aldea.core.rehearse.stretches import Stretch, stretch_at
 from aldea.core.words.reasons import load_words
-from aldea.web.shell.lanes import DUTY_ABOVE_H, LANE_PX, SOLID, Block, lane_blocks
+from aldea.web.shell.lanes import DUTY_ABOVE_H, LANE_PX, SOLID, drawn, lane_blocks
 from aldea.web.shell.replay_cache import LoadReplay, Replayed
 from aldea.web.shell.ticks import Tick, time_ticks
 from aldea.web.shell.window import Window
@@ -32,7 +32,8 @@ class Lane:
 
     load: Load
     y: float
-    blocks: tuple[Block, ...]
+    drawn: Markup
+    ranks: frozenset[int]
     state: str
     decided_by: str
     why: str
@@ -57,6 +58,7 @@ class Rail:
     json: Markup
     zone_note: str
     planned_note: str
+    drawn: dict[str, Markup] = field(default_factory=dict, compare=False)  # by what stands in it
 
     @property
     def working(self) -> tuple[Lane, ...]:
@@ -81,8 +83,7 @@ class Rail:
     @property
     def ranks(self) -> frozenset[int]:
         """The levels that are seen on its lanes."""
-        fills = {block.fill for lane in self.lanes for block in lane.blocks}
-        return frozenset(r for r in range(1, 8) if fills & {f"url(#p{r})", SOLID.get(r, "")})
+        return frozenset(rank for lane in self.lanes for rank in lane.ranks)
 
     @property
     def few(self) -> bool:
@@ -156,12 +157,16 @@ def _lane(
     timeline = replayed.timeline(load.id) if replayed else []
     stretch = stretch_at(timeline, window.at_ms) if timeline else None
     words = load_words(stretch, load=load, plan=plan) if stretch else None
+    blocks, ranks = (
+        _drawn(replayed.loads[load.id], load.id, timeline, window, lane_px)
+        if replayed and timeline
+        else (Markup(), frozenset[int]())
+    )
     return Lane(
         load=load,
         y=index * lane_px,
-        blocks=_blocks(replayed.loads[load.id], load.id, timeline, window, lane_px)
-        if replayed and timeline
-        else (),
+        drawn=blocks,
+        ranks=ranks,
         state=words.state if words else "unknown",
         decided_by=words.decided_by if words else "nothing recorded yet",
         why=words.why if words else "",
@@ -181,14 +186,20 @@ def _planned_note(plan: Plan, lanes: list[Lane]) -> str:
     return f"{count} {more} more not drawn here." if more else count
 
 
-def _blocks(
+def _drawn(
     kept: LoadReplay, load_id: str, timeline: list[Stretch], window: Window, lane_px: int
-) -> tuple[Block, ...]:
-    blocks: tuple[Block, ...] = kept.remembered(
-        ("blocks", load_id, window.start_ms, window.end_ms, lane_px),
-        lambda: tuple(lane_blocks(timeline, window, lane_px)),
-    )
-    return blocks
+) -> tuple[Markup, frozenset[int]]:
+    """A lane's blocks, drawn, and the levels that are seen on it."""
+
+    def make() -> tuple[Markup, frozenset[int]]:
+        blocks = lane_blocks(timeline, window, lane_px)
+        fills = {block.fill for block in blocks}
+        seen = frozenset(r for r in range(1, 8) if fills & {f"url(#p{r})", SOLID.get(r, "")})
+        return drawn(blocks), seen
+
+    key = ("drawn", load_id, window.start_ms, window.end_ms, lane_px)
+    found: tuple[Markup, frozenset[int]] = kept.remembered(key, make)
+    return found
 
 
 def _lane_text(kept: LoadReplay, load: Load, plan: Plan, window: Window) -> Markup:

@@ -13,9 +13,10 @@ from aldea.core.engine.replay import Run
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
-from aldea.core.rehearse.by_load import LoadPart, load_parts, run_of_all
+from aldea.core.rehearse.by_load import run_of_all
 from aldea.core.rehearse.faults import Faults
 from aldea.core.rehearse.foresight import Standing, standing
+from aldea.core.rehearse.load_parts import LoadPart, load_parts
 from aldea.core.rehearse.rehearsal import Rehearsal, beyond_limit, rehearse
 from aldea.core.rehearse.stretches import Stretch
 from aldea.store.reading_cache import ReadingCache, Series, first_since, series_of
@@ -31,12 +32,12 @@ Made = TypeVar("Made")
 Picture = Callable[[str, tuple[object, ...], Callable[[], str]], str]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class LoadReplay:
     """What loads that hang together do, and what was drawn and said of them in the last windows."""
 
     rehearsal: Rehearsal
-    told: dict[object, Any] = field(default_factory=dict, compare=False)
+    told: dict[object, Any] = field(default_factory=dict)
 
     def remembered(self, key: object, make: Callable[[], Any]) -> Any:
         """What was made of it for a key before, or made now."""
@@ -159,7 +160,8 @@ class ReplayCache:
         wanted = {p: series[p] for part in parts.values() for p in part.reads if p in series}
         now_ms = self.until(connection, house_id, of or wanted, now_ms)
         # By the minute, or every moment would begin a replay of its own.
-        earliest_ms = now_ms - now_ms % MS_PER_MINUTE - LONGEST_REPLAY_DAYS * MS_PER_DAY
+        now_ms -= now_ms % MS_PER_MINUTE
+        earliest_ms = now_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
         heard = self._first_since(connection, wanted, earliest_ms, now_ms)
         if not heard:
             return None
@@ -183,11 +185,15 @@ class ReplayCache:
             traces = self._readings.traces(connection, asked, earliest_ms, now_ms + 1)
             for part, (seen, kept_by) in missing.items():
                 own = {p: traces[p] for p in part.reads if p in traces}
-                made = LoadReplay(
-                    rehearsal=rehearse(
-                        part.plan, own, start_ms=start_ms, end_ms=end_ms, faults=seen
-                    )
+                rehearsal = rehearse(
+                    part.plan,
+                    own,
+                    start_ms=start_ms,
+                    end_ms=end_ms,
+                    faults=seen,
+                    compiled=part.compiled,
                 )
+                made = LoadReplay(rehearsal=rehearsal)
                 self._kept.put(kept_by, made, made.size_bytes)
                 done.update({load.id: made for load in part.plan.loads})
         loads = {load_id: done[load_id] for load_id in parts}
@@ -226,7 +232,7 @@ class ReplayCache:
             first_ms = replayed.end_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
             traces = self._readings.traces(connection, heard, first_ms, at_ms + 1)
             own = {p: traces[p] for p in part.reads if p in traces}
-            return standing(part.plan, own, start_ms=replayed.start_ms, at_ms=at_ms)
+            return standing(part.compiled, own, start_ms=replayed.start_ms, at_ms=at_ms)
 
         return self._remembered(key, make)
 
@@ -255,6 +261,7 @@ class ReplayCache:
             start_ms=replayed.start_ms,
             end_ms=replayed.end_ms,
             faults=faults.seen_by(part.reads, part.loads),
+            compiled=part.compiled,
         )
 
     def _first_since(

@@ -14,12 +14,14 @@ from jinja2 import (
     StrictUndefined,
     select_autoescape,
 )
+from markupsafe import Markup
 
 from aldea.core.base.figures import as_typed, figure, ohms, short, signed, thousands
 from aldea.core.base.instants import day_clock, span, stamp
 from aldea.core.words.methods import computed_at
 from aldea.web.shell.bench import Bench, Key, doorways
 from aldea.web.shell.finding_place import finding_place
+from aldea.web.shell.rail import Rail
 
 FOLDER = Path(__file__).parent / "templates"
 COMMON_KEYS = (
@@ -63,6 +65,18 @@ def make_environment() -> Environment:
 
 
 templates = Jinja2Templates(env=make_environment())
+
+
+def rail_drawn(rail: Rail, swap: str) -> Markup:
+    """A rail as a page shows it; drawn once."""
+    found = rail.drawn.get(swap)
+    if found is None:
+        text = templates.env.get_template("rail.html").render(rail=rail, swap=swap)
+        found = rail.drawn[swap] = Markup(text)  # noqa: S704  it was escaped as it was drawn
+    return found
+
+
+templates.env.globals["rail_drawn"] = rail_drawn
 
 
 @cache

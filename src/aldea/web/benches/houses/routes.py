@@ -13,7 +13,8 @@ from aldea.core.plan.document import House, Plan
 from aldea.core.plan.edits import as_copy
 from aldea.core.plan.text import MAX_BYTES, read_plan
 from aldea.core.wiring.beginnings import NUISANCES
-from aldea.store.drafts import begin_draft, parsed, read_draft
+from aldea.store.documents import document_of
+from aldea.store.drafts import begin_draft, read_draft
 from aldea.store.houses import (
     add_log_entry,
     check_may_begin,
@@ -85,7 +86,7 @@ def houses_page(
         request,
         "houses/houses.html",
         status=status,
-        rows=[(house, role, parsed(text)) for house, role, text in rows],
+        rows=[(house, role, document_of(text).plan) for house, role, text in rows],
         begun=begun,
         nuisances=NUISANCES,
         quantities=[(key, QUANTITIES[key].name) for key in BANDED],

@@ -5,9 +5,11 @@ from dataclasses import dataclass
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
+from sqlalchemy import Connection
 
 from aldea.core.base.errors import AldeaError, InputError
 from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.document import Plan
 from aldea.core.words.changed_rules import RuleChange, rule_changes
 from aldea.store.drafts import DraftMovedError
 from aldea.store.houses import log_entries
@@ -16,7 +18,7 @@ from aldea.store.imports import (
 )
 from aldea.store.reading_cache import series_of
 from aldea.store.reading_changes import changes_of
-from aldea.store.revisions import Revision, publish, publish_refusals, revision, revisions
+from aldea.store.revisions import RevisionNote, publish, publish_refusals, revision, revision_notes
 from aldea.web.benches.record.view import record_verdict, unmended_of
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
@@ -44,13 +46,13 @@ def record_page(
     """Revisions, readings, imports and the diary, with what was refused in its fields."""
     house = opened.access.house.id
     with state.database.begin() as connection:
-        made = revisions(connection, house)
+        made = revision_notes(connection, house)
+        compared = _compared(request, connection, opened, made)
         recorded = series_of(connection, house)
         runs = imports_of(connection, house)
         lines = log_entries(connection, house)
         moved = changes_of(connection, house)
     changed = plan_changes(opened.revision.plan, opened.plan) if opened.revision else ()
-    compared = _compared(request, opened, made)
     return render_bench(
         request,
         "record/record.html",
@@ -90,22 +92,34 @@ class Compared:
     rules: tuple[RuleChange, ...]
 
 
-def _compared(request: Request, opened: OpenHouse, made: list[Revision]) -> Compared | None:
+def _compared(
+    request: Request, connection: Connection, opened: OpenHouse, made: list[RevisionNote]
+) -> Compared | None:
     """The two that the address asks for: the newest revision and the draft where it asks none."""
     if not made:
         return None
-    plans = {str(r.number): r for r in made}
-    query = request.query_params
-    first = query.get("from", str(made[0].number))
-    second = query.get("to", "draft")
-    if first not in plans:
-        first = str(made[0].number)
-    was = plans[first].plan
-    now = plans[second].plan if second in plans else opened.plan
+    numbers = {str(note.number): note.number for note in made}
+    newest = str(made[0].number)
+    asked = request.query_params.get("from", newest)
+    first = asked if asked in numbers else newest
+    asked = request.query_params.get("to", "draft")
+    second = asked if asked in numbers else "draft"
+
+    def plan_of(side: str) -> Plan:
+        if side == "draft":
+            return opened.plan
+        if opened.revision is not None and opened.revision.number == numbers[side]:
+            return opened.revision.plan
+        return revision(connection, opened.access.house.id, numbers[side]).plan
+
+    was, now = plan_of(first), plan_of(second)
     return Compared(
         first=first,
-        second=second if second in plans else "draft",
-        sides=(("draft", f"draft {opened.draft.version}"), *((n, f"revision {n}") for n in plans)),
+        second=second,
+        sides=(
+            ("draft", f"draft {opened.draft.version}"),
+            *((n, f"revision {n}") for n in numbers),
+        ),
         values=plan_changes(was, now),
         rules=rule_changes(was, now),
     )

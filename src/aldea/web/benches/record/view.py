@@ -9,7 +9,7 @@ from aldea.core.plan.document import Plan
 from aldea.core.rules.findings import Gathered, gathered, unmended
 from aldea.core.words.verdicts import Verdict
 from aldea.store.reading_cache import Series
-from aldea.store.revisions import Revision
+from aldea.store.revisions import RevisionNote
 
 MOST_NAMED = 3
 
@@ -37,7 +37,7 @@ def unmended_of(plan: Plan) -> Unmended:
 
 def record_verdict(
     version: int,
-    made: Sequence[Revision],
+    made: Sequence[RevisionNote],
     changed: Sequence[PlanChange],
     recorded: Mapping[str, Series],
 ) -> Verdict:

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
+from markupsafe import Markup
 
 from aldea.core.base.figures import figure, short, years
 from aldea.core.base.instants import MS_PER_HOUR, near
@@ -17,7 +18,7 @@ from aldea.core.rehearse.recorded import Recorded
 from aldea.core.rehearse.rehearsal import Rehearsal, quality_spans
 from aldea.core.words.recorded import recorded_words
 from aldea.core.words.verdicts import Verdict, tune_verdict
-from aldea.web.shell.lanes import Block, lane_blocks
+from aldea.web.shell.lanes import Block, drawn, lane_blocks
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.window import Window
 
@@ -70,8 +71,8 @@ class TuneAnswer:
     costs: tuple[Cost, ...]
     note: str
     width_note: str
-    draft_lane: tuple[Block, ...]
-    running_lane: tuple[Block, ...]
+    draft_lane: Markup
+    running_lane: Markup
     draft_marks: str
     running_marks: str
     draft_closings: str
@@ -156,7 +157,7 @@ def tune_answer(
             f"The recorded room was {figure(total)} h a week {word} "
             f"{short(band.limit.value)} {unit}. {note}"
         )
-    timeline = shown.timeline(load.id)
+    blocks = lane_blocks(shown.timeline(load.id), window)
     return TuneAnswer(
         verdict=tune_verdict(
             load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=can_tell
@@ -166,17 +167,15 @@ def tune_answer(
         costs=tuple(_costs(band, running_sum, draft_sum)),
         note=note.strip(),
         width_note=_width_note(width, can_tell, edge, unit),
-        draft_lane=tuple(lane_blocks(timeline, window)),
-        running_lane=tuple(lane_blocks(running.timeline(load.id), window)) if running else (),
+        draft_lane=drawn(blocks),
+        running_lane=drawn(lane_blocks(running.timeline(load.id), window)) if running else Markup(),
         draft_marks=f"{short(band.on)} / {short(band.off)}",
         running_marks=f"{short(running_tuning.on)} / {short(running_tuning.off)}"
         if running_tuning
         else "",
         draft_closings=_closings(shown, load.id, window),
         running_closings=_closings(running, load.id, window) if running else "",
-        shade=tuple(block for block in lane_blocks(timeline, window) if block.height > 6)
-        if window.hours <= 48
-        else (),
+        shade=tuple(block for block in blocks if block.height > 6) if window.hours <= 48 else (),
         faults=tuple(_fault_bands(plan, shown.of(load.id), window, faults, band.probe)),
     )
 

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Mapping
+from functools import partial
 from typing import Any
 
 from fastapi import Request, Response
@@ -124,17 +125,16 @@ def probe_page(
         window = asked_window(request, opened.access.now_ms, replayed)
         taken = open_pairs(connection, house, probe.id)
         signed = [c for c in certificates(connection, house) if c.probe == probe.id]
-        number = next_number(connection, house)
+        number = next_number(connection, house, opened.plan)
         trace = state.replays.trace(connection, house, probe.id, opened.access.now_ms)
 
         def times_a_day(plan: Plan) -> dict[str, float]:
             done = state.replays.replay(connection, house, plan, now_ms=opened.access.now_ms)
-            rows = (
-                [closings_per_day(r.rehearsal, probe.id) for r in done.loads.values()]
-                if done
-                else []
-            )
-            return {load: count for row in rows for load, count in row.items()}
+            found: dict[str, float] = {}
+            for replay in dict.fromkeys(done.loads.values()) if done else ():
+                make = partial(closings_per_day, replay.rehearsal, probe.id)
+                found.update(replay.remembered(("closings", probe.id), make))
+            return found
 
         view = make_calibrate_view(
             opened.plan, probe, method, taken, previewed, (stated, own), times_a_day

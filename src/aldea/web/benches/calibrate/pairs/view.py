@@ -8,6 +8,7 @@ import numpy as np
 
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, short, signed
+from aldea.core.base.memo import ByIdentity
 from aldea.core.calibrate.calibration_line import line_words
 from aldea.core.calibrate.certificate import new_calibration
 from aldea.core.calibrate.fit import Fit, Pair, PairResult, TakenPair
@@ -100,6 +101,8 @@ class CalibrateView:
 
 
 TimesADay = Callable[[Plan], dict[str, float]]
+# Plans as they would be with a line that is not signed: tried at each look at its bench.
+_tried: ByIdentity[Plan] = ByIdentity(32)
 
 
 def make_calibrate_view(
@@ -262,7 +265,10 @@ def _moves(plan: Plan, probe: Probe, fit: Fit, times_a_day: TimesADay) -> tuple[
     if not claims:
         return ()
     before = times_a_day(plan)
-    after = times_a_day(calibrated(plan, probe.id, new_calibration(fit, UNSIGNED)))
+    line = new_calibration(fit, UNSIGNED)
+    after = times_a_day(
+        _tried.get((plan,), (probe.id, line), lambda: calibrated(plan, probe.id, line))
+    )
     for claim in claims:
         times = "–"
         if claim.load in before and claim.load in after:

@@ -201,7 +201,9 @@ def _row(one: _Tried, ground: Ground, window: int, interval_s: float, unit: str)
 
 
 def _steady_of(t_ms: IntArray, raw: FloatArray, interval_s: float) -> _Steady:
-    key = hashlib.blake2b(t_ms.tobytes() + raw.tobytes(), digest_size=16).digest()
+    digest = hashlib.blake2b(np.ascontiguousarray(t_ms).data, digest_size=16)
+    digest.update(np.ascontiguousarray(raw).data)
+    key = digest.digest()
     found = _kept.get(key)
     if found is None:
         low, high = float(raw.min()), float(raw.max())
