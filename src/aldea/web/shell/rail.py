@@ -55,15 +55,11 @@ class Rail:
     at_words: str
     ticks: tuple[Tick, ...]
     lanes: tuple[Lane, ...]
+    working: tuple[Lane, ...]  # those of loads that are switched
     json: Markup
     zone_note: str
     planned_note: str
     drawn: dict[str, Markup] = field(default_factory=dict, compare=False)  # by what stands in it
-
-    @property
-    def working(self) -> tuple[Lane, ...]:
-        """Lanes of loads that are switched."""
-        return tuple(lane for lane in self.lanes if not lane.planned)
 
     @property
     def lanes_end(self) -> int:
@@ -105,11 +101,13 @@ def make_rail(
 ) -> Rail:
     """Draw every load of the plan; planned ones have an empty lane that says so."""
     zone = plan.house.time_zone
-    shown = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
+    first = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
+    kept = {load.id for load in first}
+    shown = [load for load in plan.loads if load.id in kept]
     lanes: list[Lane] = []
     lane_texts: list[Markup] = []
     lane_px = DENSE_PX if len(shown) > USUAL_LANES else LANE_PX
-    for index, load in enumerate(load for load in plan.loads if load in shown):
+    for index, load in enumerate(shown):
         timeline = replayed.timeline(load.id) if replayed else []
         lanes.append(_lane(load, plan, replayed, window, index, lane_px))
         if replayed and timeline:
@@ -122,6 +120,7 @@ def make_rail(
         at_words=_at_words(window.at_ms, zone),
         ticks=time_ticks(window, zone),
         lanes=tuple(lanes),
+        working=tuple(lane for lane in lanes if not lane.planned),
         zone_note=_clock_change(window, zone) or _record_note(replayed, zone),
         planned_note=_planned_note(plan, lanes),
         json=Markup(f'{head_json[:-1]}, "lanes": [{lanes_json}]}}'),  # noqa: S704  both are safe
