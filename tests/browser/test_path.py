@@ -39,7 +39,7 @@ def test_the_scrubber_is_right_at_every_instant(page, base):
         asked = page.request.get(f"{base}/api/v1/houses/molino-alto/at?t={at}").json()
         load = next(one for one in asked["loads"] if one["load"] == "dehumidifier")
         expect(said.locator('[data-say="why"]')).to_have_text(load["why"])
-        expect(said.locator('[data-say="next"]')).to_have_text(load["next_change"])
+        expect(said.locator('[data-say="next_change"]')).to_have_text(load["next_change"])
         reading = next(r for r in asked["readings"] if r["probe"] == DRYING_RH)
         expect(page.locator("#bench")).to_contain_text(f"{reading['text']} %RH")
     rail.focus()
@@ -68,6 +68,22 @@ def test_the_scrubber_is_right_at_every_instant(page, base):
     expect(page.locator("#rail")).to_have_class(re.compile("folded"))
     page.keyboard.press("?")
     expect(page.get_by_role("heading", name="Keys")).to_be_visible()
+
+
+def test_the_scrubber_of_a_month_asks_for_the_words_of_its_instant(page, base):
+    sign_in(page, base, "guest")
+    page.goto(f"{base}/h/molino-alto?hours=720")
+    rail = page.locator("#track")
+    said = page.locator('[data-lane="dehumidifier"]')
+    rail.focus()
+    for key in ("End", "<", ",", "ArrowLeft"):
+        page.keyboard.press(key)
+        at = int(rail.get_attribute("aria-valuenow") or 0)
+        asked = page.request.get(f"{base}/api/v1/houses/molino-alto/at?t={at}").json()
+        load = next(one for one in asked["loads"] if one["load"] == "dehumidifier")
+        for place in ("state", "decided_by", "why", "next_change"):
+            expect(said.locator(f'[data-say="{place}"]')).to_have_text(load[place])
+        expect(rail).to_have_attribute("aria-valuetext", re.compile(re.escape(load["decided_by"])))
 
 
 def figure(page: Page, label: str) -> float:

@@ -1,5 +1,6 @@
 """Pages and data over HTTP: who may what, what is refused and how, what is never stored."""
 
+import json
 import re
 
 import pytest
@@ -93,8 +94,23 @@ def test_state_reason_and_next_change_are_the_same_at_every_instant(signed):
     for t in [i for i in instants if rail["start"] <= i <= rail["end"]][::7]:
         row = max((r for r in rows if r["s"] <= t), key=lambda r: r["s"])
         load = client.get("/api/v1/houses/molino-alto/at", params={"t": t}).json()["loads"][at]
-        for key, name in (("why", "why"), ("state", "state"), ("next", "next_change")):
-            assert row[key] == load[name]
+        for name in ("why", "state", "until", "next_change"):
+            assert row[name] == load[name]
+        asked = client.get("/api/v1/houses/molino-alto/states", params={"t": t}).json()
+        assert asked[at] == load
+
+
+def test_a_long_window_brings_no_words_and_the_instant_gives_them(signed):
+    client = signed("guest")
+    page = client.get("/h/molino-alto", params={"hours": 720}).text
+    data = json.loads(page.split('id="rail-data">')[1].split("</script>")[0])
+    assert data["asked"]
+    assert len(page) < 500_000
+    rows = data["lanes"][1]["rows"]
+    assert len(rows) > 2000
+    assert {*rows[0]} == {"s", "e", "on", "rank"}
+    short = client.get("/h/molino-alto", params={"hours": 24}).text
+    assert not json.loads(short.split('id="rail-data">')[1].split("</script>")[0])["asked"]
 
 
 @pytest.mark.parametrize(

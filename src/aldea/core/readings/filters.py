@@ -155,8 +155,8 @@ def tried(run: Callable[[FloatArray], FloatArray], ground: Ground, reach: int) -
     quiet = run(np.where(ground.spikes, 0.0, ground.rest))
     if not ground.spikes.any():
         return Tried(noise=float(np.std(quiet)), passed=0)
-    stands = np.abs(run(ground.rest)) > PASSED_SIGMA * max(ground.noise, 1e-12)
-    passed = sum(
-        bool(stands[place : place + reach].any()) for place in np.flatnonzero(ground.spikes)
-    )
-    return Tried(noise=float(np.std(quiet)), passed=passed)
+    standing = np.abs(run(ground.rest)) > PASSED_SIGMA * max(ground.noise, 1e-12)
+    stands = np.append(np.flatnonzero(standing), len(standing) + reach)
+    places = np.flatnonzero(ground.spikes)
+    following = stands[np.searchsorted(stands, places)]
+    return Tried(noise=float(np.std(quiet)), passed=int(np.sum(following < places + reach)))

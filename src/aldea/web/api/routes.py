@@ -11,6 +11,7 @@ from aldea.core.base.errors import InputError
 from aldea.core.base.figures import figure
 from aldea.core.base.instants import MS_PER_HOUR
 from aldea.core.base.quantities import unit_of
+from aldea.core.plan.document import Plan
 from aldea.core.plan.text import plan_schema
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.stretches import stretch_at
@@ -22,6 +23,7 @@ from aldea.store.readings import series_id, store_readings
 from aldea.web.shell.access import BuilderAccess, MemberAccess, State
 from aldea.web.shell.page import asked_window, open_house, running_replay
 from aldea.web.shell.rail import rail_data
+from aldea.web.shell.replay_cache import Replayed
 
 router = APIRouter()
 LAST_MS = 4_102_444_800_000  # the year 2100
@@ -254,12 +256,25 @@ def at(state: State, access: MemberAccess, t: int, plan: str = "revision") -> At
                     expanded_uncertainty=probe.calibration.expanded_uncertainty,
                 )
             )
+    return At(t_ms=t, readings=readings, loads=_loads_at(shown, replayed, t))
+
+
+@router.get("/api/v1/houses/{slug}/states", tags=["replay"])
+def states(state: State, access: MemberAccess, t: int) -> list[LoadAt]:
+    """States of the loads at `t` (UTC epoch ms) by the running revision, without the readings."""
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+        replayed, _, shown = running_replay(state, connection, opened)
+    return _loads_at(shown, replayed, t)
+
+
+def _loads_at(plan: Plan, replayed: Replayed | None, t_ms: int) -> list[LoadAt]:
     loads = []
-    for load in shown.loads:
-        stretch = stretch_at(replayed.timeline(load.id), t) if replayed else None
+    for load in plan.loads:
+        stretch = stretch_at(replayed.timeline(load.id), t_ms) if replayed else None
         if stretch is None:
             continue
-        words = load_words(stretch, load=load, plan=shown)
+        words = load_words(stretch, load=load, plan=plan)
         loads.append(
             LoadAt(
                 load=load.id,
@@ -272,4 +287,4 @@ def at(state: State, access: MemberAccess, t: int, plan: str = "revision") -> At
                 next_change=words.next_change,
             )
         )
-    return At(t_ms=t, readings=readings, loads=loads)
+    return loads

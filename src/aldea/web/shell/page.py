@@ -80,16 +80,26 @@ def running_replay(
 _rails: BoundedCache[tuple[Rail, Plan]] = BoundedCache(MOST_RAIL_BYTES)
 
 
-def rail_of(plan: Plan, replayed: Replayed | None, window: Window, mode: str) -> Rail:
+def rail_of(
+    plan: Plan, replayed: Replayed | None, window: Window, mode: str, *, unsaved: bool = False
+) -> Rail:
     """The rail of a bench; the same one as long as plan, replays, window and mode are the same."""
     if replayed is None:
         return make_rail(plan, None, window, mode)
-    key = (id(plan), *replayed.loads.values(), replayed.asked_ms, window, mode)
+    key = (id(plan), *replayed.loads.values(), replayed.asked_ms, window, mode, unsaved)
     found = _rails.get(key)
     if found is None:
-        found = (make_rail(plan, replayed, window, mode), plan)  # whose id the key names
+        found = (
+            make_rail(plan, replayed, window, mode, unsaved=unsaved),
+            plan,
+        )  # whose id the key names
         _rails.put(key, found, BYTES_A_LETTER * len(found[0].json))
     return found[0]
+
+
+def draft_rail(plan: Plan, replayed: Replayed | None, window: Window) -> Rail:
+    """The rail of a bench that tries what nobody has saved yet; it brings its own words."""
+    return rail_of(plan, replayed, window, "Replay · draft", unsaved=True)
 
 
 def rail_now(request: Request, state: AppState, opened: OpenHouse) -> Rail:

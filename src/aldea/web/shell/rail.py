@@ -98,8 +98,15 @@ def make_rail(
     replayed: Replayed | None,
     window: Window,
     mode: str,
+    *,
+    unsaved: bool = False,
 ) -> Rail:
-    """Draw every load of the plan; planned ones have an empty lane that says so."""
+    """Draw every load of the plan; planned ones have an empty lane that says so.
+
+    In a long window the words of an instant are asked for when it is shown, for a month has
+    megabytes of them; of an unsaved plan nobody could be asked, so it brings them.
+    """
+    asked = window.hours > DUTY_ABOVE_H and not unsaved
     zone = plan.house.time_zone
     first = sorted(plan.loads, key=lambda load: load.stage != "working")[:MOST_LANES]
     kept = {load.id for load in first}
@@ -111,8 +118,9 @@ def make_rail(
         timeline = replayed.timeline(load.id) if replayed else []
         lanes.append(_lane(load, plan, replayed, window, index, lane_px))
         if replayed and timeline:
-            lane_texts.append(_lane_text(replayed.loads[load.id], load, plan, window))
-    head_json = htmlsafe_json_dumps(_head(window, zone), dumps=json.dumps)
+            lane_texts.append(_lane_text(replayed.loads[load.id], load, plan, window, asked))
+    head = {**_head(window, zone), "asked": asked}
+    head_json = htmlsafe_json_dumps(head, dumps=json.dumps)
     lanes_json = ", ".join(lane_texts)
     return Rail(
         mode=mode,
@@ -131,7 +139,7 @@ def rail_data(plan: Plan, replayed: Replayed | None, window: Window) -> dict[str
     """What the rail's script is told, of every load: for programs."""
     timelines = {load.id: replayed.timeline(load.id) for load in plan.loads} if replayed else {}
     lanes = [
-        _lane_data(load, plan, timelines[load.id], window)
+        _lane_data(load, timelines[load.id], window, plan)
         for load in plan.loads
         if timelines.get(load.id)
     ]
@@ -201,12 +209,14 @@ def _drawn(
     return found
 
 
-def _lane_text(kept: LoadReplay, load: Load, plan: Plan, window: Window) -> Markup:
+def _lane_text(kept: LoadReplay, load: Load, plan: Plan, window: Window, asked: bool) -> Markup:
     """A lane as the script reads it."""
     timeline = kept.rehearsal.timelines[load.id]
     text: Markup = kept.remembered(
-        ("words", load.id, window.start_ms, window.end_ms, plan.house.time_zone),
-        lambda: htmlsafe_json_dumps(_lane_data(load, plan, timeline, window), dumps=json.dumps),
+        ("words", load.id, window.start_ms, window.end_ms, plan.house.time_zone, asked),
+        lambda: htmlsafe_json_dumps(
+            _lane_data(load, timeline, window, None if asked else plan), dumps=json.dumps
+        ),
     )
     return text
 
@@ -216,27 +226,31 @@ def _at_words(t_ms: int, zone: str) -> str:
     return f"{moment:%a} {moment.day} {moment:%b %H:%M}"
 
 
-def _lane_data(load: Load, plan: Plan, timeline: list[Stretch], window: Window) -> dict[str, Any]:
-    """The stretches of a window with their words; those outside of it cost nothing."""
+def _lane_data(
+    load: Load, timeline: list[Stretch], window: Window, plan: Plan | None
+) -> dict[str, Any]:
+    """The stretches of a window, with their words where the plan that says them is given."""
     first = bisect_right(timeline, window.start_ms, key=lambda stretch: stretch.end_ms)
     rows = []
     for stretch in timeline[first:]:
         if stretch.start_ms > window.end_ms:
             break
-        words = load_words(stretch, load=load, plan=plan)
-        rows.append(
-            {
-                "s": stretch.start_ms,
-                "e": stretch.end_ms,
-                "on": stretch.state,
-                "rank": words.rank,
+        row = {
+            "s": stretch.start_ms,
+            "e": stretch.end_ms,
+            "on": stretch.state,
+            "rank": stretch.rank,
+        }
+        if plan is not None:
+            words = load_words(stretch, load=load, plan=plan)
+            row |= {
                 "state": words.state,
                 "decided_by": words.decided_by,
                 "until": words.until,
                 "why": words.why,
-                "next": words.next_change,
+                "next_change": words.next_change,
             }
-        )
+        rows.append(row)
     return {"load": load.id, "name": load.name, "rows": rows}
 
 

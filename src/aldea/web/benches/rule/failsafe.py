@@ -35,8 +35,8 @@ from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
+    draft_rail,
     open_house,
-    rail_of,
     render,
     render_bench,
 )
@@ -165,7 +165,7 @@ def failsafe_page(
         "rule/failsafe.html",
         opened,
         current="rule",
-        rail=rail_of(plan, replayed, window, "Replay · draft"),
+        rail=draft_rail(plan, replayed, window),
         status=status,
         load=load,
         loads=plan.loads,

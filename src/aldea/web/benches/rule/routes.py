@@ -35,8 +35,8 @@ from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
+    draft_rail,
     open_house,
-    rail_of,
     render,
     render_bench,
 )
@@ -110,7 +110,7 @@ def rule_page(
         answer = None
         if editing is not None and editing.claim.id and load is not None:
             answer = _answer(state, connection, opened, plan, load, editing.claim)
-    rail = rail_of(plan, replayed, window, "Replay · draft")
+    rail = draft_rail(plan, replayed, window)
     if load is None:
         return render_bench(request, "rule/none.html", opened, current="rule", rail=rail)
     form = editing.form if editing else None

@@ -41,9 +41,9 @@ from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
+    draft_rail,
     open_house,
     rail_now,
-    rail_of,
     render,
     render_bench,
 )
@@ -190,7 +190,7 @@ def _page(
         "tune/tune.html",
         opened,
         current="tune",
-        rail=rail_of(asked.plan, answered.shown if answered else None, window, "Replay · draft"),
+        rail=draft_rail(asked.plan, answered.shown if answered else None, window),
         status=status,
         load=load,
         claim=claim,
@@ -271,7 +271,7 @@ def answer(
         return render(request, "tune/refused.html", errors=nothing, labels=LABELS)
     values: dict[str, Any] = {
         "answer": answered.answer,
-        "rail": rail_of(asked.plan, answered.shown, window, "Replay · draft"),
+        "rail": draft_rail(asked.plan, answered.shown, window),
         "load": load,
         "opened": opened,
         "swap": Markup('hx-swap-oob="true"'),

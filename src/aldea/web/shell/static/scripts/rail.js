@@ -18,23 +18,35 @@ export function show(t, follow = true) {
   $("#scrub").style.left = x;
   for (const line of $$("[data-scrub]")) line.style.left = x;
   $("#at-words").textContent = clock(at);
-  const spoken = rail.lanes.map(tell).filter(Boolean);
-  const track = $("#track");
-  track.setAttribute("aria-valuenow", at);
-  track.setAttribute("aria-valuetext", `${clock(at)}: ${spoken.join("; ")}`);
+  $("#track").setAttribute("aria-valuenow", at);
+  if (rail.asked) askWords();
+  else tellAll((lane) => rowAt(lane.rows, at));
   const field = $("[name=window_at]");
   if (field) field.value = at;
   if (follow) { followBench(); followValue(); }
 }
 
-function tell(lane) {
-  const row = rowAt(lane.rows, at);
-  const box = $(`[data-lane="${lane.load}"]`);
-  if (!row || !box) return "";
-  for (const place of $$("[data-say]", box)) place.textContent = row[place.dataset.say];
-  box.dataset.on = row.on;
-  return `${lane.name} ${row.state}, ${row.decided_by}`;
+// Every load's line beside the lanes, and the sentence for who hears it.
+function tellAll(wordsOf) {
+  const spoken = rail.lanes.map((lane) => tell(lane, wordsOf(lane))).filter(Boolean);
+  $("#track").setAttribute("aria-valuetext", `${clock(at)}: ${spoken.join("; ")}`);
 }
+
+function tell(lane, words) {
+  const box = $(`[data-lane="${lane.load}"]`);
+  if (!words || !box) return "";
+  for (const place of $$("[data-say]", box)) place.textContent = words[place.dataset.say];
+  box.dataset.on = words.on;
+  return `${lane.name} ${words.state}, ${words.decided_by}`;
+}
+
+// A long window brings no words: they are asked for, of the instant that is shown.
+const askWords = latest(async () => {
+  const answer = await fetch(`/api/v1/houses/${document.body.dataset.house}/states?t=${at}`);
+  if (!answer.ok) return;
+  const states = await answer.json();
+  tellAll((lane) => states.find((state) => state.load === lane.load));
+});
 
 export function readRail() {
   const data = $("#rail-data");
