@@ -1,6 +1,6 @@
 """The templates: where they lie and what they may call; one environment for all that is drawn."""
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from functools import cache
 from itertools import groupby
 from pathlib import Path
@@ -16,6 +16,7 @@ from jinja2 import (
 )
 from markupsafe import Markup
 
+from aldea.core.base.bounded import BoundedCache
 from aldea.core.base.figures import as_typed, figure, ohms, short, signed, thousands
 from aldea.core.base.instants import day_clock, span, stamp
 from aldea.core.words.methods import computed_at
@@ -24,6 +25,8 @@ from aldea.web.shell.finding_place import finding_place
 from aldea.web.shell.rail import Rail
 
 FOLDER = Path(__file__).parent / "templates"
+MOST_DRAWN_BYTES = 8_000_000
+BYTES_A_LETTER = 4  # with the value that it was drawn of
 COMMON_KEYS = (
     Key(key=", and .", does="previous and next change of the load on the rail"),
     Key(key="< and >", does="one hour back, one hour on"),
@@ -76,7 +79,22 @@ def rail_drawn(rail: Rail, swap: str) -> Markup:
     return found
 
 
+_drawn: BoundedCache[Markup] = BoundedCache(MOST_DRAWN_BYTES)
+
+
+def drawn_once(template: str, macro: str, value: Hashable) -> Markup:
+    """What a macro draws of one value that never changes, drawn anew only when it is another."""
+    key = (template, macro, value)
+    found = _drawn.get(key)
+    if found is None:
+        module = templates.env.get_template(template).module
+        found = getattr(module, macro)(value)
+        _drawn.put(key, found, BYTES_A_LETTER * len(found))
+    return found
+
+
 templates.env.globals["rail_drawn"] = rail_drawn
+templates.env.globals["drawn_once"] = drawn_once
 
 
 @cache
