@@ -17,6 +17,8 @@ from aldea.store.settings import Settings
 
 HOME = Settings().home
 CHROMIUM = "/usr/bin/chromium-headless-shell"  # Debian's Chromium without its windows
+PICTURES = {CHROMIUM: "chromium-headless-shell", "pdftotext": "poppler-utils"}
+COMPILER = {"gcc": "gcc libc6-dev"}
 CSS = HOME / "src/aldea/web/shell/static/aldea.css"
 # Three workers on two cores: a browser test waits for a third of its time. The files that take
 # longest come first, in the order of the alphabet, so that the workers end together.
@@ -49,7 +51,7 @@ def _run(*command: str, cwd: Path = HOME, quiet: bool = False) -> int:
 def build_css(target: Path = CSS) -> int:
     """Build the style sheet; installs the pinned builder into assets/ first."""
     assets = HOME / "assets"
-    need("npm", "nodejs npm")
+    need({"npm": "nodejs npm"})
     if not (assets / "node_modules/.bin/tailwindcss").exists():
         code = _run("npm", "ci", "--silent", "--no-audit", "--no-fund", cwd=assets)
         if code:
@@ -134,9 +136,7 @@ def _covered(seen: Path) -> Outcome:
 
 
 def _need_for_tests() -> None:
-    need(CHROMIUM, "chromium-headless-shell")
-    need("gcc", "gcc libc6-dev")
-    need("pdftotext", "poppler-utils")
+    need({**PICTURES, **COMPILER, "clang": "clang libclang-rt-dev", "npm": "nodejs npm"})
     ensure_printing()
 
 
@@ -160,8 +160,7 @@ def run_checks(arguments: list[str]) -> int:
 
 def take_shots() -> int:
     """Pictures of every main view."""
-    need(CHROMIUM, "chromium-headless-shell")
-    need("pdftoppm", "poppler-utils")
+    need(PICTURES)
     ensure_printing()
     return _run(sys.executable, "-m", "tests.browser.shots")
 
@@ -180,7 +179,7 @@ def break_lines(*, count: int, seed: int, only: str) -> int:
 
 def run_benchmarks() -> int:
     """Everything that has a target in time."""
-    need("gcc", "gcc libc6-dev")
+    need(COMPILER)
     return _run(sys.executable, "-m", "benchmarks.run")
 
 

@@ -4,6 +4,7 @@ import os
 import shutil
 import subprocess
 import sys
+from collections.abc import Mapping
 from pathlib import Path
 
 from aldea.core.base.errors import SetUpError
@@ -14,10 +15,11 @@ PRINTING = "libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0"
 PRINTING_FILES = ("libpango-1.0.so.0", "libpangoft2-1.0.so.0", "libharfbuzz-subset.so.0")
 
 
-def need(program: str, package: str) -> None:
-    """Install a package where its program is missing."""
-    if not shutil.which(program):
-        install(program, package)
+def need(packages: Mapping[str, str]) -> None:
+    """Install the packages of those programs that are missing, all in one go."""
+    missing = {program: names for program, names in packages.items() if not shutil.which(program)}
+    if missing:
+        install(", ".join(Path(program).name for program in missing), " ".join(missing.values()))
 
 
 def install(what: str, packages: str) -> None:

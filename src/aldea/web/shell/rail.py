@@ -235,7 +235,7 @@ def _lane_data(
     for stretch in timeline[first:]:
         if stretch.start_ms > window.end_ms:
             break
-        row = {
+        row: dict[str, Any] = {
             "s": stretch.start_ms,
             "e": stretch.end_ms,
             "on": stretch.state,

@@ -7,7 +7,7 @@ from tests.web.pages import draft
 from aldea.core.wiring.conductors import conductors
 from aldea.demo.mill import mill_plan
 from aldea.web.benches.wire.sheets.view import make_sheet
-from aldea.web.shell import printing
+from aldea.web.shell.printing import READY, PrintProcess
 
 
 def test_the_sheet_says_isolation_first():
@@ -53,13 +53,14 @@ def test_the_printed_sheets_hold_every_conductor(signed, tmp_path):
 
 def test_a_sheet_is_drawn_once_for_a_plan_and_anew_for_another(signed, monkeypatch):
     drawn: list[str] = []
-    whole = printing.pdf_of
+    whole = PrintProcess.pdf
 
-    def counted(html: str, *styles: str) -> bytes:
-        drawn.append(html)
-        return whole(html, *styles)
+    def counted(process: PrintProcess, html: str, styles: tuple[str, ...]) -> bytes:
+        if html != READY:
+            drawn.append(html)
+        return whole(process, html, styles)
 
-    monkeypatch.setattr(printing, "pdf_of", counted)
+    monkeypatch.setattr(PrintProcess, "pdf", counted)
     client = signed("jon")
     path = "/h/molino-alto/wire/electrician.pdf"
     first = client.get(path).content
