@@ -5,21 +5,26 @@ Beside it the twin by hand (`twin.c`), which knows bands alone: what a scan of n
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from ctypes import sizeof
+from dataclasses import dataclass, fields
 from functools import partial
 
 import numpy as np
 
+from aldea.core.base.instants import MS_PER_DAY
+from aldea.core.engine.calendar import calendar_of
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
-from aldea.core.engine.inputs import Inputs
+from aldea.core.engine.fresh import fresh_state, rooms_by_interval, tables_of_run
+from aldea.core.engine.inputs import Inputs, compile_inputs
 from aldea.core.engine.replay import run_replay
+from aldea.core.engine.session import NO_SAMPLES
 from aldea.core.plan.document import Claim, Plan, Smoothing
 from aldea.core.readings.samples import Samples
 from aldea.core.rehearse.faults import levels_of, merged_samples
 from aldea.core.rehearse.rehearsal import as_recorded
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, recorded_days
-from benchmarks.said import said
+from benchmarks.figures import Timed, pace, report
 from benchmarks.twin import twin_replay
 
 TURNS = 5
@@ -124,9 +129,8 @@ def of_shape(shape: Shape) -> None:
     twin_skips = min(spent_ms(partial(by_hand, True)) for _ in range(TURNS))
     print(f"      {shape.name}: every tick {ticks:.1f} ms, skipping {skips:.1f};", end=" ")
     print(f"bands alone, by hand: {twin_ticks:.1f} and {twin_skips:.1f}")
-    said(f"{shape.name}: skipping, times every tick", ticks / skips, ">= 4", ticks / skips >= 4)
-    share = twin_skips / skips
-    said(f"{shape.name}: skipping, of the twin", share, ">= 0.5", share >= 0.5)
+    report(f"{shape.name}: skipping, times every tick", ticks / skips, at_least=4)
+    report(f"{shape.name}: skipping, of the twin", twin_skips / skips, at_least=0.5)
 
 
 def mill_house() -> None:
@@ -137,8 +141,18 @@ def mill_house() -> None:
     inputs = Inputs(levels=levels_of(compiled, traces))
     ticks, skips = spent_on(compiled, samples, inputs)
     print(f"      mill house: every tick {ticks:.1f} ms, skipping {skips:.1f}")
-    said("mill house: skipping, times every tick", ticks / skips, ">= 4", ticks / skips >= 4)
-    said("mill house, 30 days at 1 s", skips / 1000, "<= 0.15 s", skips <= 150)
+    report("mill house: skipping, times every tick", ticks / skips, at_least=4)
+    report("mill house, 30 days at 1 s, ms", Timed(skips, pace()), at_most=150)
+    report("mill house, state on a board, KB", board_state_bytes(compiled) / 1000, at_most=40)
+
+
+def board_state_bytes(compiled: CompiledPlan) -> int:
+    """Memory of what a board keeps from scan to scan; it reads each probe at its interval."""
+    inputs = compile_inputs(compiled, NO_SAMPLES, Inputs(), START_MS)
+    tables = tables_of_run(compiled, inputs, rooms_by_interval(compiled))
+    calendar = calendar_of(compiled, START_MS, START_MS + MS_PER_DAY)
+    state = fresh_state(compiled, tables, calendar)
+    return sum(sizeof(getattr(state, part.name)) for part in fields(state))
 
 
 def engine() -> None:

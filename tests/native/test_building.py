@@ -134,14 +134,11 @@ def test_processes_that_begin_together_each_find_a_whole_engine(tmp_path):
 
 
 def test_a_kill_while_it_compiles_leaves_no_half_engine(tmp_path, quickly):
-    process = subprocess.Popen(
-        making(tmp_path), start_new_session=True, stderr=subprocess.PIPE, text=True
-    )
-    while not list(tmp_path.glob("*/*")):
-        assert process.poll() is None, process.communicate()
-        time.sleep(0.01)
-    os.killpg(process.pid, signal.SIGKILL)
-    process.wait()
+    with subprocess.Popen(making(tmp_path), start_new_session=True) as process:
+        while not list(tmp_path.glob("*/*")):
+            assert process.poll() is None
+            time.sleep(0.01)
+        os.killpg(process.pid, signal.SIGKILL)
     assert not list(tmp_path.glob("*/scan.so"))
     assert scans_of(built_engine(tmp_path)) is not None
 

@@ -177,9 +177,12 @@ def break_lines(*, count: int, seed: int, only: str) -> int:
     return _run(sys.executable, "-m", "tests.mutants", str(count), str(seed), only)
 
 
-def run_benchmarks() -> int:
-    """Everything that has a target in time."""
+def run_benchmarks(soak_minutes: float | None) -> int:
+    """Everything that has a target in time; or a soak of so many minutes."""
     need(COMPILER)
+    ensure_printing()
+    if soak_minutes is not None:
+        return _run(sys.executable, "-m", "benchmarks.soak", str(soak_minutes))
     return _run(sys.executable, "-m", "benchmarks.run")
 
 

@@ -247,11 +247,16 @@ def shots() -> None:
 
 
 @app.command()
-def timing() -> None:
+def timing(
+    soak: Annotated[
+        float | None,
+        typer.Option(help="Instead, look at all pages for so many minutes: does memory grow?"),
+    ] = None,
+) -> None:
     """Time what has a target, each figure with its target, in one run."""
     from aldea.cli.checking import run_benchmarks
 
-    raise typer.Exit(run_benchmarks())
+    raise typer.Exit(run_benchmarks(soak))
 
 
 @app.command()
