@@ -245,7 +245,8 @@ def measure() -> None:
                 pages(server, client)
                 pages_of_a_large_house(client, plan)
                 whole_house(server, client)
-                imported(server, client)
+        with serving(folder) as server, closing(server.signed_in()) as client:
+            imported(server, client)
         with serving(folder, "--workers", "2") as server:
             hundred_people(server)
     finally:

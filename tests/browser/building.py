@@ -1,10 +1,13 @@
 """Building a house by its pages: begun empty, parts put in, forms filled and kept."""
 
 import re
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 from tests.browser.driving import settle, sign_in
 from tests.browser.looking import LOOK, serious
+
+HOUSES = Path(__file__).with_name("houses")
 
 
 def begin(page: Page, base: str, name: str) -> str:
@@ -16,6 +19,16 @@ def begin(page: Page, base: str, name: str) -> str:
     page.wait_for_url("**/layout")
     expect(page.get_by_text("An empty house")).to_be_visible()
     return page.url.removesuffix("/layout")
+
+
+def opened(page: Page, base: str, name: str) -> str:
+    """A house begun from its plan file: what stands in it before the test; returns its address."""
+    sign_in(page, base, "jon")
+    page.goto(f"{base}/houses")
+    page.get_by_label("Plan file").set_input_files(HOUSES / f"{name}.json")
+    page.get_by_role("button", name="Begin the house").click()
+    page.wait_for_url("**/h/**")
+    return f"{base}/h/{page.url.split('/h/')[1].split('/')[0].split('?')[0]}"
 
 
 def put(page: Page, home: str, part: str, /, **fields: str) -> None:

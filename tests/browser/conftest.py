@@ -7,9 +7,6 @@ from typing import Any
 import pytest
 from playwright.sync_api import ConsoleMessage, Page, expect
 from tests.browser.driving import LAUNCH
-from tests.serving import served
-
-from aldea.store.database import Database
 
 expect.set_options(timeout=20_000)  # a loaded machine is slow, not wrong
 
@@ -24,13 +21,6 @@ def browser_type_launch_args() -> dict[str, Any]:
 def browser_context_args() -> dict[str, Any]:
     """The size that the benches are drawn for."""
     return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
-
-
-@pytest.fixture(scope="module")
-def base(module_database: Database, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    """Address of a server with the demo house."""
-    with served(module_database, tmp_path_factory.mktemp("uploads")) as address:
-        yield address
 
 
 @contextmanager

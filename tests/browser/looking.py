@@ -9,12 +9,21 @@ from playwright.sync_api import Page
 LOOK = Path(__file__).with_name("look.js").read_text().split("\n", 1)[1]
 KINDS_OF_TEXT = Path(__file__).with_name("kinds_of_text.js").read_text().split("\n", 2)[2]
 CONTRAST = "color-contrast"
+# What axe calls moderate at worst is no finding here: it need not be looked for.
+MODERATE = (
+    *("region", "heading-order", "page-has-heading-one", "hidden-content", "skip-link"),
+    *("landmark-banner-is-top-level", "landmark-complementary-is-top-level"),
+    *("landmark-contentinfo-is-top-level", "landmark-main-is-top-level"),
+    *("landmark-no-duplicate-banner", "landmark-no-duplicate-contentinfo"),
+    *("landmark-no-duplicate-main", "landmark-one-main", "landmark-unique"),
+    *("form-field-multiple-labels", "image-redundant-alt", "empty-heading"),
+)
 _readable: set[str] = set()  # kinds of text that axe found readable, on whatever page
 
 
 def serious(page: Page) -> list[str]:
     """What axe calls serious or worse; of contrast, what it says of kinds of text that are new."""
-    others = {"rules": {CONTRAST: {"enabled": False}}}
+    others = {"rules": {rule: {"enabled": False} for rule in (CONTRAST, *MODERATE)}}
     return _found(page, None, others) + unreadable(page)
 
 

@@ -1,10 +1,10 @@
-"""Rules made by hand from an empty house, by mouse and keys: cases 8, 10 and 13; two at once."""
+"""Rules made by hand, by mouse and keys: cases 8, 10 and 13; two people at once."""
 
 import re
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.building import begin, fill, put, whole
+from tests.browser.building import begin, fill, opened, put, whole
 from tests.browser.driving import HOUSE, press_key, settle, sign_in
 
 pytestmark = pytest.mark.browser
@@ -113,10 +113,8 @@ def test_case_13_on_at_a_minute_for_a_time_from_an_empty_house(page, base):
     expect(slab(page, "On while the schedule")).to_be_visible()
 
 
-def test_case_8_a_drive_from_an_empty_house_to_its_rules(page, base):
-    home = begin(page, base, "Case eight")
-    put(page, home, "place", name="Garage")
-    put(page, home, "load", name="Garage door", kind="pulse_drive")
+def test_case_8_a_drive_from_its_plan_file_to_its_rules(page, base):
+    home = opened(page, base, "garage_door")
     page.goto(f"{home}/rule")
     page.get_by_role("button", name="A drive").click()
     expect(slab(page, "Shut while Garage door is open for 2 h")).to_contain_text("assumed")
@@ -165,15 +163,8 @@ def test_case_8_a_drive_from_an_empty_house_to_its_rules(page, base):
     whole(page)
 
 
-def test_case_10_a_doorway_pair_from_an_empty_house_to_its_light(page, base):
-    home = begin(page, base, "Case ten")
-    put(page, home, "place", name="Hall")
-    for name in ("Outer beam", "Inner beam"):
-        put(page, home, "probe", name=name, quantity="presence", sensor_kind="motion",
-            stage="working")  # fmt: skip
-    put(page, home, "probe", name="Hall light", quantity="illuminance",
-        sensor_kind="light_resistor", stage="working")  # fmt: skip
-    put(page, home, "load", name="Hall lamp", load_class="light", power_w="20")
+def test_case_10_a_doorway_pair_from_its_plan_file_to_its_light(page, base):
+    home = opened(page, base, "doorway")
     page.goto(f"{home}/rule/house?part=doorway:")
     fill(page, name="Hall door", outer="outer_beam", inner="inner_beam", reset_at="04:00")
     put_in(page)

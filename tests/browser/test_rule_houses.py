@@ -1,10 +1,10 @@
-"""Rules of a house made by hand from an empty one: cases 5 and 16, with hands, modes and hours."""
+"""Rules of houses that begin with their parts: cases 5 and 16, with hands, modes and hours."""
 
 import re
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.building import begin, fill, put, whole
+from tests.browser.building import fill, opened, whole
 from tests.browser.driving import press_key, settle
 from tests.browser.test_rule import add_claim, put_in, slab
 
@@ -30,14 +30,8 @@ def press_wants(page: Page, control: str, does: str, target: str, only: str = ""
     settle(page)
 
 
-def test_case_5_a_thermostat_with_a_mode_button_from_an_empty_house(page, base):
-    home = begin(page, base, "Case five")
-    put(page, home, "place", name="Parlour")
-    put(page, home, "probe", name="Parlour air", quantity="air_temperature", stage="working")
-    put(page, home, "load", name="Heater", load_class="heat", power_w="1200")
-    put(page, home, "load", name="Evening lamp", load_class="light", power_w="12")
-    for name in ("Mode button", "Heater button"):
-        put(page, home, "control", name=name, kind="push_button")
+def test_case_5_a_thermostat_with_a_mode_button_from_its_plan_file(page, base):
+    home = opened(page, base, "thermostat")
     page.goto(f"{home}/layout?part=house")
     fill(page, latitude_deg="42.2", longitude_deg="1.9")
     put_in(page)
@@ -85,11 +79,8 @@ def test_case_5_a_thermostat_with_a_mode_button_from_an_empty_house(page, base):
     whole(page)
 
 
-def test_case_16_who_may_override_and_until_when_from_an_empty_house(page, base):
-    home = begin(page, base, "Case sixteen")
-    put(page, home, "place", name="Laundry")
-    put(page, home, "load", name="Drier", kind="outlet", power_w="900")
-    put(page, home, "control", name="Weir flat", kind="push_button", load="drier")
+def test_case_16_who_may_override_and_until_when_from_its_plan_file(page, base):
+    home = opened(page, base, "shared_drier")
     schedule(page, home, "Quiet hours", "22:00", "07:00")
 
     # A hand ends after an hour, and no hand gets past the quiet hours.

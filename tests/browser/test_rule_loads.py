@@ -1,8 +1,8 @@
-"""Rules of loads of their own kinds from an empty house: cases 6, 7 and 9."""
+"""Rules of loads of their own kinds, in houses that begin with their parts: cases 6, 7 and 9."""
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.building import begin, fill, put, whole
+from tests.browser.building import fill, opened, whole
 from tests.browser.driving import settle
 from tests.browser.test_rule import add_claim, put_in, slab
 
@@ -16,16 +16,9 @@ def tells(page: Page, home: str, *texts: str) -> None:
         expect(page.locator("main")).to_contain_text(text)
 
 
-def test_case_6_several_ways_to_switch_from_an_empty_house(page, base):
-    home = begin(page, base, "Case six")
-    put(page, home, "place", name="Landing")
-    put(page, home, "probe", name="Landing motion", quantity="presence", sensor_kind="motion",
-        stage="working")  # fmt: skip
+def test_case_6_several_ways_to_switch_from_its_plan_file(page, base):
+    home = opened(page, base, "several_switches")
     names = [f"Light {letter}" for letter in "ABCDEFGH"]
-    for name in names:
-        put(page, home, "load", name=name, power_w="20")
-    put(page, home, "control", name="Remote", kind="remote")
-    put(page, home, "control", name="Hall key", kind="push_button")
 
     # All of them are one group; a long press lights it, a code puts it out.
     page.goto(f"{home}/wire/controls")
@@ -75,11 +68,8 @@ def wants(page: Page, whose: str, does: str, target: str) -> None:
     page.get_by_label(f"of which load or group, {whose}").select_option(target)
 
 
-def test_case_7_the_rules_of_a_stepped_fan_from_an_empty_house(page, base):
-    home = begin(page, base, "Case seven rules")
-    put(page, home, "place", name="Bathroom")
-    put(page, home, "probe", name="Bathroom RH", quantity="relative_humidity", stage="working")
-    put(page, home, "load", name="Fan", kind="stepped", power_w="60")
+def test_case_7_the_rules_of_a_stepped_fan_from_its_plan_file(page, base):
+    home = opened(page, base, "stepped_fan")
     page.goto(f"{home}/rule?load=fan")
     page.get_by_role("button", name="A fan in steps").click()
     expect(slab(page, "Step 3 while Bathroom RH is at or above 72 %RH")).to_contain_text("assumed")
@@ -105,13 +95,8 @@ def test_case_7_the_rules_of_a_stepped_fan_from_an_empty_house(page, base):
     whole(page)
 
 
-def test_case_9_the_rules_of_a_two_way_lamp_from_an_empty_house(page, base):
-    home = begin(page, base, "Case nine rules")
-    put(page, home, "place", name="Stair", kind="stair")
-    put(page, home, "probe", name="Stair motion", quantity="presence", sensor_kind="motion",
-        stage="working")  # fmt: skip
-    put(page, home, "load", name="Stair lamp", kind="two_way", power_w="20", load_class="light")
-    put(page, home, "board", name="Board")
+def test_case_9_the_rules_of_a_two_way_lamp_from_its_plan_file(page, base):
+    home = opened(page, base, "two_way_lamp")
     page.goto(f"{home}/wire")
     page.get_by_role("button", name="Add the sensing input").click()
     settle(page)

@@ -8,7 +8,7 @@ from tests.web.benches.calibrate.recordings.recorded import MILL, bench_at
 
 from aldea.web.registry import BENCHES
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.reads]
 # A view that begins with two strokes stands beside the houses, not in one.
 VIEWS = [
     view[1:] if view.startswith("//") else HOUSE + view for bench in BENCHES for view in bench.views

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
-from tests.browser.building import begin, fill, keep, moved_on, put, version_of, whole
+from tests.browser.building import begin, fill, keep, moved_on, opened, put, version_of, whole
 from tests.browser.driving import HOUSE, press_key, sign_in
 
 pytestmark = pytest.mark.browser
@@ -148,10 +148,8 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     expect(page.get_by_role("button", name="Redo")).to_be_disabled()
 
 
-def test_case_9_a_two_way_circuit_from_an_empty_house_to_the_sheet(page, base):
-    home = begin(page, base, "Case nine")
-    put(page, home, "place", name="Landing", kind="stair")
-    power(page, home)
+def test_case_9_a_two_way_circuit_from_a_plan_file_to_the_sheet(page, base):
+    home = opened(page, base, "stair")
     put(page, home, "load", name="Stair lamp", kind="two_way", power_w="40", feed="F5")
     expect(page.get_by_text("relay off does not mean lamp off")).to_be_visible()
     page.goto(f"{home}/wire")
@@ -214,13 +212,9 @@ def bears(page: Page, rated_a: str) -> None:
     moved_on(page, version)
 
 
-def test_a_climate_part_a_dc_fan_and_copies_from_an_empty_house_to_the_sheet(page, base):
+def test_a_climate_part_a_dc_fan_and_copies_from_a_plan_file_to_the_sheet(page, base):
     """One part of two quantities, a fan by a transistor, a group, ten equal units by copy."""
-    home = begin(page, base, "Ten units")
-    put(page, home, "place", name="Room 1")
-    put(page, home, "place", name="Room 2")
-    power(page, home)
-    put(page, home, "supply", name="Fan supply", volts="12")
+    home = opened(page, base, "two_rooms")
     page.goto(f"{home}/layout?part=board:board")
     fill(page, name="Room 1 board")
     keep(page)
@@ -304,15 +298,7 @@ def test_a_climate_part_a_dc_fan_and_copies_from_an_empty_house_to_the_sheet(pag
 
 
 def test_a_drive_by_contacts_and_distance_and_five_sensors_on_one_analog_input(page, base):
-    home = begin(page, base, "One input")
-    put(page, home, "place", name="Loft", kind="loft")
-    put(page, home, "supply", name="Supply")
-    put(page, home, "board", name="Board", board_type="wifi_one_analog")
-    put(page, home, "board", name="Rack", board_type="mux_8")
-    fill(page, host="board")
-    keep(page)
-    for number in range(1, 6):
-        put(page, home, "probe", name=f"Shelf {number}", sensor_kind="thermistor")
+    home = opened(page, base, "rack")
     put(page, home, "load", name="Hatch", kind="pulse_drive", power_w="90")
     fill(page, position="both", open_at_m="2", shut_at_m="0.5")
     keep(page)

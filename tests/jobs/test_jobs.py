@@ -262,22 +262,22 @@ def series_row(database) -> tuple[int, int]:
     return row.count, row.first_ms
 
 
-def test_an_import_is_taken_back_and_leaves_what_was_there_before(database, tmp_path):
+def test_an_import_is_taken_back_and_leaves_what_was_there_before(demo_database, tmp_path):
     """Two logs that overlap: taking the second back leaves the first, whole."""
-    before = series_row(database)
-    store_import(database, tmp_path, first := checked(database, tmp_path), END_MS)
+    before = series_row(demo_database)
+    store_import(demo_database, tmp_path, first := checked(demo_database, tmp_path), END_MS)
     more = b"t,rh\n1700000010,99\n1700000030,60\n1700000040,61\n"
-    store_import(database, tmp_path, second := checked(database, tmp_path, more), END_MS)
-    assert early(database) == [(0, 50.0), (10, 51.0), (20, 52.0), (30, 60.0), (40, 61.0)]
-    taken_back(database, second)
-    assert run_of(database, second).state == "withdrawn"
-    assert early(database) == [(0, 50.0), (10, 51.0), (20, 52.0)]
-    taken_back(database, first)
-    assert early(database) == []
-    assert series_row(database) == before
-    with database.begin() as connection:
-        lines = log_entries(connection, run_of(database, first).house_id, 2)
-        moved = changes_of(connection, run_of(database, first).house_id)
+    store_import(demo_database, tmp_path, second := checked(demo_database, tmp_path, more), END_MS)
+    assert early(demo_database) == [(0, 50.0), (10, 51.0), (20, 52.0), (30, 60.0), (40, 61.0)]
+    taken_back(demo_database, second)
+    assert run_of(demo_database, second).state == "withdrawn"
+    assert early(demo_database) == [(0, 50.0), (10, 51.0), (20, 52.0)]
+    taken_back(demo_database, first)
+    assert early(demo_database) == []
+    assert series_row(demo_database) == before
+    with demo_database.begin() as connection:
+        lines = log_entries(connection, run_of(demo_database, first).house_id, 2)
+        moved = changes_of(connection, run_of(demo_database, first).house_id)
     assert "Undid the import of log.csv: 3 readings" in lines[0].what
     assert [(row.added, row.undone_ms is not None) for row in moved] == [(2, True), (3, True)]
 

@@ -187,45 +187,45 @@ def read(cache, connection, house: int, probe: str, start_ms: int, end_ms: int) 
     return got
 
 
-def test_readings_come_back_as_they_went_in(database):
+def test_readings_come_back_as_they_went_in(demo_database):
     recorded = recorded_days()[0].trace
-    with database.begin() as connection:
+    with demo_database.begin() as connection:
         house = demo_house(connection)
         kept = read(ReadingCache(), connection, house, DRYING_RH, 0, 2**61)
     assert np.array_equal(kept.t_ms, recorded.t_ms)
     assert np.array_equal(kept.raw, recorded.raw)
 
 
-def test_known_instants_are_left_and_new_ones_are_seen_by_the_cache(database):
+def test_known_instants_are_left_and_new_ones_are_seen_by_the_cache(demo_database):
     cache = ReadingCache()
-    with database.begin() as connection:
+    with demo_database.begin() as connection:
         house = demo_house(connection)
         series = series_id(connection, house, DRYING_RH)
         before = len(read(cache, connection, house, DRYING_RH, 0, 2**61))
     times = np.array([END_MS, END_MS + 10_000, END_MS + 60 * 86_400_000])
     more = Trace(t_ms=times, raw=np.array([1.0, 2.0, 3.0]))
-    with database.raw() as raw:
+    with demo_database.raw() as raw:
         assert store_readings(raw, series, more).tolist() == times[1:].tolist()
-    with database.begin() as connection:
+    with demo_database.begin() as connection:
         after = read(cache, connection, house, DRYING_RH, 0, 2**61)
     assert len(after) == before + 2
     assert after.at(END_MS) != (END_MS, 1.0), "the reading that was there stays"
 
 
 @pytest.mark.parametrize("most_bytes", [10, 100_000_000])
-def test_a_span_is_whole_whatever_was_asked_before(database, most_bytes):
+def test_a_span_is_whole_whatever_was_asked_before(demo_database, most_bytes):
     cache = ReadingCache(most_bytes=most_bytes)
     old = Trace(t_ms=np.arange(10**12, 10**12 + 5), raw=np.zeros(5))
-    with database.begin() as connection:
+    with demo_database.begin() as connection:
         house = demo_house(connection)
         series = series_id(connection, house, DRYING_RH)
-    with database.raw() as raw:
+    with demo_database.raw() as raw:
         store_readings(raw, series, old)
     everything = np.concatenate([old.t_ms, recorded_days()[0].trace.t_ms])
     day = 86_400_000
     newest, before = (END_MS - day, END_MS), (END_MS - 3 * day, END_MS - day)
     spans = (newest, before, newest, (0, 2**61), before)
-    with database.begin() as connection:
+    with demo_database.begin() as connection:
         for start, end in spans:
             got = read(cache, connection, house, DRYING_RH, start, end)
             assert np.array_equal(got.t_ms, everything[(everything >= start) & (everything < end)])

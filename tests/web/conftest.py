@@ -6,19 +6,16 @@ from http import HTTPStatus
 
 import pytest
 from httpx import Client, Cookies
-from tests.serving import served
 
 from aldea.demo.sign_ins import PASSWORD
-from aldea.store.database import Database
 
 SignIn = Callable[[str], Client]
 
 
 @pytest.fixture(scope="module")
-def client(module_database: Database, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Client]:
+def client(base: str) -> Iterator[Client]:
     """Nobody signed in yet; the engine is compiled."""
-    uploads = tmp_path_factory.mktemp("uploads")
-    with served(module_database, uploads) as base, Client(base_url=base, timeout=30) as made:
+    with Client(base_url=base, timeout=30) as made:
         yield made
 
 

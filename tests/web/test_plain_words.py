@@ -8,6 +8,7 @@ from tests.web.pages import H
 
 from aldea.web.registry import BENCHES
 
+pytestmark = [pytest.mark.reads, pytest.mark.watched]
 VIEWS = [H + view for bench in BENCHES for view in bench.views if not view.startswith("//")]
 # What is no text to read: scripts, what is typed into, what is drawn, codes of many digits.
 NOT_READ = re.compile(r"<(script|style|textarea|option|code|title)\b.*?</\1>|<[^>]+>", re.DOTALL)

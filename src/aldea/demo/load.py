@@ -38,8 +38,11 @@ JARS: tuple[tuple[str, Approach, tuple[float, ...]], ...] = (
 CHECK = (54.8, 55.4, 1.0)  # check instrument's %RH, the probe's reading, U of the instrument
 
 
-def load_demo(database: Database) -> None:
-    """Everything in one transaction: a start that is cut short leaves nothing half."""
+def load_demo(database: Database, *, with_days: bool = True) -> None:
+    """Everything in one transaction: a start that is cut short leaves nothing half.
+
+    Without its recorded days it is a house with people, plan, pairs and recordings by hand.
+    """
     now_ms = END_MS
     hashes = {name: hashed(PASSWORD) for name, _ in SIGN_INS}
     with database.begin() as connection:
@@ -127,6 +130,8 @@ def load_demo(database: Database) -> None:
                 at_ms=now_ms - 30 * HOUR_MS,
                 circuit=circuit_digest(plan, probe) if probe is not None else "",
             )
+        if not with_days:
+            return
         recorded = recorded_days()
         ids = {row.probe: series_id(connection, house.id, row.probe) for row in recorded}
         add_log_entry(

@@ -3,6 +3,7 @@
 import ctypes
 import dataclasses
 from pathlib import Path
+from weakref import WeakKeyDictionary
 
 from aldea.core.base.errors import SetUpError
 from aldea.core.engine.scans import Scans, use_scans
@@ -45,6 +46,9 @@ def _open(path: Path) -> Scans:
     scan.argtypes = [ctypes.c_void_p, number, number, number, *[ctypes.c_int32] * 3]
     scan.restype = None
 
+    # A session scans one run thousands of times; its tables stay where they lie.
+    known_places: WeakKeyDictionary[RunTables, ctypes.Array[ctypes.c_int64]] = WeakKeyDictionary()
+
     def scans(
         run: RunTables,
         start_ms: int,
@@ -54,7 +58,9 @@ def _open(path: Path) -> Scans:
         goes_on: bool,
         skipping: bool,
     ) -> None:
-        places = where_tables_lie(run)
+        places = known_places.get(run)
+        if places is None:
+            places = known_places[run] = where_tables_lie(run)
         scan(places, start_ms, end_ms, period_ms, running, goes_on, skipping)
 
     return scans

@@ -3,6 +3,7 @@
 import pytest
 from tests.web.pages import H
 
+pytestmark = pytest.mark.reads
 LAST = 2**63 - 1
 
 

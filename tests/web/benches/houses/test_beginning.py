@@ -9,6 +9,7 @@ from tests.web.pages import found_in, plain
 
 from aldea.core.wiring.beginnings import NUISANCES
 
+pytestmark = pytest.mark.watched
 ASKED = {"log_quantity": "relative_humidity", "log_place": "Root store", "log_load": "Fan",
          "log_way": "rising"}  # fmt: skip
 

@@ -15,6 +15,7 @@ from aldea.core.rehearse.rehearsal import rehearse
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, recorded_days
 
+pytestmark = pytest.mark.watched
 RULE = f"{H}/rule"
 PAGES = [
     "?load=panel_heater",

@@ -12,6 +12,7 @@ from aldea.core.base.instants import MS_PER_DAY
 from aldea.demo.recorded import END_MS
 from aldea.store.tables import house as houses
 
+pytestmark = pytest.mark.watched
 TUNE = f"{H}/tune/dehumidifier"
 
 

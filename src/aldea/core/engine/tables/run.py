@@ -87,7 +87,7 @@ class Head(Row):
     lines: I8
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PlanTables:
     """A compiled plan."""
 
@@ -117,7 +117,7 @@ class PlanTables:
     policy: PolicySpec
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CalendarTables:
     """Schedules, resets and the sun as instants of the board's clock, in order of time."""
 
@@ -132,7 +132,7 @@ class CalendarTables:
     reset_ms: Cells[I64]
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class InputTables:
     """What comes in during a run, each kind in order of time."""
 
@@ -145,7 +145,7 @@ class InputTables:
     cuts: Table[CutRow]
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StateTables:
     """Where a run stands."""
 
@@ -182,7 +182,7 @@ class StateTables:
     snapshot: Cells[I64]
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OutTables:
     """What comes out; a row beyond the room is counted and not written.
 
@@ -199,7 +199,7 @@ class OutTables:
     qualities: Cells[I8]
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False, weakref_slot=True)
 class RunTables:
     """What a scan is given."""
 

@@ -90,8 +90,9 @@ def run_closed(
         while fed < len(feed) and feed[fed][0] < t_ms + step_ms:
             due.append(feed[fed])
             fed += 1
-        for sample in sorted(due):
-            session.sample(*sample)
+        if due:
+            at_ms, probe, value = zip(*sorted(due), strict=True)
+            session.samples(np.array(at_ms), np.array(probe), np.array(value))
         session.advance(t_ms + step_ms)
     traces = {name: _trace(rows_of) for name, rows_of in read.items()}
     traces |= {

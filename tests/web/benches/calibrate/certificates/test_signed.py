@@ -12,6 +12,8 @@ from aldea.store import tables as t
 from aldea.store.calibrations import certificate, certificates
 from aldea.store.drafts import read_draft
 
+pytestmark = pytest.mark.watched
+
 
 def stated(**changed):
     base = {

@@ -6,6 +6,7 @@ import threading
 import pytest
 from tests.web.pages import H, draft, found_in, plan_of, sign_form
 
+pytestmark = pytest.mark.watched
 URL = f"{H}/calibrate/rack_top"
 POINT = {"medium": "ice", "approach": "point"}
 
