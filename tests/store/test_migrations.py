@@ -4,9 +4,12 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import text
 
+from aldea.core.plan.text import plan_sha256
 from aldea.store.calibrations import open_pairs
 from aldea.store.cluster import Cluster
 from aldea.store.database import MIGRATIONS, NEWEST, Database, ensure_database
+
+DOCUMENT = '{"house": {"name": "Molino Alto – größer, 10\u202f°C"}}\n'
 
 
 def upgraded(database: Database, revision: str) -> None:
@@ -17,7 +20,7 @@ def upgraded(database: Database, revision: str) -> None:
         command.upgrade(config, revision)
 
 
-def test_pairs_taken_before_benches_had_kinds_are_kept(cluster: Cluster):
+def test_pairs_and_drafts_of_an_older_database_are_kept(cluster: Cluster):
     url = cluster.url("older")
     ensure_database(url)
     database = Database(url)
@@ -42,11 +45,20 @@ def test_pairs_taken_before_benches_had_kinds_are_kept(cluster: Cluster):
                 "VALUES (1, 'rh', 'sodium_chloride', 'wetter', 20, 75.47, 0.12, 74.3, 1, 5)"
             )
         )
+        connection.execute(
+            text(
+                "INSERT INTO plan_draft (house_id, version, document, changed_ms, changed_by) "
+                "VALUES (1, 1, :document, 5, 1)"
+            ),
+            {"document": DOCUMENT},
+        )
     database.migrate()
     with database.begin() as connection:
+        digest = connection.scalar(text("SELECT sha256 FROM plan_draft"))
         version = connection.scalar(text("SELECT version_num FROM alembic_version"))
         (taken,) = open_pairs(connection, 1, "rh")
     assert version == NEWEST
+    assert digest == plan_sha256(DOCUMENT), "a draft is found by the digest of its text"
     assert (taken.pair.medium, taken.pair.approach) == ("sodium_chloride", "wetter")
     assert (taken.pair.reference, taken.pair.reading) == (75.47, 74.3)
     assert taken.pair.detail == ""

@@ -1,6 +1,6 @@
 /* The scan of a house, written out from its source in core/engine/scan: do not edit.
    `./aldea engine --write` writes it anew.
-   sources: 48988f72b56af21a962cefb292eba7363ec7469bc102de41e800425cd243ca17 */
+   sources: 531ac47676e17ae782803acc5470fc0f9fa27054fc8c758cd5c2f127c5f62208 */
 
 #include <math.h>
 #include <stdbool.h>
