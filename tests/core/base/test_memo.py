@@ -1,5 +1,7 @@
 """What is remembered by the objects themselves: never of an equal one, never more than so many."""
 
+from functools import partial
+
 from aldea.core.base.memo import ByIdentity
 
 
@@ -22,8 +24,8 @@ def test_the_one_that_was_used_longest_ago_goes():
     kept: ByIdentity[int] = ByIdentity(2)
     first, second, third = [0], [1], [2]
     for row in (first, second, first, third):
-        kept.get((row,), None, lambda row=row: row[0])
-    assert kept.get((first,), None, lambda: 7) == 0
+        kept.get((row,), None, row.__len__)
+    assert kept.get((first,), None, lambda: 7) == 1
     assert kept.get((second,), None, lambda: 7) == 7
 
 
@@ -31,4 +33,4 @@ def test_an_object_is_kept_with_what_was_made_of_it():
     """Else another object could take its place in memory, and be answered for it."""
     kept: ByIdentity[int] = ByIdentity(100)
     for number in range(50):
-        assert kept.get(([number],), None, lambda number=number: number) == number
+        assert kept.get(([number],), None, partial(int, number)) == number
