@@ -1,6 +1,6 @@
 /* The scan of a house, written out from its source in core/engine/scan: do not edit.
    `./aldea engine --write` writes it anew.
-   sources: 531ac47676e17ae782803acc5470fc0f9fa27054fc8c758cd5c2f127c5f62208 */
+   sources: 46852baff9957ed1ce624e89a4c4397fd79e3fa883089a3c7c43108255b1528f */
 
 #include <math.h>
 #include <stdbool.h>
@@ -295,9 +295,13 @@ typedef struct {
   int32_t end;
 } ExclusiveSpec;
 
-/* A button: its input, its times, what each kind of press does. */
+/* A digital input: how long a level must stand to count. */
 typedef struct {
   int64_t debounce_ms;
+} InputSpec;
+
+/* A button: its input, its times, what each kind of press does. */
+typedef struct {
   int64_t long_ms;
   int64_t double_ms;
   int64_t lockout_ms;
@@ -525,6 +529,7 @@ typedef struct {
 
 /* Where a load stands. */
 typedef struct {
+  int64_t commanded_ms; /* the scan that took its hand claim */
   int64_t on_ms;
   int64_t off_ms;
   int64_t lock_ms;
@@ -600,22 +605,32 @@ typedef struct {
   int8_t shown;
 } LineNow;
 
-/* Where a button stands. */
-typedef struct {
-  int64_t raw_ms;
-  int64_t press_ms;
-  int64_t release_ms;
-  int64_t fired_ms;
-  int8_t raw;
-  int8_t down;
-  int8_t state;
-} ButtonNow;
+/* Where a digital input stands: its level, since when, and the one that counts.
 
-/* The pattern of a selector's contacts, since when, and the one that spoke last. */
+   `before` is what counted at the scan before, `flipped` whether it was otherwise since then,
+   `moved` whether it has an edge at the instant that is being taken. */
 typedef struct {
   int64_t raw_ms;
   int32_t raw;
+  int32_t level;
+  int32_t before;
+  int8_t flipped;
+  int8_t moved;
+} InputNow;
+
+/* Where a button stands. */
+typedef struct {
+  int64_t press_ms;
+  int64_t release_ms;
+  int64_t fired_ms;
+  int8_t state;
+} ButtonNow;
+
+/* The pattern of contacts that acted last; whether and since when another one waits. */
+typedef struct {
+  int64_t since_ms;
   int32_t spoken;
+  int8_t waits;
 } SelectorNow;
 
 /* How many are in by a doorway, and which side rose last. */
@@ -625,8 +640,6 @@ typedef struct {
   int32_t count;
   int32_t reset;
   int8_t side;
-  int8_t outer;
-  int8_t inner;
 } DoorwayNow;
 
 /* Where a schedule stands, and how many of its moments of a day have begun. */
@@ -727,6 +740,8 @@ typedef struct {
   int32_t exclusive_rows;
   const int16_t *exclusive_lines;
   int32_t exclusive_lines_rows;
+  const InputSpec *inputs;
+  int32_t inputs_rows;
   const ButtonSpec *buttons;
   int32_t buttons_rows;
   const SelectorSpec *selectors;
@@ -820,7 +835,7 @@ typedef struct {
   int32_t starts_ms_rows;
   int8_t *turns;
   int32_t turns_rows;
-  int32_t *inputs;
+  InputNow *inputs;
   int32_t inputs_rows;
   ButtonNow *buttons;
   int32_t buttons_rows;
@@ -886,8 +901,9 @@ static void command(const RunTables *run, int64_t t_ms, int64_t load, int64_t wa
     int64_t author, int64_t asked_school, int64_t for_ms, int64_t until_ms);
 static void command_in_turn(const RunTables *run, int64_t t_ms, int64_t load, int64_t want,
     int64_t author, const ActionSpec *action);
-static void waiting_commands(const RunTables *run, int64_t t_ms);
-static int64_t toggled_want(const RunTables *run, int64_t load);
+static void waiting_commands(const RunTables *run, int64_t t_ms, int64_t at_ms);
+static int64_t asked_level(const RunTables *run, int64_t load, int64_t t_ms);
+static int64_t toggled_want(const RunTables *run, int64_t load, int64_t t_ms);
 static void set_mode(const RunTables *run, int64_t t_ms, int64_t mode, int64_t wanted,
     int64_t author);
 static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t author);
@@ -931,7 +947,9 @@ static double vapour_hpa(double temp_degc, double rh_pct);
 static double rate_per_min(const RunTables *run, int64_t d);
 static double combined(const RunTables *run, int64_t d);
 static void derive(const RunTables *run);
-static void count_doorways(const RunTables *run, int64_t t_ms);
+static bool rises(const RunTables *run, int64_t i);
+static void cross_doorways(const RunTables *run, int64_t at_ms);
+static void reset_counts(const RunTables *run, int64_t t_ms);
 static void reset_count(const RunTables *run, int64_t d, int64_t t_ms);
 static int64_t next_reset(const RunTables *run);
 static void boot_doorways(const RunTables *run);
@@ -957,9 +975,16 @@ static void hold_steady(const RunTables *run, int64_t load, int64_t t_ms, int64_
 static int64_t next_of_holds(const RunTables *run, int64_t t_ms);
 static void take_inputs(const RunTables *run, int64_t t_ms);
 static void trace_sample(const RunTables *run, int64_t row);
-static void hear_messages(const RunTables *run, int64_t t_ms);
 static void lose_inputs(const RunTables *run, int64_t before_ms);
 static int64_t next_input(const RunTables *run, int64_t end_ms);
+static void find_levels(const RunTables *run, int64_t t_ms);
+static int64_t level_at(const RunTables *run, int64_t i, int64_t t_ms);
+static void begin_span(const RunTables *run);
+static int64_t next_edge(const RunTables *run);
+static void take_edges(const RunTables *run, int64_t at_ms);
+static bool is_high(const RunTables *run, int64_t i);
+static bool shown_high(const RunTables *run, int64_t i);
+static void end_span(const RunTables *run);
 static void let_go_of_lock(const RunTables *run, int64_t load, int64_t t_ms);
 static void lock_out(const RunTables *run, int64_t load, int64_t t_ms);
 static bool run_out(const RunTables *run, int64_t load, int64_t want, int64_t rank,
@@ -986,16 +1011,21 @@ static void note_change(const RunTables *run, int64_t load, int64_t was, int64_t
 static void trust(const RunTables *run, int64_t t_ms);
 static void decide(const RunTables *run, int64_t t_ms, int64_t period_ms);
 static int64_t next_instant(const RunTables *run, int64_t t_ms, int64_t period_ms);
+static void hear_people(const RunTables *run, int64_t t_ms);
+static void hear_messages(const RunTables *run, int64_t t_ms, int64_t at_ms);
 static void hear_code(const RunTables *run, int64_t t_ms, int64_t code, int64_t at_ms);
-static void turn_selectors(const RunTables *run, int64_t t_ms);
-static void short_press(const RunTables *run, int64_t b, int64_t t_ms, int64_t state);
-static void press_due(const RunTables *run, int64_t b, int64_t t_ms);
-static void button_down(const RunTables *run, int64_t b, int64_t t_ms);
-static void button_up(const RunTables *run, int64_t b, int64_t t_ms);
-static void press_buttons(const RunTables *run, int64_t t_ms);
-static void work_controls(const RunTables *run, int64_t t_ms);
+static void speak(const RunTables *run, int64_t s, int64_t t_ms);
+static void hold_positions(const RunTables *run, int64_t t_ms);
+static void turn_selectors(const RunTables *run, int64_t t_ms, int64_t at_ms);
+static void short_press(const RunTables *run, int64_t b, int64_t t_ms, int64_t at_ms,
+    int64_t state);
+static void press_due(const RunTables *run, int64_t b, int64_t t_ms, int64_t at_ms);
+static void button_down(const RunTables *run, int64_t b, int64_t t_ms, int64_t at_ms);
+static void button_up(const RunTables *run, int64_t b, int64_t t_ms, int64_t at_ms);
+static void press_buttons(const RunTables *run, int64_t t_ms, int64_t at_ms);
+static int64_t next_of_people(const RunTables *run);
 static int64_t next_of_controls(const RunTables *run, int64_t t_ms);
-static void boot_controls(const RunTables *run);
+static void boot_controls(const RunTables *run, int64_t t_ms);
 static void power_off(const RunTables *run, int64_t cut, int64_t start_ms);
 static void put_power(const RunTables *run, int64_t at_ms, int64_t was, int64_t now);
 static int64_t put_cell(const RunTables *run, int64_t cell, int64_t value);
@@ -1049,6 +1079,7 @@ static void command(const RunTables *run, int64_t t_ms, int64_t load, int64_t wa
     stored_ms = end_ms + head->clock_base_ms;
   }
   now->hand = (int16_t)want;
+  now->commanded_ms = t_ms;
   now->hand_author = (int16_t)author;
   now->hand_school = (int8_t)school;
   now->hand_end_ms = end_ms;
@@ -1077,20 +1108,35 @@ static void command_in_turn(const RunTables *run, int64_t t_ms, int64_t load, in
 }
 
 /* What a group was told, taken by the loads whose turn has come. */
-static void waiting_commands(const RunTables *run, int64_t t_ms) {
+static void waiting_commands(const RunTables *run, int64_t t_ms, int64_t at_ms) {
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
     LoadNow *now = &run->now.loads[load];
-    if (t_ms >= now->wait_ms) {
+    if (at_ms >= now->wait_ms) {
       command(run, t_ms, load, now->wait, now->wait_author, now->wait_school, now->wait_for_ms,
           now->wait_until_ms);
     }
   }
 }
 
+/* The state that a person goes by: the load's, or what was wanted earlier in this scan. */
+static int64_t asked_level(const RunTables *run, int64_t load, int64_t t_ms) {
+  LoadNow *now = &run->now.loads[load];
+  if (now->hand == NONE || now->commanded_ms != t_ms) {
+    return now->state;
+  }
+  if (now->hand == WANT_OFF || now->hand == WANT_SHUT) {
+    return 0;
+  }
+  if (now->hand >= WANT_LEVEL) {
+    return now->hand - WANT_LEVEL;
+  }
+  return most(1, run->plan.loads[load].lowest);
+}
+
 /* The want that is the other one than a load's state now. */
-static int64_t toggled_want(const RunTables *run, int64_t load) {
+static int64_t toggled_want(const RunTables *run, int64_t load, int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
-  bool off = run->now.loads[load].state == 0;
+  bool off = asked_level(run, load, t_ms) == 0;
   if (spec->valve == 1 || spec->kind == KIND_DRIVE) {
     return off ? WANT_OPEN : WANT_SHUT;
   }
@@ -1136,12 +1182,12 @@ static void act(const RunTables *run, int64_t t_ms, int64_t first, int64_t end, 
     } else if (action->kind == ACT_HAND) {
       command_in_turn(run, t_ms, who, action->want, author, action);
     } else if (action->kind == ACT_TOGGLE) {
-      command_in_turn(run, t_ms, who, toggled_want(run, who), author, action);
+      command_in_turn(run, t_ms, who, toggled_want(run, who, t_ms), author, action);
     } else if (action->kind == ACT_GIVE_BACK) {
       run->now.loads[who].hand = NONE;
       run->now.loads[who].wait_ms = FOREVER;
     } else if (action->kind == ACT_STEP) {
-      int64_t stepped = most(run->now.loads[who].state + action->by, 0);
+      int64_t stepped = most(asked_level(run, who, t_ms) + action->by, 0);
       int64_t level = least(stepped, run->plan.loads[who].steps);
       int64_t want = level > 0 ? WANT_LEVEL + level : WANT_OFF;
       command_in_turn(run, t_ms, who, want, author, action);
@@ -1253,7 +1299,8 @@ static void boot(const RunTables *run, int64_t t_ms, bool running) {
   head->lines = 1;
   boot_probes(run, t_ms);
   boot_conditions(run);
-  boot_controls(run);
+  find_levels(run, t_ms);
+  boot_controls(run, t_ms);
   boot_doorways(run);
   for (int32_t s = 0; s < run->calendar.schedules_rows; s++) {
     ScheduleNow *schedule = &run->now.schedules[s];
@@ -1331,6 +1378,7 @@ static void boot_load(const RunTables *run, int64_t load, int64_t t_ms) {
   now->relock = 0;
   now->lock_author = 0;
   now->hand = NONE;
+  now->commanded_ms = NEVER;
   now->hand_author = NOBODY;
   now->hand_school = 0;
   now->hand_end_ms = 0;
@@ -1658,7 +1706,7 @@ static bool read_other(const RunTables *run, int64_t n, int64_t t_ms) {
   int32_t a = spec->a;
   int32_t b = spec->b;
   if (kind == NODE_INPUT) {
-    return (run->now.inputs[a] != 0 ? 1 : 0) == b;
+    return shown_high(run, a) == (b == 1);
   }
   if (kind == NODE_MODE) {
     return run->now.modes[a] == b;
@@ -2030,22 +2078,19 @@ static void derive(const RunTables *run) {
 
 /* --- Doorway pairs: two sides crossed in an order count people in and out. */
 
-/* One side, then the other within the time counts once; both at once tell no order.
+/* Whether an input has just risen. */
+static bool rises(const RunTables *run, int64_t i) {
+  return run->now.inputs[i].moved == 1 && is_high(run, i);
+}
 
-   The count goes to 0 at a reset instant that the clock reaches or jumps over, once each. */
-static void count_doorways(const RunTables *run, int64_t t_ms) {
+/* One side, then the other within the time counts once; both at once tell no order. */
+static void cross_doorways(const RunTables *run, int64_t at_ms) {
   for (int32_t d = 0; d < run->plan.doorways_rows; d++) {
     const DoorwaySpec *spec = &run->plan.doorways[d];
     DoorwayNow *now = &run->now.doorways[d];
-    int32_t outer = run->now.inputs[spec->outer] != 0 ? 1 : 0;
-    int32_t inner = run->now.inputs[spec->inner] != 0 ? 1 : 0;
-    if (now->outer == UNREAD) { /* what is found at boot is no edge */
-      now->outer = (int8_t)outer;
-      now->inner = (int8_t)inner;
-    }
-    bool rose_outer = outer > now->outer;
-    bool rose_inner = inner > now->inner;
-    if (now->side != NONE && t_ms - now->side_ms >= spec->within_ms) {
+    bool rose_outer = rises(run, spec->outer);
+    bool rose_inner = rises(run, spec->inner);
+    if (now->side != NONE && at_ms - now->side_ms >= spec->within_ms) {
       now->side = NONE;
     }
     if (rose_outer && rose_inner) {
@@ -2057,11 +2102,15 @@ static void count_doorways(const RunTables *run, int64_t t_ms) {
         now->side = NONE;
       } else {
         now->side = (int8_t)side;
-        now->side_ms = t_ms;
+        now->side_ms = at_ms;
       }
     }
-    now->outer = (int8_t)outer;
-    now->inner = (int8_t)inner;
+  }
+}
+
+/* A count goes to 0 at a reset instant that the clock reaches or jumps over, once each. */
+static void reset_counts(const RunTables *run, int64_t t_ms) {
+  for (int32_t d = 0; d < run->plan.doorways_rows; d++) {
     reset_count(run, d, t_ms);
   }
 }
@@ -2104,8 +2153,6 @@ static void boot_doorways(const RunTables *run) {
     DoorwayNow *now = &run->now.doorways[d];
     now->count = 0;
     now->side = NONE;
-    now->outer = UNREAD;
-    now->inner = UNREAD;
     now->reset = run->calendar.resets[d].first;
     now->clock_ms = NEVER;
   }
@@ -2507,9 +2554,9 @@ static int64_t next_of_holds(const RunTables *run, int64_t t_ms) {
   return first;
 }
 
-/* --- What comes in during a run: the clock, samples, levels, messages; and when the next does. */
+/* --- What comes in during a run: the clock and samples; what is lost in a cut; what comes next. */
 
-/* The clock, then samples, then the level that every digital input has now. */
+/* The clock, then samples, each in order of time. */
 static void take_inputs(const RunTables *run, int64_t t_ms) {
   Cursor *at = run->now.cursor;
   Head *head = run->now.head;
@@ -2523,11 +2570,6 @@ static void take_inputs(const RunTables *run, int64_t t_ms) {
     trace_sample(run, at->sample);
     at->sample++;
   }
-  while (at->level < run->inputs.levels_rows && run->inputs.levels[at->level].t_ms <= t_ms) {
-    const Level *level = &run->inputs.levels[at->level];
-    run->now.inputs[level->input] = level->level;
-    at->level++;
-  }
 }
 
 /* Take one sample, and trace what it came to where somebody asked. */
@@ -2540,22 +2582,7 @@ static void trace_sample(const RunTables *run, int64_t row) {
   }
 }
 
-/* Pages and codes, in order of time. */
-static void hear_messages(const RunTables *run, int64_t t_ms) {
-  Cursor *at = run->now.cursor;
-  while (at->message < run->inputs.messages_rows
-      && run->inputs.messages[at->message].t_ms <= t_ms) {
-    const MessageRow *message = &run->inputs.messages[at->message];
-    if (message->code >= 0) {
-      hear_code(run, t_ms, message->code, message->t_ms);
-    } else {
-      act(run, t_ms, message->first, message->end, message->author);
-    }
-    at->message++;
-  }
-}
-
-/* What came while there was no power is lost; levels are what they are. */
+/* What came while there was no power is lost; levels are what they are found as. */
 static void lose_inputs(const RunTables *run, int64_t before_ms) {
   Cursor *at = run->now.cursor;
   while (at->sample < run->inputs.sample_ms_rows && run->inputs.sample_ms[at->sample] < before_ms) {
@@ -2588,6 +2615,122 @@ static int64_t next_input(const RunTables *run, int64_t end_ms) {
     first = least(first, run->inputs.cuts[at->cut].from_ms);
   }
   return first;
+}
+
+/* --- The input layer: digital inputs change at instants of their own, also between two scans. */
+
+/* The levels found at a boot count at once and are no edges; what came before it is lost. */
+static void find_levels(const RunTables *run, int64_t t_ms) {
+  Cursor *at = run->now.cursor;
+  while (at->level < run->inputs.levels_rows && run->inputs.levels[at->level].t_ms <= t_ms) {
+    const Level *found = &run->inputs.levels[at->level];
+    run->now.inputs[found->input].raw = found->level;
+    at->level++;
+  }
+  for (int32_t i = 0; i < run->plan.inputs_rows; i++) {
+    InputNow *now = &run->now.inputs[i];
+    now->raw_ms = t_ms;
+    now->level = now->raw;
+    now->before = now->raw;
+    now->flipped = 0;
+    now->moved = 0;
+  }
+}
+
+/* The level of an input that counts at an instant, before its edges are taken. */
+static int64_t level_at(const RunTables *run, int64_t i, int64_t t_ms) {
+  int64_t debounce_ms = run->plan.inputs[i].debounce_ms;
+  InputNow *now = &run->now.inputs[i];
+  int32_t raw = now->raw;
+  int64_t raw_ms = now->raw_ms;
+  int32_t level = now->level;
+  int64_t row = run->now.cursor->level;
+  while (row < run->inputs.levels_rows && run->inputs.levels[row].t_ms <= t_ms) {
+    const Level *change = &run->inputs.levels[row];
+    if (change->input == i && change->level != raw) {
+      if (raw_ms + debounce_ms < change->t_ms) {
+        level = raw;
+      }
+      raw = change->level;
+      raw_ms = change->t_ms;
+    }
+    row++;
+  }
+  return raw_ms + debounce_ms <= t_ms ? raw : level;
+}
+
+/* What a scan takes begins where the one before it ended. */
+static void begin_span(const RunTables *run) {
+  for (int32_t i = 0; i < run->plan.inputs_rows; i++) {
+    InputNow *now = &run->now.inputs[i];
+    now->before = now->level;
+    now->flipped = 0;
+  }
+}
+
+/* The first instant at which an input changes, or a level that stands begins to count. */
+static int64_t next_edge(const RunTables *run) {
+  Cursor *at = run->now.cursor;
+  int64_t first = FOREVER;
+  if (at->level < run->inputs.levels_rows) {
+    first = run->inputs.levels[at->level].t_ms;
+  }
+  for (int32_t i = 0; i < run->plan.inputs_rows; i++) {
+    InputNow *now = &run->now.inputs[i];
+    if (now->raw != now->level) {
+      first = least(first, now->raw_ms + run->plan.inputs[i].debounce_ms);
+    }
+  }
+  return first;
+}
+
+/* The changes of an instant, then the edges that it has; one left at it does not count. */
+static void take_edges(const RunTables *run, int64_t at_ms) {
+  Cursor *at = run->now.cursor;
+  while (at->level < run->inputs.levels_rows && run->inputs.levels[at->level].t_ms <= at_ms) {
+    const Level *change = &run->inputs.levels[at->level];
+    InputNow *now = &run->now.inputs[change->input];
+    if (change->level != now->raw) {
+      now->raw = change->level;
+      now->raw_ms = at_ms;
+    }
+    at->level++;
+  }
+  for (int32_t i = 0; i < run->plan.inputs_rows; i++) {
+    InputNow *now = &run->now.inputs[i];
+    now->moved = 0;
+    if (now->raw != now->level && now->raw_ms + run->plan.inputs[i].debounce_ms <= at_ms) {
+      if ((now->raw == 0) != (now->level == 0)) {
+        now->flipped = 1;
+      }
+      now->level = now->raw;
+      now->moved = 1;
+    }
+  }
+}
+
+/* The level that counts at the scan. */
+static bool is_high(const RunTables *run, int64_t i) {
+  return run->now.inputs[i].level != 0;
+}
+
+/* The same for a condition: what was otherwise between two scans is so in one of them. */
+static bool shown_high(const RunTables *run, int64_t i) {
+  InputNow *now = &run->now.inputs[i];
+  bool high = now->level != 0;
+  bool there_and_back = now->flipped == 1 && high == (now->before != 0);
+  return there_and_back ? !high : high;
+}
+
+/* A level that was otherwise in between is shown in this scan: the next one sees it back. */
+static void end_span(const RunTables *run) {
+  for (int32_t i = 0; i < run->plan.inputs_rows; i++) {
+    InputNow *now = &run->now.inputs[i];
+    now->moved = 0;
+    if (now->flipped == 1 && (now->level != 0) == (now->before != 0)) {
+      run->now.head->stirred = 1;
+    }
+  }
 }
 
 /* --- The longest run, and the lock-out after it until each claim that asked has let go. */
@@ -2703,7 +2846,6 @@ static void scan_loop(const RunTables *run, int64_t start_ms, int64_t end_ms, in
     trust(run, t_ms);
     /* Nothing is due, and where no condition says anything new, nobody decides anew. */
     if (!(lightly && !judge_conditions(run, t_ms))) {
-      hear_messages(run, t_ms);
       decide(run, t_ms, period_ms);
       if (!skipping) {
         t_ms += period_ms;
@@ -2944,8 +3086,8 @@ static int64_t read_ends(const RunTables *run, int64_t load, int64_t t_ms) {
       now->at_shut = there && now->move_want == SHUT ? 1 : 0;
     }
   } else if (spec->position == NONE) {
-    now->at_open = run->now.inputs[spec->open_input] != 0 ? 1 : 0;
-    now->at_shut = run->now.inputs[spec->shut_input] != 0 ? 1 : 0;
+    now->at_open = is_high(run, spec->open_input) ? 1 : 0;
+    now->at_shut = is_high(run, spec->shut_input) ? 1 : 0;
   } else if (run->now.signals[spec->position].good == 1) {
     double value = run->now.signals[spec->position].value;
     if (spec->open_at > spec->shut_at) {
@@ -3091,10 +3233,10 @@ static void decide(const RunTables *run, int64_t t_ms, int64_t period_ms) {
   Head *head = run->now.head;
   int32_t has = head->has;
   if ((has & HAS_CONTROLS) != 0) {
-    work_controls(run, t_ms);
+    hear_people(run, t_ms);
   }
   if ((has & HAS_DOORWAYS) != 0) {
-    count_doorways(run, t_ms);
+    reset_counts(run, t_ms);
   }
   if ((has & HAS_SCHEDULES) != 0) {
     judge_schedules(run, t_ms);
@@ -3169,7 +3311,42 @@ static int64_t next_instant(const RunTables *run, int64_t t_ms, int64_t period_m
   return first;
 }
 
-/* --- Pages, codes, selectors and buttons: from what comes in to what it does, each once. */
+/* --- Pages, codes, selectors and buttons: what comes in is heard at its own instant, each once. */
+
+/* All that people did since the scan before, in order of its instants.
+
+   At one instant: the turns of groups, pages and codes, selectors, buttons, each in the order in
+   which they came or stand in the plan. */
+static void hear_people(const RunTables *run, int64_t t_ms) {
+  begin_span(run);
+  hold_positions(run, t_ms);
+  int64_t at_ms = next_of_people(run);
+  while (at_ms <= t_ms) {
+    take_edges(run, at_ms);
+    waiting_commands(run, t_ms, at_ms);
+    hear_messages(run, t_ms, at_ms);
+    turn_selectors(run, t_ms, at_ms);
+    press_buttons(run, t_ms, at_ms);
+    cross_doorways(run, at_ms);
+    at_ms = next_of_people(run);
+  }
+  end_span(run);
+}
+
+/* Pages and codes of an instant. */
+static void hear_messages(const RunTables *run, int64_t t_ms, int64_t at_ms) {
+  Cursor *at = run->now.cursor;
+  while (at->message < run->inputs.messages_rows
+      && run->inputs.messages[at->message].t_ms <= at_ms) {
+    const MessageRow *message = &run->inputs.messages[at->message];
+    if (message->code >= 0) {
+      hear_code(run, t_ms, message->code, message->t_ms);
+    } else {
+      act(run, t_ms, message->first, message->end, message->author);
+    }
+    at->message++;
+  }
+}
 
 /* A remote's code; one that came again too soon is taken for the same press. */
 static void hear_code(const RunTables *run, int64_t t_ms, int64_t code, int64_t at_ms) {
@@ -3181,135 +3358,135 @@ static void hear_code(const RunTables *run, int64_t t_ms, int64_t code, int64_t 
   }
 }
 
-/* A position that has stood for its time and is not the one that spoke last. */
-static void turn_selectors(const RunTables *run, int64_t t_ms) {
+/* The position at which a selector stands does what it does. */
+static void speak(const RunTables *run, int64_t s, int64_t t_ms) {
+  const SelectorSpec *spec = &run->plan.selectors[s];
+  int32_t level = run->now.inputs[run->plan.selectors[s].input].level;
+  for (int32_t p = spec->first; p < spec->end; p++) {
+    const PositionSpec *position = &run->plan.positions[p];
+    if (position->pattern == level || position->pattern == ANY_PATTERN) {
+      act(run, t_ms, position->first, position->end, spec->author);
+    }
+  }
+}
+
+/* Where a position holds again at once: it takes back what another has taken since. */
+static void hold_positions(const RunTables *run, int64_t t_ms) {
   for (int32_t s = 0; s < run->plan.selectors_rows; s++) {
     const SelectorSpec *spec = &run->plan.selectors[s];
     SelectorNow *now = &run->now.selectors[s];
-    int32_t level = run->now.inputs[spec->input];
-    if (level != now->raw) {
-      now->raw = level;
-      now->raw_ms = t_ms;
-    }
-    bool taken = false;
-    if (spec->load != NONE) { /* of one whose position holds again at once */
-      LoadNow *held = &run->now.loads[spec->load];
-      taken = held->hand == NONE || held->hand_author != spec->author;
-    }
-    if (level == now->spoken && !taken) {
+    if (spec->load == NONE || now->waits == 1) {
       continue;
     }
-    if (t_ms - now->raw_ms < spec->settle_ms) {
-      continue;
+    LoadNow *held = &run->now.loads[spec->load];
+    if (held->hand == NONE || held->hand_author != spec->author) {
+      speak(run, s, t_ms);
     }
-    bool found = now->spoken == UNREAD;
-    now->spoken = level;
-    if (found && spec->at_boot == 0) {
-      continue;
+  }
+}
+
+/* A position that has stood for its time and is not the one that acted last. */
+static void turn_selectors(const RunTables *run, int64_t t_ms, int64_t at_ms) {
+  for (int32_t s = 0; s < run->plan.selectors_rows; s++) {
+    const SelectorSpec *spec = &run->plan.selectors[s];
+    SelectorNow *now = &run->now.selectors[s];
+    if (run->now.inputs[spec->input].moved == 1) {
+      now->since_ms = at_ms;
+      now->waits = 1;
     }
-    for (int32_t p = spec->first; p < spec->end; p++) {
-      const PositionSpec *position = &run->plan.positions[p];
-      if (position->pattern == level || position->pattern == ANY_PATTERN) {
-        act(run, t_ms, position->first, position->end, spec->author);
+    if (now->waits == 1 && at_ms - now->since_ms >= spec->settle_ms) {
+      now->waits = 0;
+      int32_t level = run->now.inputs[spec->input].level;
+      if (level != now->spoken) {
+        now->spoken = level;
+        speak(run, s, t_ms);
       }
     }
   }
 }
 
 /* A short press is done; the button is left in a state. */
-static void short_press(const RunTables *run, int64_t b, int64_t t_ms, int64_t state) {
+static void short_press(const RunTables *run, int64_t b, int64_t t_ms, int64_t at_ms,
+    int64_t state) {
   const ButtonSpec *spec = &run->plan.buttons[b];
   ButtonNow *now = &run->now.buttons[b];
   now->state = (int8_t)state;
-  now->fired_ms = t_ms;
+  now->fired_ms = at_ms;
   act(run, t_ms, spec->short_first, spec->short_end, spec->author);
 }
 
 /* What falls due while nothing moves: a short press that stayed alone, a long one. */
-static void press_due(const RunTables *run, int64_t b, int64_t t_ms) {
+static void press_due(const RunTables *run, int64_t b, int64_t t_ms, int64_t at_ms) {
   const ButtonSpec *spec = &run->plan.buttons[b];
   ButtonNow *now = &run->now.buttons[b];
-  if (now->state == RELEASED && t_ms - now->release_ms >= spec->double_ms) {
-    short_press(run, b, t_ms, IDLE);
+  if (now->state == RELEASED && at_ms - now->release_ms >= spec->double_ms) {
+    short_press(run, b, t_ms, at_ms, IDLE);
   }
   bool has_long = spec->long_first < spec->long_end;
-  if (now->state == PRESSED && has_long && t_ms - now->press_ms >= spec->long_ms) {
+  if (now->state == PRESSED && has_long && at_ms - now->press_ms >= spec->long_ms) {
     now->state = DONE;
-    now->fired_ms = t_ms;
+    now->fired_ms = at_ms;
     act(run, t_ms, spec->long_first, spec->long_end, spec->author);
   }
 }
 
 /* A button goes down. */
-static void button_down(const RunTables *run, int64_t b, int64_t t_ms) {
+static void button_down(const RunTables *run, int64_t b, int64_t t_ms, int64_t at_ms) {
   const ButtonSpec *spec = &run->plan.buttons[b];
   ButtonNow *now = &run->now.buttons[b];
   bool has_long = spec->long_first < spec->long_end;
   bool has_double = spec->double_first < spec->double_end;
   if (now->state == RELEASED) {
     now->state = DONE;
-    now->fired_ms = t_ms;
+    now->fired_ms = at_ms;
     act(run, t_ms, spec->double_first, spec->double_end, spec->author);
-  } else if (t_ms - now->fired_ms < spec->lockout_ms) {
+  } else if (at_ms - now->fired_ms < spec->lockout_ms) {
     now->state = DONE; /* the whole press is ignored */
   } else if (!has_long && !has_double) {
-    short_press(run, b, t_ms, DONE);
+    short_press(run, b, t_ms, at_ms, DONE);
   } else {
     now->state = PRESSED;
-    now->press_ms = t_ms;
+    now->press_ms = at_ms;
   }
 }
 
 /* A button is released. */
-static void button_up(const RunTables *run, int64_t b, int64_t t_ms) {
+static void button_up(const RunTables *run, int64_t b, int64_t t_ms, int64_t at_ms) {
   const ButtonSpec *spec = &run->plan.buttons[b];
   ButtonNow *now = &run->now.buttons[b];
   if (now->state != PRESSED) {
     now->state = IDLE;
   } else if (spec->double_first < spec->double_end) {
     now->state = RELEASED;
-    now->release_ms = t_ms;
+    now->release_ms = at_ms;
   } else {
-    short_press(run, b, t_ms, IDLE);
+    short_press(run, b, t_ms, at_ms, IDLE);
   }
 }
 
 /* First the times of long and double presses, then the edges. */
-static void press_buttons(const RunTables *run, int64_t t_ms) {
+static void press_buttons(const RunTables *run, int64_t t_ms, int64_t at_ms) {
   for (int32_t b = 0; b < run->plan.buttons_rows; b++) {
-    const ButtonSpec *spec = &run->plan.buttons[b];
-    ButtonNow *now = &run->now.buttons[b];
-    press_due(run, b, t_ms);
-    int32_t level = run->now.inputs[spec->input] != 0 ? 1 : 0;
-    if (level != now->raw) {
-      now->raw = (int8_t)level;
-      now->raw_ms = t_ms;
-      if (now->down == UNREAD) { /* what is found at boot is no press */
-        now->down = (int8_t)level;
-      }
-    }
-    if (level == now->down || t_ms - now->raw_ms < spec->debounce_ms) {
+    press_due(run, b, t_ms, at_ms);
+    int32_t source = run->plan.buttons[b].input;
+    if (run->now.inputs[source].moved == 0) {
       continue;
     }
-    now->down = (int8_t)level;
-    if (level == 1) {
-      button_down(run, b, t_ms);
+    if (is_high(run, source)) {
+      button_down(run, b, t_ms, at_ms);
     } else {
-      button_up(run, b, t_ms);
+      button_up(run, b, t_ms, at_ms);
     }
   }
 }
 
-/* Waiting members of groups, selectors, then buttons, each in the plan's order. */
-static void work_controls(const RunTables *run, int64_t t_ms) {
-  waiting_commands(run, t_ms);
-  turn_selectors(run, t_ms);
-  press_buttons(run, t_ms);
-}
-
-/* The first instant after `t_ms` at which a control acts though nobody touches it. */
-static int64_t next_of_controls(const RunTables *run, int64_t t_ms) {
-  int64_t first = FOREVER;
+/* The first instant at which something that people did is heard. */
+static int64_t next_of_people(const RunTables *run) {
+  Cursor *at = run->now.cursor;
+  int64_t first = next_edge(run);
+  if (at->message < run->inputs.messages_rows) {
+    first = least(first, run->inputs.messages[at->message].t_ms);
+  }
   for (int32_t b = 0; b < run->plan.buttons_rows; b++) {
     const ButtonSpec *button = &run->plan.buttons[b];
     ButtonNow *pressed = &run->now.buttons[b];
@@ -3319,18 +3496,11 @@ static int64_t next_of_controls(const RunTables *run, int64_t t_ms) {
     if (pressed->state == PRESSED && button->long_first < button->long_end) {
       first = least(first, pressed->press_ms + button->long_ms);
     }
-    if (pressed->raw != pressed->down) {
-      first = least(first, pressed->raw_ms + button->debounce_ms);
-    }
   }
   for (int32_t s = 0; s < run->plan.selectors_rows; s++) {
-    const SelectorSpec *selector = &run->plan.selectors[s];
-    SelectorNow *turned = &run->now.selectors[s];
-    if (turned->raw != turned->spoken) {
-      first = least(first, turned->raw_ms + selector->settle_ms);
-    }
-    if (selector->load != NONE && run->now.loads[selector->load].hand == NONE) {
-      first = least(first, t_ms + 1);
+    if (run->now.selectors[s].waits == 1) {
+      int64_t settle_ms = run->plan.selectors[s].settle_ms;
+      first = least(first, run->now.selectors[s].since_ms + settle_ms);
     }
   }
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
@@ -3339,23 +3509,36 @@ static int64_t next_of_controls(const RunTables *run, int64_t t_ms) {
   return first;
 }
 
-/* After a boot nothing is known of what was pressed before. */
-static void boot_controls(const RunTables *run) {
+/* The first instant after `t_ms` at which a control acts, or a position holds again. */
+static int64_t next_of_controls(const RunTables *run, int64_t t_ms) {
+  int64_t first = next_of_people(run);
+  for (int32_t s = 0; s < run->plan.selectors_rows; s++) {
+    int32_t load = run->plan.selectors[s].load;
+    if (load != NONE && run->now.loads[load].hand == NONE) {
+      first = least(first, t_ms + 1);
+    }
+  }
+  return first;
+}
+
+/* After a boot nothing is known of what was pressed before.
+
+   The position that a selector is found at counts from the boot; where it is to say nothing
+   then, it is as if it had acted. */
+static void boot_controls(const RunTables *run, int64_t t_ms) {
   for (int32_t b = 0; b < run->plan.buttons_rows; b++) {
     ButtonNow *button = &run->now.buttons[b];
-    button->raw = UNREAD;
-    button->raw_ms = NEVER;
-    button->down = UNREAD;
     button->state = IDLE;
     button->press_ms = NEVER;
     button->release_ms = NEVER;
     button->fired_ms = NEVER;
   }
   for (int32_t s = 0; s < run->plan.selectors_rows; s++) {
+    const SelectorSpec *spec = &run->plan.selectors[s];
     SelectorNow *selector = &run->now.selectors[s];
-    selector->raw = UNREAD;
-    selector->raw_ms = NEVER;
-    selector->spoken = UNREAD;
+    selector->since_ms = t_ms;
+    selector->spoken = spec->at_boot == 1 ? UNREAD : run->now.inputs[spec->input].level;
+    selector->waits = spec->at_boot;
   }
   for (int32_t code = 0; code < run->plan.codes_rows; code++) {
     run->now.code_ms[code] = NEVER;
@@ -3983,7 +4166,7 @@ static int64_t sensed_now(const RunTables *run, int64_t load, int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
   if (spec->sense != NONE) {
-    return run->now.inputs[spec->sense] != 0 ? 1 : 0;
+    return level_at(run, spec->sense, t_ms) != 0 ? 1 : 0;
   }
   if (now->sensed == UNSENSED) {
     return 0;
@@ -4105,6 +4288,7 @@ const int32_t aldea_row_bytes[] = {
   (int32_t)sizeof(LineSpec),
   (int32_t)sizeof(PatternSpec),
   (int32_t)sizeof(ExclusiveSpec),
+  (int32_t)sizeof(InputSpec),
   (int32_t)sizeof(ButtonSpec),
   (int32_t)sizeof(SelectorSpec),
   (int32_t)sizeof(PositionSpec),
@@ -4132,6 +4316,7 @@ const int32_t aldea_row_bytes[] = {
   (int32_t)sizeof(LoadNow),
   (int32_t)sizeof(ClaimNow),
   (int32_t)sizeof(LineNow),
+  (int32_t)sizeof(InputNow),
   (int32_t)sizeof(ButtonNow),
   (int32_t)sizeof(SelectorNow),
   (int32_t)sizeof(DoorwayNow),
@@ -4180,128 +4365,130 @@ void aldea_scan(const int64_t *tables, int64_t start_ms, int64_t end_ms,
   run.plan.exclusive_rows = (int32_t)tables[25];
   run.plan.exclusive_lines = (const int16_t *)(uintptr_t)tables[26];
   run.plan.exclusive_lines_rows = (int32_t)tables[27];
-  run.plan.buttons = (const ButtonSpec *)(uintptr_t)tables[28];
-  run.plan.buttons_rows = (int32_t)tables[29];
-  run.plan.selectors = (const SelectorSpec *)(uintptr_t)tables[30];
-  run.plan.selectors_rows = (int32_t)tables[31];
-  run.plan.positions = (const PositionSpec *)(uintptr_t)tables[32];
-  run.plan.positions_rows = (int32_t)tables[33];
-  run.plan.codes = (const CodeSpec *)(uintptr_t)tables[34];
-  run.plan.codes_rows = (int32_t)tables[35];
-  run.plan.actions = (const ActionSpec *)(uintptr_t)tables[36];
-  run.plan.actions_rows = (int32_t)tables[37];
-  run.plan.modes = (const ModeSpec *)(uintptr_t)tables[38];
-  run.plan.modes_rows = (int32_t)tables[39];
-  run.plan.doorways = (const DoorwaySpec *)(uintptr_t)tables[40];
-  run.plan.doorways_rows = (int32_t)tables[41];
-  run.plan.begun = (const BegunSpec *)(uintptr_t)tables[42];
-  run.plan.begun_rows = (int32_t)tables[43];
-  run.plan.fields = (const FieldSpec *)(uintptr_t)tables[44];
-  run.plan.fields_rows = (int32_t)tables[45];
-  run.plan.policy = (const PolicySpec *)(uintptr_t)tables[46];
-  run.calendar.schedules = (const ScheduleSpec *)(uintptr_t)tables[48];
-  run.calendar.schedules_rows = (int32_t)tables[49];
-  run.calendar.span_from_ms = (const int64_t *)(uintptr_t)tables[50];
-  run.calendar.span_from_ms_rows = (int32_t)tables[51];
-  run.calendar.span_to_ms = (const int64_t *)(uintptr_t)tables[52];
-  run.calendar.span_to_ms_rows = (int32_t)tables[53];
-  run.calendar.moment_ms = (const int64_t *)(uintptr_t)tables[54];
-  run.calendar.moment_ms_rows = (int32_t)tables[55];
-  run.calendar.suns = (const SunSpec *)(uintptr_t)tables[56];
-  run.calendar.suns_rows = (int32_t)tables[57];
-  run.calendar.sun_ms = (const int64_t *)(uintptr_t)tables[58];
-  run.calendar.sun_ms_rows = (int32_t)tables[59];
-  run.calendar.sun_up = (const int8_t *)(uintptr_t)tables[60];
-  run.calendar.sun_up_rows = (int32_t)tables[61];
-  run.calendar.resets = (const ResetSpec *)(uintptr_t)tables[62];
-  run.calendar.resets_rows = (int32_t)tables[63];
-  run.calendar.reset_ms = (const int64_t *)(uintptr_t)tables[64];
-  run.calendar.reset_ms_rows = (int32_t)tables[65];
-  run.inputs.sample_ms = (const int64_t *)(uintptr_t)tables[66];
-  run.inputs.sample_ms_rows = (int32_t)tables[67];
-  run.inputs.sample_probe = (const int64_t *)(uintptr_t)tables[68];
-  run.inputs.sample_probe_rows = (int32_t)tables[69];
-  run.inputs.sample_value = (const double *)(uintptr_t)tables[70];
-  run.inputs.sample_value_rows = (int32_t)tables[71];
-  run.inputs.levels = (const Level *)(uintptr_t)tables[72];
-  run.inputs.levels_rows = (int32_t)tables[73];
-  run.inputs.messages = (const MessageRow *)(uintptr_t)tables[74];
-  run.inputs.messages_rows = (int32_t)tables[75];
-  run.inputs.clock = (const ClockRow *)(uintptr_t)tables[76];
-  run.inputs.clock_rows = (int32_t)tables[77];
-  run.inputs.cuts = (const CutRow *)(uintptr_t)tables[78];
-  run.inputs.cuts_rows = (int32_t)tables[79];
-  run.now.head = (Head *)(uintptr_t)tables[80];
-  run.now.cursor = (Cursor *)(uintptr_t)tables[82];
-  run.now.probes = (ProbeNow *)(uintptr_t)tables[84];
-  run.now.probes_rows = (int32_t)tables[85];
-  run.now.quiet = (Quiet *)(uintptr_t)tables[86];
-  run.now.quiet_rows = (int32_t)tables[87];
-  run.now.ring = (double *)(uintptr_t)tables[88];
-  run.now.ring_rows = (int32_t)tables[89];
-  run.now.scratch = (double *)(uintptr_t)tables[90];
-  run.now.scratch_rows = (int32_t)tables[91];
-  run.now.signals = (SignalNow *)(uintptr_t)tables[92];
-  run.now.signals_rows = (int32_t)tables[93];
-  run.now.rates = (RateNow *)(uintptr_t)tables[94];
-  run.now.rates_rows = (int32_t)tables[95];
-  run.now.rate_ms = (int64_t *)(uintptr_t)tables[96];
-  run.now.rate_ms_rows = (int32_t)tables[97];
-  run.now.rate_values = (double *)(uintptr_t)tables[98];
-  run.now.rate_values_rows = (int32_t)tables[99];
-  run.now.conditions = (ConditionNow *)(uintptr_t)tables[100];
-  run.now.conditions_rows = (int32_t)tables[101];
-  run.now.loads = (LoadNow *)(uintptr_t)tables[102];
-  run.now.loads_rows = (int32_t)tables[103];
-  run.now.claims = (ClaimNow *)(uintptr_t)tables[104];
-  run.now.claims_rows = (int32_t)tables[105];
-  run.now.lines = (LineNow *)(uintptr_t)tables[106];
-  run.now.lines_rows = (int32_t)tables[107];
-  run.now.starts_ms = (int64_t *)(uintptr_t)tables[108];
-  run.now.starts_ms_rows = (int32_t)tables[109];
-  run.now.turns = (int8_t *)(uintptr_t)tables[110];
-  run.now.turns_rows = (int32_t)tables[111];
-  run.now.inputs = (int32_t *)(uintptr_t)tables[112];
-  run.now.inputs_rows = (int32_t)tables[113];
-  run.now.buttons = (ButtonNow *)(uintptr_t)tables[114];
-  run.now.buttons_rows = (int32_t)tables[115];
-  run.now.selectors = (SelectorNow *)(uintptr_t)tables[116];
-  run.now.selectors_rows = (int32_t)tables[117];
-  run.now.code_ms = (int64_t *)(uintptr_t)tables[118];
-  run.now.code_ms_rows = (int32_t)tables[119];
-  run.now.modes = (int16_t *)(uintptr_t)tables[120];
-  run.now.modes_rows = (int32_t)tables[121];
-  run.now.doorways = (DoorwayNow *)(uintptr_t)tables[122];
-  run.now.doorways_rows = (int32_t)tables[123];
-  run.now.schedules = (ScheduleNow *)(uintptr_t)tables[124];
-  run.now.schedules_rows = (int32_t)tables[125];
-  run.now.begun_ms = (int64_t *)(uintptr_t)tables[126];
-  run.now.begun_ms_rows = (int32_t)tables[127];
-  run.now.memory = (MemoryNow *)(uintptr_t)tables[128];
-  run.now.slots = (SlotNow *)(uintptr_t)tables[130];
-  run.now.slots_rows = (int32_t)tables[131];
-  run.now.slot_cells = (int64_t *)(uintptr_t)tables[132];
-  run.now.slot_cells_rows = (int32_t)tables[133];
-  run.now.before = (int64_t *)(uintptr_t)tables[134];
-  run.now.before_rows = (int32_t)tables[135];
-  run.now.cells = (int64_t *)(uintptr_t)tables[136];
-  run.now.cells_rows = (int32_t)tables[137];
-  run.now.base = (int64_t *)(uintptr_t)tables[138];
-  run.now.base_rows = (int32_t)tables[139];
-  run.now.snapshot = (int64_t *)(uintptr_t)tables[140];
-  run.now.snapshot_rows = (int32_t)tables[141];
-  run.out.counts = (Counts *)(uintptr_t)tables[142];
-  run.out.events = (EventRow *)(uintptr_t)tables[144];
-  run.out.events_rows = (int32_t)tables[145];
-  run.out.lines = (LineRow *)(uintptr_t)tables[146];
-  run.out.lines_rows = (int32_t)tables[147];
-  run.out.writes = (WriteRow *)(uintptr_t)tables[148];
-  run.out.writes_rows = (int32_t)tables[149];
-  run.out.cells = (int64_t *)(uintptr_t)tables[150];
-  run.out.cells_rows = (int32_t)tables[151];
-  run.out.trace = (double *)(uintptr_t)tables[152];
-  run.out.trace_rows = (int32_t)tables[153];
-  run.out.qualities = (int8_t *)(uintptr_t)tables[154];
-  run.out.qualities_rows = (int32_t)tables[155];
+  run.plan.inputs = (const InputSpec *)(uintptr_t)tables[28];
+  run.plan.inputs_rows = (int32_t)tables[29];
+  run.plan.buttons = (const ButtonSpec *)(uintptr_t)tables[30];
+  run.plan.buttons_rows = (int32_t)tables[31];
+  run.plan.selectors = (const SelectorSpec *)(uintptr_t)tables[32];
+  run.plan.selectors_rows = (int32_t)tables[33];
+  run.plan.positions = (const PositionSpec *)(uintptr_t)tables[34];
+  run.plan.positions_rows = (int32_t)tables[35];
+  run.plan.codes = (const CodeSpec *)(uintptr_t)tables[36];
+  run.plan.codes_rows = (int32_t)tables[37];
+  run.plan.actions = (const ActionSpec *)(uintptr_t)tables[38];
+  run.plan.actions_rows = (int32_t)tables[39];
+  run.plan.modes = (const ModeSpec *)(uintptr_t)tables[40];
+  run.plan.modes_rows = (int32_t)tables[41];
+  run.plan.doorways = (const DoorwaySpec *)(uintptr_t)tables[42];
+  run.plan.doorways_rows = (int32_t)tables[43];
+  run.plan.begun = (const BegunSpec *)(uintptr_t)tables[44];
+  run.plan.begun_rows = (int32_t)tables[45];
+  run.plan.fields = (const FieldSpec *)(uintptr_t)tables[46];
+  run.plan.fields_rows = (int32_t)tables[47];
+  run.plan.policy = (const PolicySpec *)(uintptr_t)tables[48];
+  run.calendar.schedules = (const ScheduleSpec *)(uintptr_t)tables[50];
+  run.calendar.schedules_rows = (int32_t)tables[51];
+  run.calendar.span_from_ms = (const int64_t *)(uintptr_t)tables[52];
+  run.calendar.span_from_ms_rows = (int32_t)tables[53];
+  run.calendar.span_to_ms = (const int64_t *)(uintptr_t)tables[54];
+  run.calendar.span_to_ms_rows = (int32_t)tables[55];
+  run.calendar.moment_ms = (const int64_t *)(uintptr_t)tables[56];
+  run.calendar.moment_ms_rows = (int32_t)tables[57];
+  run.calendar.suns = (const SunSpec *)(uintptr_t)tables[58];
+  run.calendar.suns_rows = (int32_t)tables[59];
+  run.calendar.sun_ms = (const int64_t *)(uintptr_t)tables[60];
+  run.calendar.sun_ms_rows = (int32_t)tables[61];
+  run.calendar.sun_up = (const int8_t *)(uintptr_t)tables[62];
+  run.calendar.sun_up_rows = (int32_t)tables[63];
+  run.calendar.resets = (const ResetSpec *)(uintptr_t)tables[64];
+  run.calendar.resets_rows = (int32_t)tables[65];
+  run.calendar.reset_ms = (const int64_t *)(uintptr_t)tables[66];
+  run.calendar.reset_ms_rows = (int32_t)tables[67];
+  run.inputs.sample_ms = (const int64_t *)(uintptr_t)tables[68];
+  run.inputs.sample_ms_rows = (int32_t)tables[69];
+  run.inputs.sample_probe = (const int64_t *)(uintptr_t)tables[70];
+  run.inputs.sample_probe_rows = (int32_t)tables[71];
+  run.inputs.sample_value = (const double *)(uintptr_t)tables[72];
+  run.inputs.sample_value_rows = (int32_t)tables[73];
+  run.inputs.levels = (const Level *)(uintptr_t)tables[74];
+  run.inputs.levels_rows = (int32_t)tables[75];
+  run.inputs.messages = (const MessageRow *)(uintptr_t)tables[76];
+  run.inputs.messages_rows = (int32_t)tables[77];
+  run.inputs.clock = (const ClockRow *)(uintptr_t)tables[78];
+  run.inputs.clock_rows = (int32_t)tables[79];
+  run.inputs.cuts = (const CutRow *)(uintptr_t)tables[80];
+  run.inputs.cuts_rows = (int32_t)tables[81];
+  run.now.head = (Head *)(uintptr_t)tables[82];
+  run.now.cursor = (Cursor *)(uintptr_t)tables[84];
+  run.now.probes = (ProbeNow *)(uintptr_t)tables[86];
+  run.now.probes_rows = (int32_t)tables[87];
+  run.now.quiet = (Quiet *)(uintptr_t)tables[88];
+  run.now.quiet_rows = (int32_t)tables[89];
+  run.now.ring = (double *)(uintptr_t)tables[90];
+  run.now.ring_rows = (int32_t)tables[91];
+  run.now.scratch = (double *)(uintptr_t)tables[92];
+  run.now.scratch_rows = (int32_t)tables[93];
+  run.now.signals = (SignalNow *)(uintptr_t)tables[94];
+  run.now.signals_rows = (int32_t)tables[95];
+  run.now.rates = (RateNow *)(uintptr_t)tables[96];
+  run.now.rates_rows = (int32_t)tables[97];
+  run.now.rate_ms = (int64_t *)(uintptr_t)tables[98];
+  run.now.rate_ms_rows = (int32_t)tables[99];
+  run.now.rate_values = (double *)(uintptr_t)tables[100];
+  run.now.rate_values_rows = (int32_t)tables[101];
+  run.now.conditions = (ConditionNow *)(uintptr_t)tables[102];
+  run.now.conditions_rows = (int32_t)tables[103];
+  run.now.loads = (LoadNow *)(uintptr_t)tables[104];
+  run.now.loads_rows = (int32_t)tables[105];
+  run.now.claims = (ClaimNow *)(uintptr_t)tables[106];
+  run.now.claims_rows = (int32_t)tables[107];
+  run.now.lines = (LineNow *)(uintptr_t)tables[108];
+  run.now.lines_rows = (int32_t)tables[109];
+  run.now.starts_ms = (int64_t *)(uintptr_t)tables[110];
+  run.now.starts_ms_rows = (int32_t)tables[111];
+  run.now.turns = (int8_t *)(uintptr_t)tables[112];
+  run.now.turns_rows = (int32_t)tables[113];
+  run.now.inputs = (InputNow *)(uintptr_t)tables[114];
+  run.now.inputs_rows = (int32_t)tables[115];
+  run.now.buttons = (ButtonNow *)(uintptr_t)tables[116];
+  run.now.buttons_rows = (int32_t)tables[117];
+  run.now.selectors = (SelectorNow *)(uintptr_t)tables[118];
+  run.now.selectors_rows = (int32_t)tables[119];
+  run.now.code_ms = (int64_t *)(uintptr_t)tables[120];
+  run.now.code_ms_rows = (int32_t)tables[121];
+  run.now.modes = (int16_t *)(uintptr_t)tables[122];
+  run.now.modes_rows = (int32_t)tables[123];
+  run.now.doorways = (DoorwayNow *)(uintptr_t)tables[124];
+  run.now.doorways_rows = (int32_t)tables[125];
+  run.now.schedules = (ScheduleNow *)(uintptr_t)tables[126];
+  run.now.schedules_rows = (int32_t)tables[127];
+  run.now.begun_ms = (int64_t *)(uintptr_t)tables[128];
+  run.now.begun_ms_rows = (int32_t)tables[129];
+  run.now.memory = (MemoryNow *)(uintptr_t)tables[130];
+  run.now.slots = (SlotNow *)(uintptr_t)tables[132];
+  run.now.slots_rows = (int32_t)tables[133];
+  run.now.slot_cells = (int64_t *)(uintptr_t)tables[134];
+  run.now.slot_cells_rows = (int32_t)tables[135];
+  run.now.before = (int64_t *)(uintptr_t)tables[136];
+  run.now.before_rows = (int32_t)tables[137];
+  run.now.cells = (int64_t *)(uintptr_t)tables[138];
+  run.now.cells_rows = (int32_t)tables[139];
+  run.now.base = (int64_t *)(uintptr_t)tables[140];
+  run.now.base_rows = (int32_t)tables[141];
+  run.now.snapshot = (int64_t *)(uintptr_t)tables[142];
+  run.now.snapshot_rows = (int32_t)tables[143];
+  run.out.counts = (Counts *)(uintptr_t)tables[144];
+  run.out.events = (EventRow *)(uintptr_t)tables[146];
+  run.out.events_rows = (int32_t)tables[147];
+  run.out.lines = (LineRow *)(uintptr_t)tables[148];
+  run.out.lines_rows = (int32_t)tables[149];
+  run.out.writes = (WriteRow *)(uintptr_t)tables[150];
+  run.out.writes_rows = (int32_t)tables[151];
+  run.out.cells = (int64_t *)(uintptr_t)tables[152];
+  run.out.cells_rows = (int32_t)tables[153];
+  run.out.trace = (double *)(uintptr_t)tables[154];
+  run.out.trace_rows = (int32_t)tables[155];
+  run.out.qualities = (int8_t *)(uintptr_t)tables[156];
+  run.out.qualities_rows = (int32_t)tables[157];
   scan_loop(&run, start_ms, end_ms, period_ms, running != 0, goes_on != 0, skipping != 0);
 }

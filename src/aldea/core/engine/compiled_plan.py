@@ -3,13 +3,14 @@
 from dataclasses import dataclass
 
 from aldea.core.base.errors import PlanError
+from aldea.core.devices.sensors.contact.model import ContactSensor
 from aldea.core.engine.compiling.claims import ClaimTable
 from aldea.core.engine.compiling.conditions import ConditionTable
 from aldea.core.engine.compiling.loads import LineName, LoadTable
 from aldea.core.engine.compiling.memory import Known, memory_fields, policy_of
 from aldea.core.engine.compiling.moments import begun_rows
 from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
-from aldea.core.engine.compiling.people import WALL_AUTHOR, ActionTable, ControlTable
+from aldea.core.engine.compiling.people import BUTTONS, WALL_AUTHOR, ActionTable, ControlTable
 from aldea.core.engine.compiling.signals import SignalTable
 from aldea.core.engine.tables.conditions import ConditionSpec
 from aldea.core.engine.tables.loads import ClaimSpec, ExclusiveSpec, LineSpec, LoadSpec, PatternSpec
@@ -20,6 +21,7 @@ from aldea.core.engine.tables.people import (
     ButtonSpec,
     CodeSpec,
     DoorwaySpec,
+    InputSpec,
     ModeSpec,
     PositionSpec,
     SelectorSpec,
@@ -157,6 +159,7 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
             parts_ms=cells_of(I64, table.parts_ms),
             exclusive=table_of(ExclusiveSpec, exclusive),
             exclusive_lines=cells_of(I16, exclusive_lines),
+            inputs=table_of(InputSpec, [_input(plan, name) for name in inputs.names]),
             buttons=table_of(ButtonSpec, controls.buttons),
             selectors=table_of(SelectorSpec, controls.selectors),
             positions=table_of(PositionSpec, controls.positions),
@@ -200,6 +203,19 @@ def _probes(plan: Plan, loads: list[Load], *, every_probe: bool) -> list[Probe]:
                 mend="Set the probe to work, or take out the rule that reads it.",
             )
     return probes
+
+
+def _input(plan: Plan, name: str) -> InputSpec:
+    """A digital input and the time for which a level must stand; a selector settles by itself."""
+    kind, _, key = name.partition(":")
+    debounce_ms = 0.0
+    probe = plan.probe(key) if kind == "probe" else None
+    if probe is not None and isinstance(probe.sensor, ContactSensor):
+        debounce_ms = probe.sensor.debounce_ms
+    for control in plan.controls:
+        if name == f"control:{control.id}" and control.kind in BUTTONS:
+            debounce_ms = control.debounce_ms
+    return InputSpec(debounce_ms=round(debounce_ms))
 
 
 def _judged(plan: Plan) -> set[str]:

@@ -12,7 +12,13 @@ from aldea.core.engine.tables.coming import Counts, Cursor, EventRow, LineRow, W
 from aldea.core.engine.tables.conditions import ConditionNow
 from aldea.core.engine.tables.loads import ClaimNow, LineNow, LoadNow, LoadSpec
 from aldea.core.engine.tables.memory import FieldSpec, MemoryNow, SlotNow
-from aldea.core.engine.tables.people import ButtonNow, DoorwayNow, ScheduleNow, SelectorNow
+from aldea.core.engine.tables.people import (
+    ButtonNow,
+    DoorwayNow,
+    InputNow,
+    ScheduleNow,
+    SelectorNow,
+)
 from aldea.core.engine.tables.probes import (
     SIGNAL_RATE,
     DerivedSpec,
@@ -24,7 +30,6 @@ from aldea.core.engine.tables.probes import (
 from aldea.core.engine.tables.rows import (
     I8,
     I16,
-    I32,
     I64,
     Real,
     Table,
@@ -147,7 +152,7 @@ def fresh_state(
         lines=fresh_table(LineNow, len(plan.lines)),
         starts_ms=fresh_cells(I64, sum(max(row.starts, 0) for row in plan.loads)),
         turns=fresh_cells(I8, len(plan.exclusive)),
-        inputs=fresh_cells(I32, len(compiled.input_ids)),
+        inputs=fresh_table(InputNow, len(compiled.input_ids)),
         buttons=fresh_table(ButtonNow, len(plan.buttons)),
         selectors=fresh_table(SelectorNow, len(plan.selectors)),
         code_ms=fresh_cells(I64, len(plan.codes)),
@@ -215,7 +220,7 @@ def _has(plan: PlanTables, calendar: CalendarTables) -> int:
     """What the plan has at all, as bits."""
     kinds = [row.kind for row in plan.loads]
     there = {
-        HAS_CONTROLS: len(plan.buttons) + len(plan.selectors) + len(plan.actions),
+        HAS_CONTROLS: len(plan.inputs) + len(plan.selectors) + len(plan.actions),
         HAS_DOORWAYS: len(plan.doorways),
         HAS_SCHEDULES: len(calendar.schedules),
         HAS_DERIVED: len(plan.derived),

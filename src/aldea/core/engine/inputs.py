@@ -89,7 +89,13 @@ def compile_inputs(
     """
     known = {name: row for row, name in enumerate(compiled.input_ids)}
     levels = [(t, known[name], level) for t, name, level in inputs.levels if name in known]
-    levels.sort(key=lambda row: row[0])
+    levels.sort(key=lambda row: row[:2])
+    # Of two changes of an input at one instant the last one is the change.
+    levels = [
+        row
+        for place, row in enumerate(levels, start=1)
+        if place == len(levels) or levels[place][:2] != row[:2]
+    ]
     authors = Rows.of("author", (*compiled.authors, *inputs.people))
     actions = ActionTable(
         compiled.plan,

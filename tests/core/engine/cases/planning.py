@@ -343,6 +343,20 @@ def plan_of(case, names):
     )
 
 
+def debounce_of(case, names, input_id):
+    """The debounce time of a line, by the input that reads it."""
+    kind, _, key = input_id.partition(":")
+    line = names.names[key]
+    if kind == "control":
+        line = {**case.get("buttons", {}), **case.get("selectors", {})}[line]["input"]
+    line = line[0] if isinstance(line, tuple) else line
+    own = case.get("inputs", {}).get(line, {}).get("debounce_ms")
+    of_buttons = [
+        d.get("debounce_ms", 0) for d in case.get("buttons", {}).values() if d["input"] == line
+    ]
+    return own if own is not None else max(of_buttons, default=0)
+
+
 def compiled_of(case, names):
     """The case compiled; what a plan's limits would not take is set in the tables."""
     plan, rules = plan_of(case, names)
@@ -369,10 +383,11 @@ def compiled_of(case, names):
             tables.lines[row].boot = d.get("boot_level", 0)
     for row, (_, d) in enumerate(case.get("buttons", {}).items()):
         button = tables.buttons[row]
-        button.debounce_ms = d.get("debounce_ms", 0)
         button.long_ms = d.get("long_ms", 0)
         button.double_ms = d.get("double_ms", 0)
         button.lockout_ms = d.get("lockout_ms", 0)
+    for row, name in enumerate(compiled.input_ids):
+        tables.inputs[row].debounce_ms = debounce_of(case, names, name)
     for row, d in enumerate(rules.suns):
         node = tables.conditions[compiled.conditions[f"sun_{row}"]]
         node.a, node.on_ms = row, d.get("offset_ms", 0)

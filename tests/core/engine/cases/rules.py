@@ -68,6 +68,9 @@ class Rules:
         return con.Within(probe=self.names.reading(d["probe"]), low=low, high=high)
 
     def _contact(self, d):
+        if isinstance(d.get("value"), str):  # one of several levels: a line that has it or not
+            line = self.names.give("input", (d["input"], d["value"]))
+            return con.Contact(probe=line, closed=True)
         return con.Contact(
             probe=self.names.give("input", d["input"]), closed=bool(d.get("value", True))
         )

@@ -67,6 +67,10 @@ def inputs_of(case, names, rules):
     for name, changes in case.get("levels", {}).items():
         for t, value in changes:
             levels.append((t + OFFSET_MS, f"probe:{names.give('input', name)}", int(bool(value))))
+            for kind, line in list(names.ids):
+                if kind == "input" and isinstance(line, tuple) and line[0] == name:
+                    key = f"probe:{names.give('input', line)}"
+                    levels.append((t + OFFSET_MS, key, int(value == line[1])))
             for button, d in case.get("buttons", {}).items():
                 if d["input"] == name:
                     key = f"control:{names.give('button', button)}"

@@ -14,6 +14,7 @@ from aldea.core.plan.hands import Control, HandWant, LoadGroup
 
 WALL_AUTHOR = "wall"
 PRESSES = ("short", "long", "double")
+BUTTONS = ("push_button", "touch_pad")
 STEPS = {"up": 1, "down": -1}
 
 
@@ -132,7 +133,7 @@ class ControlTable:
                 )
             return
         source = self.inputs.give(f"control:{control.id}")
-        if control.kind in ("push_button", "touch_pad"):
+        if control.kind in BUTTONS:
             self._button(control, source, author)
         else:
             self._selector(control, source, author)
@@ -148,7 +149,6 @@ class ControlTable:
             tab.ButtonSpec(
                 input=source,
                 author=author,
-                debounce_ms=round(control.debounce_ms),
                 long_ms=round(control.long_ms),
                 double_ms=round(control.double_ms),
                 lockout_ms=round(control.lockout_ms),

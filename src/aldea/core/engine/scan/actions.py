@@ -54,6 +54,7 @@ def command(
     if end_ms != FOREVER and head.clock_known == 1:
         stored_ms = end_ms + head.clock_base_ms
     now.hand = want
+    now.commanded_ms = t_ms
     now.hand_author = author
     now.hand_school = school
     now.hand_end_ms = end_ms
@@ -81,20 +82,32 @@ def command_in_turn(
     now.wait_until_ms = action.until_ms
 
 
-def waiting_commands(run: RunTables, t_ms: int) -> None:
+def waiting_commands(run: RunTables, t_ms: int, at_ms: int) -> None:
     """What a group was told, taken by the loads whose turn has come."""
     for load in range(len(run.plan.loads)):
         now = run.now.loads[load]
-        if t_ms >= now.wait_ms:
+        if at_ms >= now.wait_ms:
             command(
                 run, t_ms, load, now.wait, now.wait_author, now.wait_school, now.wait_for_ms,
                 now.wait_until_ms,
             )  # fmt: skip
 
 
-def toggled_want(run: RunTables, load: int) -> int:
+def asked_level(run: RunTables, load: int, t_ms: int) -> int:
+    """The state that a person goes by: the load's, or what was wanted earlier in this scan."""
+    now = run.now.loads[load]
+    if now.hand == NONE or now.commanded_ms != t_ms:
+        return now.state
+    if now.hand == WANT_OFF or now.hand == WANT_SHUT:
+        return 0
+    if now.hand >= WANT_LEVEL:
+        return now.hand - WANT_LEVEL
+    return max(1, run.plan.loads[load].lowest)
+
+
+def toggled_want(run: RunTables, load: int, t_ms: int) -> int:
     """The want that is the other one than a load's state now."""
-    spec, off = run.plan.loads[load], run.now.loads[load].state == 0
+    spec, off = run.plan.loads[load], asked_level(run, load, t_ms) == 0
     if spec.valve == 1 or spec.kind == KIND_DRIVE:
         return WANT_OPEN if off else WANT_SHUT
     return WANT_ON if off else WANT_OFF
@@ -132,12 +145,12 @@ def act(run: RunTables, t_ms: int, first: int, end: int, author: int) -> None:
         elif action.kind == ACT_HAND:
             command_in_turn(run, t_ms, who, action.want, author, action)
         elif action.kind == ACT_TOGGLE:
-            command_in_turn(run, t_ms, who, toggled_want(run, who), author, action)
+            command_in_turn(run, t_ms, who, toggled_want(run, who, t_ms), author, action)
         elif action.kind == ACT_GIVE_BACK:
             run.now.loads[who].hand = NONE
             run.now.loads[who].wait_ms = FOREVER
         elif action.kind == ACT_STEP:
-            stepped = max(run.now.loads[who].state + action.by, 0)
+            stepped = max(asked_level(run, who, t_ms) + action.by, 0)
             level = min(stepped, run.plan.loads[who].steps)
             want = WANT_LEVEL + level if level > 0 else WANT_OFF
             command_in_turn(run, t_ms, who, want, author, action)

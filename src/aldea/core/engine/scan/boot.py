@@ -13,6 +13,7 @@ from aldea.core.engine.layout import (
 from aldea.core.engine.scan.boot_state import boot_conditions, boot_loads, boot_probes
 from aldea.core.engine.scan.doorways import boot_doorways
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.inputs import find_levels
 from aldea.core.engine.scan.memory import as_found, choose_slot, never_written, seed
 from aldea.core.engine.scan.people import boot_controls
 from aldea.core.engine.tables.memory import (
@@ -124,7 +125,8 @@ def boot(run: RunTables, t_ms: int, running: bool) -> None:
     head.lines = 1
     boot_probes(run, t_ms)
     boot_conditions(run)
-    boot_controls(run)
+    find_levels(run, t_ms)
+    boot_controls(run, t_ms)
     boot_doorways(run)
     for s in range(len(run.calendar.schedules)):
         schedule = run.now.schedules[s]

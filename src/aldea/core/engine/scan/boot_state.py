@@ -67,6 +67,7 @@ def boot_load(run: RunTables, load: int, t_ms: int) -> None:
     now.relock = 0
     now.lock_author = 0
     now.hand = NONE
+    now.commanded_ms = NEVER
     now.hand_author = NOBODY
     now.hand_school = 0
     now.hand_end_ms = 0

@@ -3,6 +3,7 @@
 from aldea.core.engine.layout import EVENT_CONDITION, FOREVER, NEVER, NOBODY
 from aldea.core.engine.scan.calendar import next_sun, sun_is_up
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.inputs import shown_high
 from aldea.core.engine.tables.conditions import (
     LOAD_ANY_ON,
     LOAD_MISSED,
@@ -120,7 +121,7 @@ def read_other(run: RunTables, n: int, t_ms: int) -> bool:
     spec = run.plan.conditions[n]
     kind, a, b = spec.kind, spec.a, spec.b
     if kind == NODE_INPUT:
-        return (1 if run.now.inputs[a] != 0 else 0) == b
+        return shown_high(run, a) == (b == 1)
     if kind == NODE_MODE:
         return run.now.modes[a] == b
     if kind == NODE_LOAD:

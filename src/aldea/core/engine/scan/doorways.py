@@ -2,26 +2,23 @@
 
 from aldea.core.engine.layout import FOREVER, NEVER, NONE
 from aldea.core.engine.scan.calendar import first_after
-from aldea.core.engine.tables.people import UNREAD
+from aldea.core.engine.scan.inputs import is_high
 from aldea.core.engine.tables.run import RunTables
 
 OUTER, INNER = 0, 1
 
 
-def count_doorways(run: RunTables, t_ms: int) -> None:
-    """One side, then the other within the time counts once; both at once tell no order.
+def rises(run: RunTables, i: int) -> bool:
+    """Whether an input has just risen."""
+    return run.now.inputs[i].moved == 1 and is_high(run, i)
 
-    The count goes to 0 at a reset instant that the clock reaches or jumps over, once each.
-    """
+
+def cross_doorways(run: RunTables, at_ms: int) -> None:
+    """One side, then the other within the time counts once; both at once tell no order."""
     for d in range(len(run.plan.doorways)):
         spec, now = run.plan.doorways[d], run.now.doorways[d]
-        outer = 1 if run.now.inputs[spec.outer] != 0 else 0
-        inner = 1 if run.now.inputs[spec.inner] != 0 else 0
-        if now.outer == UNREAD:  # what is found at boot is no edge
-            now.outer = outer
-            now.inner = inner
-        rose_outer, rose_inner = outer > now.outer, inner > now.inner
-        if now.side != NONE and t_ms - now.side_ms >= spec.within_ms:
+        rose_outer, rose_inner = rises(run, spec.outer), rises(run, spec.inner)
+        if now.side != NONE and at_ms - now.side_ms >= spec.within_ms:
             now.side = NONE
         if rose_outer and rose_inner:
             now.side = NONE
@@ -32,9 +29,12 @@ def count_doorways(run: RunTables, t_ms: int) -> None:
                 now.side = NONE
             else:
                 now.side = side
-                now.side_ms = t_ms
-        now.outer = outer
-        now.inner = inner
+                now.side_ms = at_ms
+
+
+def reset_counts(run: RunTables, t_ms: int) -> None:
+    """A count goes to 0 at a reset instant that the clock reaches or jumps over, once each."""
+    for d in range(len(run.plan.doorways)):
         reset_count(run, d, t_ms)
 
 
@@ -70,7 +70,5 @@ def boot_doorways(run: RunTables) -> None:
         now = run.now.doorways[d]
         now.count = 0
         now.side = NONE
-        now.outer = UNREAD
-        now.inner = UNREAD
         now.reset = run.calendar.resets[d].first
         now.clock_ms = NEVER

@@ -1,13 +1,11 @@
-"""What comes in during a run: the clock, samples, levels, messages; and when the next does."""
+"""What comes in during a run: the clock and samples; what is lost in a cut; what comes next."""
 
-from aldea.core.engine.scan.actions import act
-from aldea.core.engine.scan.people import hear_code
 from aldea.core.engine.scan.trust import take_sample
 from aldea.core.engine.tables.run import RunTables
 
 
 def take_inputs(run: RunTables, t_ms: int) -> None:
-    """The clock, then samples, then the level that every digital input has now."""
+    """The clock, then samples, each in order of time."""
     at, head = run.now.cursor, run.now.head
     while at.clock < len(run.inputs.clock) and run.inputs.clock[at.clock].t_ms <= t_ms:
         clock = run.inputs.clock[at.clock]
@@ -17,10 +15,6 @@ def take_inputs(run: RunTables, t_ms: int) -> None:
     while at.sample < len(run.inputs.sample_ms) and run.inputs.sample_ms[at.sample] <= t_ms:
         trace_sample(run, at.sample)
         at.sample += 1
-    while at.level < len(run.inputs.levels) and run.inputs.levels[at.level].t_ms <= t_ms:
-        level = run.inputs.levels[at.level]
-        run.now.inputs[level.input] = level.level
-        at.level += 1
 
 
 def trace_sample(run: RunTables, row: int) -> None:
@@ -32,20 +26,8 @@ def trace_sample(run: RunTables, row: int) -> None:
         run.out.qualities[row] = run.now.probes[p].quality
 
 
-def hear_messages(run: RunTables, t_ms: int) -> None:
-    """Pages and codes, in order of time."""
-    at = run.now.cursor
-    while at.message < len(run.inputs.messages) and run.inputs.messages[at.message].t_ms <= t_ms:
-        message = run.inputs.messages[at.message]
-        if message.code >= 0:
-            hear_code(run, t_ms, message.code, message.t_ms)
-        else:
-            act(run, t_ms, message.first, message.end, message.author)
-        at.message += 1
-
-
 def lose_inputs(run: RunTables, before_ms: int) -> None:
-    """What came while there was no power is lost; levels are what they are."""
+    """What came while there was no power is lost; levels are what they are found as."""
     at, inputs = run.now.cursor, run.inputs
     while at.sample < len(inputs.sample_ms) and inputs.sample_ms[at.sample] < before_ms:
         at.sample += 1

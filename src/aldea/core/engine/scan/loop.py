@@ -8,7 +8,7 @@ Skipping is exact against visiting every tick.
 from aldea.core.engine.layout import NONE
 from aldea.core.engine.scan.boot import boot
 from aldea.core.engine.scan.conditions import judge_conditions
-from aldea.core.engine.scan.incoming import hear_messages, lose_inputs, next_input, take_inputs
+from aldea.core.engine.scan.incoming import lose_inputs, next_input, take_inputs
 from aldea.core.engine.scan.one_scan import decide, next_instant, trust
 from aldea.core.engine.scan.power import power_off, put_power
 from aldea.core.engine.scan.skipping import only_feeds, quiet_bounds, skip_samples
@@ -74,7 +74,6 @@ def scan_loop(
         trust(run, t_ms)
         # Nothing is due, and where no condition says anything new, nobody decides anew.
         if not (lightly and not judge_conditions(run, t_ms)):
-            hear_messages(run, t_ms)
             decide(run, t_ms, period_ms)
             if not skipping:
                 t_ms += period_ms

@@ -14,6 +14,7 @@ from aldea.core.engine.layout import (
     UNKNOWN,
 )
 from aldea.core.engine.scan.events import put_event
+from aldea.core.engine.scan.inputs import is_high
 from aldea.core.engine.tables.loads import NO_STATE
 from aldea.core.engine.tables.run import RunTables
 
@@ -33,8 +34,8 @@ def read_ends(run: RunTables, load: int, t_ms: int) -> int:
             now.at_open = 1 if there and now.move_want == OPEN else 0
             now.at_shut = 1 if there and now.move_want == SHUT else 0
     elif spec.position == NONE:
-        now.at_open = 1 if run.now.inputs[spec.open_input] != 0 else 0
-        now.at_shut = 1 if run.now.inputs[spec.shut_input] != 0 else 0
+        now.at_open = 1 if is_high(run, spec.open_input) else 0
+        now.at_shut = 1 if is_high(run, spec.shut_input) else 0
     elif run.now.signals[spec.position].good == 1:
         value = run.now.signals[spec.position].value
         if spec.open_at > spec.shut_at:

@@ -5,11 +5,11 @@ from aldea.core.engine.scan.calendar import judge_schedules, next_of_calendar
 from aldea.core.engine.scan.conditions import judge_conditions, next_of_conditions
 from aldea.core.engine.scan.contacts import drive_lines, next_of_contacts
 from aldea.core.engine.scan.derived import derive
-from aldea.core.engine.scan.doorways import count_doorways, next_reset
+from aldea.core.engine.scan.doorways import next_reset, reset_counts
 from aldea.core.engine.scan.drive import hold_drive, next_of_drives
 from aldea.core.engine.scan.holds import hold_steady, next_of_holds
 from aldea.core.engine.scan.memory import next_write, remember
-from aldea.core.engine.scan.people import next_of_controls, work_controls
+from aldea.core.engine.scan.people import hear_people, next_of_controls
 from aldea.core.engine.scan.say import say, want_of
 from aldea.core.engine.scan.say_next import next_of_claims, somebody_listens
 from aldea.core.engine.scan.trust import judge_probes
@@ -41,9 +41,9 @@ def decide(run: RunTables, t_ms: int, period_ms: int) -> None:
     head = run.now.head
     has = head.has
     if has & HAS_CONTROLS:
-        work_controls(run, t_ms)
+        hear_people(run, t_ms)
     if has & HAS_DOORWAYS:
-        count_doorways(run, t_ms)
+        reset_counts(run, t_ms)
     if has & HAS_SCHEDULES:
         judge_schedules(run, t_ms)
     judge_conditions(run, t_ms)

@@ -17,6 +17,7 @@ from aldea.core.engine.layout import (
 from aldea.core.engine.scan.actions import command
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.holds import enter, held_back, kept_back
+from aldea.core.engine.scan.inputs import level_at
 from aldea.core.engine.scan.lock_out import let_go_of_lock, lock_out, run_out
 from aldea.core.engine.scan.noting import note_change
 from aldea.core.engine.tables.loads import NO_STATE
@@ -31,7 +32,7 @@ def sensed_now(run: RunTables, load: int, t_ms: int) -> int:
     """What is sensed now; where nothing senses it, the lamp follows its relay when it settles."""
     spec, now = run.plan.loads[load], run.now.loads[load]
     if spec.sense != NONE:
-        return 1 if run.now.inputs[spec.sense] != 0 else 0
+        return 1 if level_at(run, spec.sense, t_ms) != 0 else 0
     if now.sensed == UNSENSED:
         return 0
     if now.toggled_ms != NEVER and t_ms - now.toggled_ms >= spec.dead_ms:

@@ -80,6 +80,7 @@ class LoadSpec(Row):
 class LoadNow(Row):
     """Where a load stands."""
 
+    commanded_ms: I64  # the scan that took its hand claim
     on_ms: I64
     off_ms: I64
     lock_ms: I64

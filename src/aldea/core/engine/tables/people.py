@@ -11,10 +11,32 @@ UNREAD = -1  # in the place of a level: not looked at since the boot
 
 
 @row
+class InputSpec(Row):
+    """A digital input: how long a level must stand to count."""
+
+    debounce_ms: I64
+
+
+@row
+class InputNow(Row):
+    """Where a digital input stands: its level, since when, and the one that counts.
+
+    `before` is what counted at the scan before, `flipped` whether it was otherwise since then,
+    `moved` whether it has an edge at the instant that is being taken.
+    """
+
+    raw_ms: I64
+    raw: I32
+    level: I32
+    before: I32
+    flipped: I8
+    moved: I8
+
+
+@row
 class ButtonSpec(Row):
     """A button: its input, its times, what each kind of press does."""
 
-    debounce_ms: I64
     long_ms: I64
     double_ms: I64
     lockout_ms: I64
@@ -32,12 +54,9 @@ class ButtonSpec(Row):
 class ButtonNow(Row):
     """Where a button stands."""
 
-    raw_ms: I64
     press_ms: I64
     release_ms: I64
     fired_ms: I64
-    raw: I8
-    down: I8
     state: I8
 
 
@@ -56,11 +75,11 @@ class SelectorSpec(Row):
 
 @row
 class SelectorNow(Row):
-    """The pattern of a selector's contacts, since when, and the one that spoke last."""
+    """The pattern of contacts that acted last; whether and since when another one waits."""
 
-    raw_ms: I64
-    raw: I32
+    since_ms: I64
     spoken: I32
+    waits: I8
 
 
 @row
@@ -122,8 +141,6 @@ class DoorwayNow(Row):
     count: I32
     reset: I32
     side: I8
-    outer: I8
-    inner: I8
 
 
 @row

@@ -39,6 +39,8 @@ from aldea.core.engine.tables.people import (
     CodeSpec,
     DoorwayNow,
     DoorwaySpec,
+    InputNow,
+    InputSpec,
     ModeSpec,
     PositionSpec,
     ResetSpec,
@@ -105,6 +107,7 @@ class PlanTables:
     parts_ms: Cells[I64]
     exclusive: Table[ExclusiveSpec]
     exclusive_lines: Cells[I16]
+    inputs: Table[InputSpec]
     buttons: Table[ButtonSpec]
     selectors: Table[SelectorSpec]
     positions: Table[PositionSpec]
@@ -165,7 +168,7 @@ class StateTables:
     lines: Table[LineNow]
     starts_ms: Cells[I64]
     turns: Cells[I8]
-    inputs: Cells[I32]
+    inputs: Table[InputNow]
     buttons: Table[ButtonNow]
     selectors: Table[SelectorNow]
     code_ms: Cells[I64]
