@@ -116,6 +116,9 @@ SCHEDULES = (
         for_s=2400.0,
     ),
 )
+# What a guard counts as while its probe gives no reading, and what moves or heats.
+STOPS_BLIND: dict[str, Any] = {"without_reading": "true", "unchanged_for_s": 900.0}
+RUNS_NOTHING_BLIND: dict[str, Any] = {"without_reading": "false", "unchanged_for_s": 60.0}
 MODES = (
     Mode(id="house_mode", name="House", values=("lived in", "away")),
     Mode(id="drying_mode", name="Drying", values=("automatic", "by hand")),
@@ -132,9 +135,9 @@ CONDITIONS = (
         name="Water on a tape",
         condition=Some(
             of=(
-                Tape(probe="manifold_tape", states=("wet", "short")),
-                Tape(probe="plinth_tape", states=("wet", "short")),
-                Tape(probe="drain_tape", states=("wet", "short")),
+                Tape(probe="manifold_tape", states=("wet", "short"), **STOPS_BLIND),
+                Tape(probe="plinth_tape", states=("wet", "short"), **STOPS_BLIND),
+                Tape(probe="drain_tape", states=("wet", "short"), **STOPS_BLIND),
             )
         ),
     ),
@@ -172,7 +175,12 @@ def _lost(key: str, load: str, probe: str, after_s: float, want: str, **more: An
 
 CLAIMS = (
     # the extractor
-    _says("ex_hot", "extractor", "trip", Beyond(kind="above", probe="rack_top", value=55.0, gap=5)),
+    _says(
+        "ex_hot",
+        "extractor",
+        "trip",
+        Beyond(kind="above", probe="rack_top", value=55.0, gap=5, **STOPS_BLIND),
+    ),
     _says("ex_away", "extractor", "interlock", Named(condition="away")),
     _lost("ex_lost", "extractor", "drying_rh", 900.0, "step", level=1),
     _says("ex_night", "extractor", "schedule", InWindow(schedule="night_block")),
@@ -253,7 +261,7 @@ CLAIMS = (
         "bp_damp",
         "booster_pump",
         "interlock",
-        Tape(probe="manifold_tape", states=("damp", "wet", "short")),
+        Tape(probe="manifold_tape", states=("damp", "wet", "short"), **STOPS_BLIND),
     ),
     _says("bp_times", "booster_pump", "schedule", InWindow(schedule="pump_minutes"), "on"),
     # the stair's lights
@@ -286,15 +294,15 @@ CLAIMS = (
         "ph_hot",
         "panel_heater",
         "trip",
-        Beyond(kind="above", probe="studio_air", value=28.0, gap=1.0),
+        Beyond(kind="above", probe="studio_air", value=28.0, gap=1.0, **STOPS_BLIND),
     ),
-    _says("ph_solvent", "panel_heater", "interlock", Gas(probe="studio_gas")),
+    _says("ph_solvent", "panel_heater", "interlock", Gas(probe="studio_gas", **STOPS_BLIND)),
     _says("ph_pump", "panel_heater", "interlock", LoadState(load="booster_pump")),
     _says(
         "ph_frost",
         "panel_heater",
         "interlock",
-        Beyond(kind="below", probe="studio_temp", value=5.0, gap=1.5),
+        Beyond(kind="below", probe="studio_temp", value=5.0, gap=1.5, **RUNS_NOTHING_BLIND),
         "on",
     ),
     _lost("ph_lost", "panel_heater", "studio_temp", 30.0, "off"),
@@ -317,7 +325,7 @@ CLAIMS = (
         "sk_cold",
         "skylight",
         "interlock",
-        Beyond(kind="below", probe="courtyard_temp", value=4.0, gap=2.0),
+        Beyond(kind="below", probe="courtyard_temp", value=4.0, gap=2.0, **RUNS_NOTHING_BLIND),
         "shut",
     ),
     _says(

@@ -1,6 +1,6 @@
 /* The scan of a house, written out from its source in core/engine/scan: do not edit.
    `./aldea engine --write` writes it anew.
-   sources: 46852baff9957ed1ce624e89a4c4397fd79e3fa883089a3c7c43108255b1528f */
+   sources: 6316060ce4e2f72a99f89d15da6485762a900b32b44b090fdc7158ebd43fd7bd */
 
 #include <math.h>
 #include <stdbool.h>
@@ -66,9 +66,12 @@ enum {
   INHIBIT_STARTS = 6,
   INNER = 1,
   JUMP = 5,
+  KEEP = 0,
+  KEPT = 1,
   KIND_DRIVE = 2,
   KIND_STEADY = 0,
   KIND_TWO_WAY = 1,
+  LIT = 0,
   LOAD_ANY_ON = 100,
   LOAD_MISSED = 101,
   LOCK_AUTHOR = 1,
@@ -104,6 +107,7 @@ enum {
   NO_WISH = -1,
   OFF = 0,
   ON = 1,
+  ON_STATED = 2,
   OPEN = 1,
   OUTER = 0,
   POLICY_DECIDE = 1,
@@ -132,6 +136,8 @@ enum {
   SIGNAL_RATE = 4,
   SIGNAL_RATIO = 10,
   STALE = 3,
+  STATED = 2,
+  STATED_TRUE = 2,
   STUCK = 2,
   UNASKED = -3,
   UNKNOWN = 3,
@@ -213,6 +219,7 @@ typedef struct {
   double off;
   int64_t on_ms;
   int64_t off_ms;
+  int64_t keep_ms; /* how long a result is kept without a reading before another is stated */
   int32_t first; /* its members: first and end in `condition_members` */
   int32_t end;
   int32_t signal;
@@ -221,6 +228,7 @@ typedef struct {
   int8_t kind;
   int8_t rising;
   int8_t named;
+  int8_t without;
 } ConditionSpec;
 
 /* A load: its claims, its times, its relays, what it does without power. */
@@ -501,9 +509,13 @@ typedef struct {
   int8_t feeds;
 } Quiet;
 
-/* What a scan reads of a probe or, in the rows after those, of a derived signal. */
+/* What a scan reads of a probe or, in the rows after those, of a derived signal.
+
+   `good_ms` is the instant of the last good sample; of a derived signal that is not good, the
+   earliest of those of what is not good under it. */
 typedef struct {
   double value;
+  int64_t good_ms;
   int8_t good;
 } SignalNow;
 
@@ -515,10 +527,12 @@ typedef struct {
 
 /* What a condition says, what its member said, since when, whether it has let go.
 
-   `good` says whether every value that it reads is good, `dark` whether its own is not. */
+   `good` says whether every value that it reads is good, `dark` whether its own is not, and
+   whether a stated result stands then; `own` is what it says by itself. */
 typedef struct {
   int64_t since_ms;
   int8_t now;
+  int8_t own;
   int8_t member;
   int8_t let_go;
   int8_t good;
@@ -926,7 +940,8 @@ static void judge_schedules(const RunTables *run, int64_t t_ms);
 static bool sun_is_up(const RunTables *run, int64_t sun, int64_t offset_ms, int64_t now_ms);
 static int64_t next_of_calendar(const RunTables *run, int64_t t_ms);
 static int64_t next_sun(const RunTables *run, int64_t sun, int64_t offset_ms, int64_t t_ms);
-static void judge_value(const RunTables *run, int64_t n);
+static void judge_unread(const RunTables *run, int64_t n, int64_t t_ms);
+static void judge_value(const RunTables *run, int64_t n, int64_t t_ms);
 static void judge_delay(const RunTables *run, int64_t n, int64_t t_ms);
 static void judge_members(const RunTables *run, int64_t n, int64_t t_ms);
 static bool load_is(const RunTables *run, int64_t load, int64_t state);
@@ -1274,6 +1289,7 @@ static void restore(const RunTables *run, int64_t t_ms) {
       run->now.doorways[who].count = (int32_t)run->now.base[cell];
     } else if (kind == FIELD_BAND) {
       run->now.conditions[who].now = (int8_t)run->now.base[cell];
+      run->now.conditions[who].own = (int8_t)run->now.base[cell];
     } else if (kind == FIELD_TRIP) {
       run->now.claims[who].tripped = (int8_t)run->now.base[cell];
     } else if (kind == FIELD_HAND) {
@@ -1350,6 +1366,7 @@ static void boot_probes(const RunTables *run, int64_t t_ms) {
   }
   for (int32_t row = 0; row < run->now.signals_rows; row++) {
     run->now.signals[row].good = 0;
+    run->now.signals[row].good_ms = t_ms;
     run->now.signals[row].value = NAN;
   }
   for (int32_t d = 0; d < run->plan.derived_rows; d++) {
@@ -1437,11 +1454,12 @@ static void boot_conditions(const RunTables *run) {
   for (int32_t n = 0; n < run->plan.conditions_rows; n++) {
     ConditionNow *now = &run->now.conditions[n];
     now->now = 0;
+    now->own = 0;
     now->member = UNSEEN;
     now->since_ms = NEVER;
     now->let_go = 0;
     now->good = 0;
-    now->dark = 0;
+    now->dark = LIT;
     now->letting = 0;
   }
 }
@@ -1589,33 +1607,49 @@ static int64_t next_sun(const RunTables *run, int64_t sun, int64_t offset_ms, in
 
 /* --- Conditions: every one of them in every scan, members before what is made of them. */
 
-/* A band, or a range, on one value; while that is not good it keeps what it said. */
-static void judge_value(const RunTables *run, int64_t n) {
+/* While its value is not good a condition keeps what it said, or counts as is stated. */
+static void judge_unread(const RunTables *run, int64_t n, int64_t t_ms) {
+  const ConditionSpec *spec = &run->plan.conditions[n];
+  ConditionNow *now = &run->now.conditions[n];
+  now->good = 0;
+  if (spec->without == KEEP || t_ms - run->now.signals[spec->signal].good_ms < spec->keep_ms) {
+    now->dark = KEPT;
+    now->now = now->own;
+    return;
+  }
+  now->dark = STATED;
+  now->own = 0;
+  now->now = spec->without == STATED_TRUE ? 1 : 0;
+}
+
+/* A band, or a range, on one value. */
+static void judge_value(const RunTables *run, int64_t n, int64_t t_ms) {
   const ConditionSpec *spec = &run->plan.conditions[n];
   ConditionNow *now = &run->now.conditions[n];
   SignalNow *signal = &run->now.signals[spec->signal];
   now->let_go = 0;
   if (signal->good == 0) {
-    now->good = 0;
-    now->dark = 1;
+    judge_unread(run, n, t_ms);
     return;
   }
   now->good = 1;
-  now->dark = 0;
+  now->dark = LIT;
   double value = signal->value;
   if (spec->kind == NODE_WITHIN) {
     bool inside = spec->on <= value && value < spec->off;
-    now->now = inside ? 1 : 0;
+    now->own = inside ? 1 : 0;
+    now->now = now->own;
     now->let_go = inside ? 0 : 1;
     return;
   }
   bool rising = spec->rising == 1;
   if (rising ? value >= spec->on : value <= spec->on) {
-    now->now = 1;
+    now->own = 1;
   } else if (rising ? value <= spec->off : value >= spec->off) {
-    now->now = 0;
+    now->own = 0;
     now->let_go = 1;
   }
+  now->now = now->own;
 }
 
 /* `true for`: a member must be unlike the result, without a break, for the delay. */
@@ -1624,13 +1658,15 @@ static void judge_delay(const RunTables *run, int64_t n, int64_t t_ms) {
   ConditionNow *now = &run->now.conditions[n];
   ConditionNow *member = &run->now.conditions[run->plan.condition_members[spec->first]];
   now->good = member->good;
-  if (member->dark == 1) { /* the delay begins anew when the value is good again */
+  if (member->dark == KEPT) { /* the delay begins anew when the value is good again */
     now->member = UNSEEN;
     return;
   }
   int32_t says = member->now;
-  if (now->member != says) {
-    now->member = (int8_t)says;
+  /* a stated result begins it anew */
+  int64_t heard = member->dark == STATED ? (int64_t)says + ON_STATED : says;
+  if (now->member != heard) {
+    now->member = (int8_t)heard;
     now->since_ms = t_ms;
   }
   int64_t wait_ms = says == 1 ? spec->on_ms : spec->off_ms;
@@ -1745,7 +1781,7 @@ static bool judge_conditions(const RunTables *run, int64_t t_ms) {
     int32_t let_go = now->let_go;
     int32_t dark = now->dark;
     if (spec->kind <= NODE_WITHIN) {
-      judge_value(run, n);
+      judge_value(run, n, t_ms);
     } else if (spec->kind == NODE_FOR) {
       judge_delay(run, n, t_ms);
     } else if (spec->kind == NODE_ALL || spec->kind == NODE_ANY || spec->kind == NODE_NOT
@@ -1774,9 +1810,14 @@ static int64_t next_of_conditions(const RunTables *run, int64_t t_ms) {
   for (int32_t n = 0; n < run->plan.conditions_rows; n++) {
     const ConditionSpec *spec = &run->plan.conditions[n];
     ConditionNow *now = &run->now.conditions[n];
-    if (spec->kind == NODE_FOR) {
-      if (now->member != UNSEEN && now->member != now->now) {
-        int64_t wait_ms = now->member == 1 ? spec->on_ms : spec->off_ms;
+    if (spec->kind <= NODE_WITHIN) {
+      if (now->dark == KEPT && spec->without != KEEP) {
+        first = least(first, run->now.signals[spec->signal].good_ms + spec->keep_ms);
+      }
+    } else if (spec->kind == NODE_FOR) {
+      int64_t says = remainder_of(now->member, ON_STATED);
+      if (now->member != UNSEEN && says != now->now) {
+        int64_t wait_ms = says == 1 ? spec->on_ms : spec->off_ms;
         first = least(first, now->since_ms + wait_ms);
       }
     } else if (spec->kind == NODE_PULSE) {
@@ -2059,20 +2100,25 @@ static void derive(const RunTables *run) {
     const DerivedSpec *signal = &run->plan.derived[d];
     SignalNow *now = &run->now.signals[(int64_t)probes + d];
     bool good = true;
+    int64_t good_ms = FOREVER;
     for (int32_t index = signal->first; index < signal->end; index++) {
-      if (run->now.signals[run->plan.signal_members[index]].good == 0) {
+      SignalNow *member = &run->now.signals[run->plan.signal_members[index]];
+      if (member->good == 0) {
         good = false;
+        good_ms = least(good_ms, member->good_ms);
       }
     }
     if (good) {
       double value = combined(run, d);
       if (isnan(value)) {
         good = false;
+        good_ms = run->now.head->booted_ms; /* it has had no reading yet */
       } else {
         now->value = value;
       }
     }
     now->good = good ? 1 : 0;
+    now->good_ms = good_ms;
   }
 }
 
@@ -3642,7 +3688,7 @@ static bool gather(const RunTables *run) {
     } else if (kind == FIELD_COUNT) {
       changed |= put_cell(run, cell, run->now.doorways[who].count);
     } else if (kind == FIELD_BAND) {
-      changed |= put_cell(run, cell, run->now.conditions[who].now);
+      changed |= put_cell(run, cell, run->now.conditions[who].own);
     } else if (kind == FIELD_TRIP) {
       changed |= put_cell(run, cell, run->now.claims[who].tripped);
     } else if (kind == FIELD_HAND) {
@@ -4137,6 +4183,7 @@ static void judge_probes(const RunTables *run, int64_t t_ms) {
     }
     signal->good = now->quality == GOOD ? 1 : 0;
     signal->value = now->value;
+    signal->good_ms = now->good_ms;
   }
 }
 

@@ -17,7 +17,7 @@ from aldea.core.engine.inputs import Inputs, Message, PowerCut
 from aldea.core.plan import conditions as con
 from aldea.core.plan.derived import Derived, Statistic
 from aldea.core.plan.document import Averaging, Claim, Jump, Plan, Silent, Wanted
-from aldea.core.plan.hands import ButtonPress, Control, HandWant
+from aldea.core.plan.hands import ButtonPress, Control, HandWant, SelectorPosition
 from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import Moments, Schedule, Window
@@ -61,14 +61,19 @@ def simple():
     """A condition that is made of no other."""
     value = st.integers(35, 75).map(float)
     probe = st.sampled_from(["p0", "p1", "mean", "most"])
+    unread = {
+        "without_reading": st.sampled_from(["keep", "keep", "true", "false"]),
+        "unchanged_for_s": LENGTHS,
+    }
     return st.one_of(
         st.builds(con.Beyond, kind=st.sampled_from(["above", "below"]), probe=probe, value=value,
-                  gap=st.sampled_from([0.0, 4.0])),
-        st.builds(con.Within, probe=probe, low=st.just(40.0), high=st.sampled_from([None, 60.0])),
+                  gap=st.sampled_from([0.0, 4.0]), **unread),
+        st.builds(con.Within, probe=probe, low=st.just(40.0), high=st.sampled_from([None, 60.0]),
+                  **unread),
         st.builds(con.Difference, probe=st.just("p0"), less=st.just("p1"), on=st.just(5.0),
-                  off=st.sampled_from([0.0, 8.0])),
+                  off=st.sampled_from([0.0, 8.0]), **unread),
         st.builds(con.Rate, probe=st.just("p0"), over_s=st.just(20.0), on=st.just(10.0),
-                  off=st.just(2.0)),
+                  off=st.just(2.0), **unread),
         st.builds(con.Contact, probe=st.sampled_from(["door", "sensed"]), closed=st.booleans()),
         st.builds(con.Presence, probe=st.just("door"), hold_s=LENGTHS),
         st.builds(con.InWindow, schedule=st.sampled_from(["s0", "s1"])),
@@ -201,9 +206,22 @@ def rule_trials(draw):
                 kind="push_button",
                 double_ms=2000.0,
                 long_ms=3000.0,
+                debounce_ms=draw(st.sampled_from([0.0, 30.0, 900.0])),
                 presses=tuple(
                     ButtonPress(press=press, **draw(st.sampled_from(hand_wants(load))))
                     for press, load in zip(PRESSES, (*own, own[0]), strict=True)
+                ),
+            ),
+            Control(
+                id="dial",
+                name="Dial",
+                place="room",
+                kind="selector",
+                settle_ms=draw(st.sampled_from([0.0, 300.0, 2000.0])),
+                positions=tuple(
+                    SelectorPosition(name=str(at), pattern=format(at, "b"),
+                                     **draw(st.sampled_from(hand_wants(own[at % 2]))))
+                    for at in range(3)
                 ),
             ),
         ),
@@ -239,8 +257,16 @@ def rule_trials(draw):
 @st.composite
 def inputs(draw, own):
     at = st.integers(0, 320_000).map(lambda t: START_MS + t)
-    names = ["probe:door", "probe:sensed", "probe:up", "probe:down", "control:key"]
-    levels = draw(st.lists(st.tuples(at, st.sampled_from(names), st.integers(0, 1)), max_size=30))
+    names = ["probe:door", "probe:sensed", "probe:up", "probe:down", "control:key", "control:dial"]
+    levels = []
+    # Touches that are over between two scans, and levels that stay.
+    lasts = st.sampled_from([None, None, 1, 40, 250, 1200])
+    changes = st.tuples(at, st.sampled_from(names), st.integers(0, 2), lasts)
+    for t_ms, name, level, last_ms in draw(st.lists(changes, max_size=30)):
+        to = level if name == "control:dial" else level % 2
+        levels.append((t_ms, name, to))
+        if last_ms is not None:
+            levels.append((t_ms + last_ms, name, (to + 1) % 2))
     wants = [HandWant(**want) for load in own for want in hand_wants(load)]
     messages = [
         Message(t_ms=t, author=who, wants=(want,), until_ms=until)

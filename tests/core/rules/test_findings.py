@@ -125,6 +125,17 @@ CASES = [
         a_plan(loads=load(power_return=PowerReturn(policy="last"), starts_per_hour=6)),
     ),
     ("memory-wears", a_plan(schedules=(EVERY_TEN_MINUTES,))),
+    (
+        "unread-guard",
+        a_plan(claims=(*a_plan().claims,
+                       a_claim("guard", Beyond(kind="above", probe="rh", value=80),
+                               "trip", "off"))),
+    ),
+    (
+        "unread-frost",
+        a_plan(claims=(a_claim("frost", Unless(of=Beyond(kind="above", probe="rh", value=20)),
+                               "interlock"),)),
+    ),
     ("empty-none", a_plan(schedules=(Schedule(id="none", name="None"),))),
 ]  # fmt: skip
 

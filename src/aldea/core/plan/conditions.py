@@ -13,6 +13,7 @@ from aldea.core.base.parts import Identifier, Part, Seconds, ShortText
 
 QualityName = Literal["good", "warming", "range", "jump", "stuck", "stale"]
 TapeState = Literal["open", "dry", "damp", "wet", "short"]
+WithoutReading = Literal["keep", "true", "false"]
 Hours = Annotated[float, Field(ge=-24, le=24)]
 Reads = Identifier  # a probe or a derived signal
 
@@ -31,7 +32,18 @@ class Setpoint(Part):
     differential: Annotated[float, Field(gt=0)]
 
 
-class Band(Part):
+class OnValue(Part):
+    """A condition on a value, and what it counts as while that value is not good.
+
+    `keep` leaves its last result as it is. `true` and `false` are stated results: they stand from
+    `unchanged_for_s` after the last good sample.
+    """
+
+    without_reading: WithoutReading = "keep"
+    unchanged_for_s: Seconds = 0.0
+
+
+class Band(OnValue):
     """Two marks, a width apart; rising switches on above, falling switches on below.
 
     `retained` keeps its state over a power cut. `entered` says that it was entered as a setpoint;
@@ -50,7 +62,7 @@ class Band(Part):
     entered: Setpoint | None = None
 
 
-class Beyond(Part):
+class Beyond(OnValue):
     """A value at or above, or at or below, a mark; it lets go a gap before the mark."""
 
     kind: Literal["above", "below"]
@@ -59,7 +71,7 @@ class Beyond(Part):
     gap: Annotated[float, Field(ge=0)] = 0.0
 
 
-class Difference(Part):
+class Difference(OnValue):
     """One probe minus another: on at `on`, off at `off`; rising where on is not below off."""
 
     kind: Literal["difference"] = "difference"
@@ -69,7 +81,7 @@ class Difference(Part):
     off: float
 
 
-class Rate(Part):
+class Rate(OnValue):
     """How fast a probe changes, in units a minute over a time: on at `on`, off at `off`."""
 
     kind: Literal["rate"] = "rate"
@@ -79,7 +91,7 @@ class Rate(Part):
     off: float
 
 
-class Within(Part):
+class Within(OnValue):
     """A value in a range; the lower end belongs to it, the upper does not."""
 
     kind: Literal["within"] = "within"
@@ -88,7 +100,7 @@ class Within(Part):
     high: float | None = None
 
 
-class Tape(Part):
+class Tape(OnValue):
     """A leak tape in one of some states, as its bench left their edges."""
 
     kind: Literal["tape"] = "tape"
@@ -112,7 +124,7 @@ class Presence(Part):
     hold_s: Seconds | None = None
 
 
-class Dark(Part):
+class Dark(OnValue):
     """Light at or below a mark, the share of a lamp that is lit taken off.
 
     Without `lamp_lx` the share is the probe's own lamp, as its bench measured it.
@@ -126,7 +138,7 @@ class Dark(Part):
     lamp_lx: Annotated[float, Field(ge=0, le=200_000)] | None = None
 
 
-class Gas(Part):
+class Gas(OnValue):
     """A gas sensor above its alarm ratio to clean air; a hint, never a safety device."""
 
     kind: Literal["gas"] = "gas"

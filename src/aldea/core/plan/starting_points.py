@@ -28,6 +28,7 @@ from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Sile
 from aldea.core.plan.edits import fresh_id, put_part
 from aldea.core.plan.house_rules import HandRule
 from aldea.core.plan.schedules import Moments, Schedule, SunEdge, Window
+from aldea.core.plan.without_reading import with_usual_result
 
 HOUR_S = 3600.0
 
@@ -86,7 +87,7 @@ def _claim(plan: Plan, load: Load, rank: str, condition: Any, note: str, **more:
             **more,
         }
     )
-    return put_claim(plan, claim)
+    return put_claim(plan, with_usual_result(load, claim))
 
 
 def _lost(plan: Plan, load: Load, probe: Probe, after_s: float, want: str, **more: Any) -> Plan:

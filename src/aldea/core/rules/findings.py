@@ -11,12 +11,14 @@ from aldea.core.rules.checks.ends import END_CHECKS
 from aldea.core.rules.checks.memory import MEMORY_CHECKS
 from aldea.core.rules.checks.say import SAY_CHECKS
 from aldea.core.rules.checks.times import TIME_CHECKS
+from aldea.core.rules.checks.unread import UNREAD_CHECKS
 from aldea.core.wiring.findings import ORDER, findings, severe, tried
 
 RULE_CHECKS: tuple[Check, ...] = (
     *BAND_CHECKS,
     *SAY_CHECKS,
     *END_CHECKS,
+    *UNREAD_CHECKS,
     *TIME_CHECKS,
     *MEMORY_CHECKS,
 )

@@ -14,8 +14,12 @@ NOT_GOOD = {"range", "jump", "stuck", "stale"}
 
 
 def condition_words(plan: Plan, condition: Any) -> str:
-    """The clause of a condition."""
-    return WORDS[type(condition)](plan, condition)
+    """The clause of a condition, with what it counts as without a reading where that is stated."""
+    text = WORDS[type(condition)](plan, condition)
+    if not isinstance(condition, con.OnValue) or condition.without_reading == "keep":
+        return text
+    after = f" after {span(condition.unchanged_for_s)}" if condition.unchanged_for_s else ""
+    return f"{text} (without a reading: {condition.without_reading}{after})"
 
 
 def _band(plan: Plan, band: con.Band) -> str:

@@ -7,7 +7,6 @@ def not_built(case):
     """The first thing that a case needs and that is not there; nothing where it can be run."""
     text = json.dumps(case)
     needs = {
-        "a stated result without a reading (D91)": '"without_reading"',
         "a command from outside (D92)": '"hand/outside"',
         "an override that ends with its mode (D93)": '"ends_with_mode"',
         "the school position (D95)": '"position"}',

@@ -25,7 +25,12 @@ class Rules:
     def condition(self, d):
         if isinstance(d, str):
             return con.Named(condition=self.names.give("condition", d))
-        return getattr(self, "_" + d["is"])(d)
+        made = getattr(self, "_" + d["is"])(d)
+        without = d.get("without_reading", "keep")
+        if isinstance(without, dict):
+            stated = {"without_reading": str(without["then"]).lower()}
+            return made.model_copy(update={**stated, "unchanged_for_s": s(without["keep_ms"])})
+        return made.model_copy(update={"without_reading": without}) if without != "keep" else made
 
     def _band(self, d):
         rising = d["on"] >= d["off"] and not d.get("falling", False)

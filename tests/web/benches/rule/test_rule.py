@@ -8,6 +8,7 @@ from tests.web.pages import H, draft, plan_of
 
 from aldea.core.base.figures import figure
 from aldea.core.base.instants import MS_PER_DAY
+from aldea.core.plan.conditions import OnValue
 from aldea.core.plan.document import Plan, PowerReturn
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.text import plan_text
@@ -163,6 +164,47 @@ def test_a_claim_of_each_kind_is_begun_kept_and_said(signed, module_database, lo
     assert new[0].condition is None or kind in (new[0].condition.kind, "probe")
     version = str(draft(client)["version"])
     sent = {"load": load, "claim": new[0].id, "version": version}
+    assert client.post(f"{RULE}/remove", data=sent).status_code == 303
+
+
+def test_a_new_rule_counts_without_a_reading_as_is_usual_for_what_it_wants(signed, module_database):
+    client = signed("jon")
+    form = form_of(client, "panel_heater", add="below") | {"c_value": "12", "rank": "interlock",
+                                                           "want": "on"}  # fmt: skip
+    assert form["c_without_reading"] == "usual"
+    offered = unescape(client.post(f"{RULE}/form", data={**form, "begun": "below"}).text)
+    assert "as usual here: is false after 60 s" in offered
+    assert "c_unchanged_for_s" not in offered
+    said = client.post(f"{RULE}/answer", data=form).text
+    assert "(without a reading: false after 60 s)" in unescape(said)
+    before = {claim.id for claim in plan_of(module_database).claims}
+    assert client.post(f"{RULE}/claim", data=form).status_code == 303
+    (new,) = [c for c in plan_of(module_database).claims if c.id not in before]
+    again = form_of(client, "panel_heater", new.id)
+    assert (again["c_without_reading"], again["c_unchanged_for_s"]) == ("false", "60")
+
+    # What is stated by hand stays as it is stated; a wrong figure is told at its field.
+    typed = {**again, "c_without_reading": "true", "c_unchanged_for_s": "x"}
+    wrong = client.post(f"{RULE}/claim", data=typed)
+    assert wrong.status_code == 422
+    assert 'id="mend-c_unchanged_for_s"' in wrong.text
+    typed |= {"c_unchanged_for_s": "30"}
+    assert client.post(f"{RULE}/claim", data=typed).status_code == 303
+    kept = next(c for c in plan_of(module_database).claims if c.id == new.id).condition
+    assert isinstance(kept, OnValue)
+    assert (kept.without_reading, kept.unchanged_for_s) == ("true", 30.0)
+
+    # One that keeps its last result above the sensor fault level is told, and mended by a press.
+    typed = {**typed, "c_without_reading": "keep", "version": str(draft(client)["version"])}
+    assert client.post(f"{RULE}/claim", data=typed).status_code == 303
+    page = unescape(client.get(f"{RULE}?load=panel_heater").text)
+    assert "keeps its last result without a reading" in page
+    version = str(draft(client)["version"])
+    sent = {"load": "panel_heater", "finding": f"unread-{new.id}", "version": version}
+    assert client.post(f"{RULE}/mend", data=sent).status_code == 303
+    page = unescape(client.get(f"{RULE}?load=panel_heater").text)
+    assert "keeps its last result without a reading" not in page
+    sent = {"load": "panel_heater", "claim": new.id, "version": str(draft(client)["version"])}
     assert client.post(f"{RULE}/remove", data=sent).status_code == 303
 
 

@@ -19,6 +19,7 @@ from aldea.core.plan import conditions as doc
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.reading import expanded, named_conditions
 
+WITHOUT = {"keep": con.KEEP, "true": con.STATED_TRUE, "false": con.STATED_FALSE}
 POSITIONS = {"open": OPEN, "shut": SHUT, "moving": MOVING, "unknown": UNKNOWN}
 
 
@@ -68,13 +69,25 @@ class ConditionTable:
             return self._made(con.NODE_NOT, [self.add(condition.of)])
         if isinstance(condition, doc.Band):
             return self._band(condition, owner)
+        first = len(self.rows)
         on_value = self._on_value(condition)
-        return self._other(condition) if on_value is None else on_value
+        if on_value is None:
+            return self._other(condition)
+        self._without(condition, first)
+        return on_value
+
+    def _without(self, condition: doc.OnValue, first: int) -> None:
+        """What the rows of a condition, from `first` on, count as without a reading."""
+        for row in self.rows[first:]:
+            if row.kind <= con.NODE_WITHIN:
+                row.without = WITHOUT[condition.without_reading]
+                row.keep_ms = ms(condition.unchanged_for_s)
 
     def _band(self, band: doc.Band, owner: str) -> int:
         row = self._value(
             self.signals.row(band.probe), band.on, band.off, rising=band.direction == "rising"
         )
+        self._without(band, row)
         if owner:
             self.bands[owner] = row
         if band.delay_on_s or band.delay_off_s:

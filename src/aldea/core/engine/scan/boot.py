@@ -101,6 +101,7 @@ def restore(run: RunTables, t_ms: int) -> None:
             run.now.doorways[who].count = run.now.base[cell]
         elif kind == FIELD_BAND:
             run.now.conditions[who].now = run.now.base[cell]
+            run.now.conditions[who].own = run.now.base[cell]
         elif kind == FIELD_TRIP:
             run.now.claims[who].tripped = run.now.base[cell]
         elif kind == FIELD_HAND:

@@ -14,7 +14,7 @@ from aldea.core.engine.layout import (
     WARMING,
 )
 from aldea.core.engine.scan.two_way import UNSENSED
-from aldea.core.engine.tables.conditions import UNSEEN
+from aldea.core.engine.tables.conditions import LIT, UNSEEN
 from aldea.core.engine.tables.loads import NO_STATE
 from aldea.core.engine.tables.run import RunTables
 
@@ -42,6 +42,7 @@ def boot_probes(run: RunTables, t_ms: int) -> None:
         now.been_good = 0
     for row in range(len(run.now.signals)):
         run.now.signals[row].good = 0
+        run.now.signals[row].good_ms = t_ms
         run.now.signals[row].value = math.nan
     for d in range(len(run.plan.derived)):
         run.now.rates[d].first = 0
@@ -120,9 +121,10 @@ def boot_conditions(run: RunTables) -> None:
     for n in range(len(run.plan.conditions)):
         now = run.now.conditions[n]
         now.now = 0
+        now.own = 0
         now.member = UNSEEN
         now.since_ms = NEVER
         now.let_go = 0
         now.good = 0
-        now.dark = 0
+        now.dark = LIT
         now.letting = 0

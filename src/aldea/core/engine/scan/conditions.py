@@ -5,6 +5,9 @@ from aldea.core.engine.scan.calendar import next_sun, sun_is_up
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.inputs import shown_high
 from aldea.core.engine.tables.conditions import (
+    KEEP,
+    KEPT,
+    LIT,
     LOAD_ANY_ON,
     LOAD_MISSED,
     NODE_ALL,
@@ -21,35 +24,52 @@ from aldea.core.engine.tables.conditions import (
     NODE_SCHEDULE,
     NODE_SUN,
     NODE_WITHIN,
+    ON_STATED,
+    STATED,
+    STATED_TRUE,
     UNSEEN,
 )
 from aldea.core.engine.tables.loads import NO_STATE
 from aldea.core.engine.tables.run import RunTables
 
 
-def judge_value(run: RunTables, n: int) -> None:
-    """A band, or a range, on one value; while that is not good it keeps what it said."""
+def judge_unread(run: RunTables, n: int, t_ms: int) -> None:
+    """While its value is not good a condition keeps what it said, or counts as is stated."""
+    spec, now = run.plan.conditions[n], run.now.conditions[n]
+    now.good = 0
+    if spec.without == KEEP or t_ms - run.now.signals[spec.signal].good_ms < spec.keep_ms:
+        now.dark = KEPT
+        now.now = now.own
+        return
+    now.dark = STATED
+    now.own = 0
+    now.now = 1 if spec.without == STATED_TRUE else 0
+
+
+def judge_value(run: RunTables, n: int, t_ms: int) -> None:
+    """A band, or a range, on one value."""
     spec, now = run.plan.conditions[n], run.now.conditions[n]
     signal = run.now.signals[spec.signal]
     now.let_go = 0
     if signal.good == 0:
-        now.good = 0
-        now.dark = 1
+        judge_unread(run, n, t_ms)
         return
     now.good = 1
-    now.dark = 0
+    now.dark = LIT
     value = signal.value
     if spec.kind == NODE_WITHIN:
         inside = spec.on <= value < spec.off
-        now.now = 1 if inside else 0
+        now.own = 1 if inside else 0
+        now.now = now.own
         now.let_go = 0 if inside else 1
         return
     rising = spec.rising == 1
     if (value >= spec.on) if rising else (value <= spec.on):
-        now.now = 1
+        now.own = 1
     elif (value <= spec.off) if rising else (value >= spec.off):
-        now.now = 0
+        now.own = 0
         now.let_go = 1
+    now.now = now.own
 
 
 def judge_delay(run: RunTables, n: int, t_ms: int) -> None:
@@ -57,12 +77,13 @@ def judge_delay(run: RunTables, n: int, t_ms: int) -> None:
     spec, now = run.plan.conditions[n], run.now.conditions[n]
     member = run.now.conditions[run.plan.condition_members[spec.first]]
     now.good = member.good
-    if member.dark == 1:  # the delay begins anew when the value is good again
+    if member.dark == KEPT:  # the delay begins anew when the value is good again
         now.member = UNSEEN
         return
     says = member.now
-    if now.member != says:
-        now.member = says
+    heard = says + ON_STATED if member.dark == STATED else says  # a stated result begins it anew
+    if now.member != heard:
+        now.member = heard
         now.since_ms = t_ms
     wait_ms = spec.on_ms if says == 1 else spec.off_ms
     if says != now.now and t_ms - now.since_ms >= wait_ms:
@@ -148,7 +169,7 @@ def judge_conditions(run: RunTables, t_ms: int) -> bool:
         spec, now = run.plan.conditions[n], run.now.conditions[n]
         says, good, let_go, dark = now.now, now.good, now.let_go, now.dark
         if spec.kind <= NODE_WITHIN:
-            judge_value(run, n)
+            judge_value(run, n, t_ms)
         elif spec.kind == NODE_FOR:
             judge_delay(run, n, t_ms)
         elif spec.kind in (NODE_ALL, NODE_ANY, NODE_NOT, NODE_PULSE):
@@ -171,9 +192,13 @@ def next_of_conditions(run: RunTables, t_ms: int) -> int:
     first = FOREVER
     for n in range(len(run.plan.conditions)):
         spec, now = run.plan.conditions[n], run.now.conditions[n]
-        if spec.kind == NODE_FOR:
-            if now.member != UNSEEN and now.member != now.now:
-                wait_ms = spec.on_ms if now.member == 1 else spec.off_ms
+        if spec.kind <= NODE_WITHIN:
+            if now.dark == KEPT and spec.without != KEEP:
+                first = min(first, run.now.signals[spec.signal].good_ms + spec.keep_ms)
+        elif spec.kind == NODE_FOR:
+            says = now.member % ON_STATED
+            if now.member != UNSEEN and says != now.now:
+                wait_ms = spec.on_ms if says == 1 else spec.off_ms
                 first = min(first, now.since_ms + wait_ms)
         elif spec.kind == NODE_PULSE:
             if now.since_ms != NEVER:

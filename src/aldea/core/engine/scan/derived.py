@@ -2,7 +2,7 @@
 
 import math
 
-from aldea.core.engine.layout import NONE
+from aldea.core.engine.layout import FOREVER, NONE
 from aldea.core.engine.tables.probes import (
     SIGNAL_ABSOLUTE_HUMIDITY,
     SIGNAL_DEW_POINT,
@@ -94,14 +94,18 @@ def derive(run: RunTables) -> None:
     probes = len(run.plan.probes)
     for d in range(len(run.plan.derived)):
         signal, now = run.plan.derived[d], run.now.signals[probes + d]
-        good = True
+        good, good_ms = True, FOREVER
         for index in range(signal.first, signal.end):
-            if run.now.signals[run.plan.signal_members[index]].good == 0:
+            member = run.now.signals[run.plan.signal_members[index]]
+            if member.good == 0:
                 good = False
+                good_ms = min(good_ms, member.good_ms)
         if good:
             value = combined(run, d)
             if math.isnan(value):
                 good = False
+                good_ms = run.now.head.booted_ms  # it has had no reading yet
             else:
                 now.value = value
         now.good = 1 if good else 0
+        now.good_ms = good_ms

@@ -78,7 +78,7 @@ def gather(run: RunTables) -> bool:
         elif kind == FIELD_COUNT:
             changed |= put_cell(run, cell, run.now.doorways[who].count)
         elif kind == FIELD_BAND:
-            changed |= put_cell(run, cell, run.now.conditions[who].now)
+            changed |= put_cell(run, cell, run.now.conditions[who].own)
         elif kind == FIELD_TRIP:
             changed |= put_cell(run, cell, run.now.claims[who].tripped)
         elif kind == FIELD_HAND:

@@ -133,6 +133,7 @@ def judge_probes(run: RunTables, t_ms: int) -> None:
             now.seen_quality = now.quality
         signal.good = 1 if now.quality == GOOD else 0
         signal.value = now.value
+        signal.good_ms = now.good_ms
 
 
 def next_judgement(run: RunTables, t_ms: int) -> int:

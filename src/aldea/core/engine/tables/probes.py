@@ -80,9 +80,14 @@ class Quiet(Row):
 
 @row
 class SignalNow(Row):
-    """What a scan reads of a probe or, in the rows after those, of a derived signal."""
+    """What a scan reads of a probe or, in the rows after those, of a derived signal.
+
+    `good_ms` is the instant of the last good sample; of a derived signal that is not good, the
+    earliest of those of what is not good under it.
+    """
 
     value: Real
+    good_ms: I64
     good: I8
 
 

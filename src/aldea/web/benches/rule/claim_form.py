@@ -15,6 +15,7 @@ from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together, tak
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Claim, ClaimRank, Load, Plan
 from aldea.core.plan.reading import probes_of_load
+from aldea.core.plan.without_reading import Result, usual_result
 from aldea.web.benches.rule.condition_form import (
     condition_fields,
     first_reading,
@@ -148,7 +149,7 @@ def claim_form(
         by_probe = typed["by_probe"] == "yes"
     deep = claim.condition is not None and parts is None
     who = [
-        choice("rank", "Its level", rank, RANKS),
+        choice("rank", "Its level", rank, RANKS, remade=True),
         choice("want", "It wants", typed.get("want", want_key(claim)), wants_of(load), remade=True),
     ]
     if typed.get("want", claim.want) == "pulse":
@@ -166,6 +167,9 @@ def claim_form(
             _seconds("after_s", "and was last good", claim.after_s, note="ago"),
         )
     elif not deep:
+        want = typed.get("want", want_key(claim)).partition(":")[0]
+        usual = usual_result(load, rank, want)
+        denied = typed.get("c_sense", "no" if parts and parts.reverse else "yes") == "no"
         now = parts.main.kind if parts else begun
         chosen = typed.get("c_kind", now)
         kind = choice("c_kind", "While", chosen, offered_kinds(plan, chosen), remade=True)
@@ -175,11 +179,19 @@ def claim_form(
             or getattr(main, "probe", "")
             or first_reading(plan, load.place, chosen)
         )
-        condition = condition_fields(plan, chosen, main, "c_", reading)
+        condition = condition_fields(
+            plan,
+            chosen,
+            main,
+            "c_",
+            reading,
+            typed=typed,
+            usual=usual.under_not if denied else usual,
+        )
         if main is None:
             condition = tuple(_begun(field, reading) for field in condition)
         waits = _waits(chosen, parts)
-        rows, count = _row_forms(plan, load, parts, typed)
+        rows, count = _row_forms(plan, load, parts, typed, usual)
     notes = (
         choice("basis", "Its figures are", typed.get("basis", claim.basis), BASES),
         text("note", "because", claim.note, "what is assumed"),
@@ -239,7 +251,7 @@ def _waits(kind: str, parts: ClaimParts | None) -> tuple[Field, ...]:
 
 
 def _row_forms(
-    plan: Plan, load: Load, parts: ClaimParts | None, typed: Mapping[str, str]
+    plan: Plan, load: Load, parts: ClaimParts | None, typed: Mapping[str, str], usual: Result
 ) -> tuple[tuple[RowForm, ...], int]:
     kept = list(parts.rows) if parts else []
     count = len(kept)
@@ -251,12 +263,13 @@ def _row_forms(
         prefix = f"w{index}_"
         if typed.get(f"{prefix}gone") == "yes":
             continue
-        usual = row.condition.kind if row else "window"
-        offered = offered_kinds(plan, usual if row else "")
-        if not row and usual not in dict(offered):
-            usual = offered[0][0]
-        chosen = typed.get(f"{prefix}kind", usual)
+        begins = row.condition.kind if row else "window"
+        offered = offered_kinds(plan, begins if row else "")
+        if not row and begins not in dict(offered):
+            begins = offered[0][0]
+        chosen = typed.get(f"{prefix}kind", begins)
         condition = row.condition if row and row.condition.kind == chosen else None
+        denied = typed.get(f"{prefix}sense", "no" if row and row.reverse else "yes") == "no"
         reading = (
             typed.get(f"{prefix}probe")
             or getattr(condition, "probe", "")
@@ -272,7 +285,15 @@ def _row_forms(
                     f"{prefix}sense", "sense", "no" if row and row.reverse else "yes", SENSES
                 ),
                 kind=choice(f"{prefix}kind", "kind", chosen, offered, remade=True),
-                fields=condition_fields(plan, chosen, condition, prefix, reading),
+                fields=condition_fields(
+                    plan,
+                    chosen,
+                    condition,
+                    prefix,
+                    reading,
+                    typed=typed,
+                    usual=usual.under_not if denied else usual,
+                ),
             )
         )
     return tuple(found), count
@@ -304,7 +325,8 @@ def read_claim(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Claim:
     elif fields.sent.get("deep") == "yes":
         made["condition"] = claim.condition
     else:
-        made["condition"] = _read_parts(fields, plan, claim)
+        usual = usual_result(load, rank, name)
+        made["condition"] = _read_parts(fields, plan, claim, usual)
     fields.check()
     try:
         return Claim.model_validate(made)
@@ -318,9 +340,10 @@ def _number(fields: Fields, name: str, low: float = 0.0) -> float:
     return fields.number(name, low=low, high=DAYS_S, unit="s")
 
 
-def _read_parts(fields: Fields, plan: Plan, claim: Claim) -> Any:
+def _read_parts(fields: Fields, plan: Plan, claim: Claim, usual: Result) -> Any:
     kind = fields.sent.get("c_kind", "")
-    main = read_condition(fields, plan, kind, "c_")
+    denied = fields.sent.get("c_sense", "yes") == "no"
+    main = read_condition(fields, plan, kind, "c_", usual.under_not if denied else usual)
     if isinstance(main, Band) and isinstance(claim.condition, Band):
         kept = {"limit": claim.condition.limit, "retained": claim.condition.retained}
         main = main.model_copy(update=kept)
@@ -329,18 +352,25 @@ def _read_parts(fields: Fields, plan: Plan, claim: Claim) -> Any:
         prefix = f"w{index}_"
         if f"{prefix}kind" not in fields.sent or fields.sent.get(f"{prefix}gone") == "yes":
             continue
-        condition = read_condition(fields, plan, fields.sent[f"{prefix}kind"], prefix)
+        reverse = fields.sent.get(f"{prefix}sense") == "no"
+        condition = read_condition(
+            fields,
+            plan,
+            fields.sent[f"{prefix}kind"],
+            prefix,
+            usual.under_not if reverse else usual,
+        )
         rows.append(
             OnlyWhile(
                 condition=condition,
-                reverse=fields.sent.get(f"{prefix}sense") == "no",
+                reverse=reverse,
                 any_of=fields.sent.get(f"{prefix}join") == "any",
             )
         )
     for_s = fields.sent.get("edge_s", "").strip()
     parts = ClaimParts(
         main=main,
-        reverse=fields.sent.get("c_sense", "yes") == "no",
+        reverse=denied,
         on_s=_number(fields, "hold_on_s") if kind != "band" else 0.0,
         off_s=_number(fields, "hold_off_s") if kind != "band" else 0.0,
         for_s=_number(fields, "edge_s", low=0.05) if for_s else None,

@@ -1,8 +1,9 @@
 """The form of one condition: what each kind asks for, and how it is read again."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from math import isfinite
+from types import MappingProxyType
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -13,6 +14,8 @@ from aldea.core.base.unfit import unfit
 from aldea.core.plan.conditions import Condition
 from aldea.core.plan.document import Plan
 from aldea.core.plan.naming import reading_unit
+from aldea.core.plan.without_reading import KEPT, Result
+from aldea.web.benches.rule.without_form import read_without, without_fields
 from aldea.web.shell.form_fields import Field, Options, choice
 from aldea.web.shell.forms import Fields
 
@@ -160,6 +163,7 @@ def _joined(value: Any) -> str:
 PROBE = Ask(key="probe", label="Reads", options=_readings)
 GAP = Ask(key="gap", label="Lets go after a gap of", of_reading=True, low=0.0, usual="1")
 SECONDS = {"unit": "s", "low": 0.0, "high": 604_800.0}
+ON_VALUES = ("band", "above", "below", "within", "difference", "rate", "dark", "tape", "gas")
 ASKS: dict[str, tuple[Ask, ...]] = {
     "band": (
         PROBE,
@@ -316,9 +320,19 @@ def value_of(condition: Any, ask: Ask) -> str:
 
 
 def condition_fields(
-    plan: Plan, kind: str, condition: Any, prefix: str, reading: str = ""
+    plan: Plan,
+    kind: str,
+    condition: Any,
+    prefix: str,
+    reading: str = "",
+    *,
+    typed: Mapping[str, str] = MappingProxyType({}),
+    usual: Result | None = None,
 ) -> tuple[Field, ...]:
-    """The fields of a kind; `reading` is the probe that is chosen, for the units."""
+    """The fields of a kind; `reading` is the probe that is chosen, for the units.
+
+    `usual` is what a rule counts as without a reading by what it wants; None outside a rule.
+    """
     unit = reading_unit(plan, reading).strip() if reading else ""
     rows: list[Field] = []
     for ask in ASKS.get(kind, ()):
@@ -345,16 +359,23 @@ def condition_fields(
                 note=ask.note,
             )
         )
+    if kind in ON_VALUES:
+        rows += without_fields(condition, prefix, typed, usual)
     return tuple(rows)
 
 
-def read_condition(fields: Fields, plan: Plan, kind: str, prefix: str) -> Any:
-    """The condition that a form describes; what is wrong stands at its field, and None is given."""
+def read_condition(fields: Fields, plan: Plan, kind: str, prefix: str, usual: Result = KEPT) -> Any:
+    """The condition that a form describes; what is wrong stands at its field, and None is given.
+
+    `usual` is what it counts as without a reading where the form leaves that to what it wants.
+    """
     if kind not in ASKS:
         fields.refuse(f"{prefix}kind", repr(kind)[:80], "one of the list")
         return None
     made: dict[str, Any] = {"kind": kind}
     wrong = len(fields.errors)
+    if kind in ON_VALUES:
+        made.update(read_without(fields, prefix, usual))
     for ask in ASKS[kind]:
         name = f"{prefix}{ask.key}"
         text = fields.sent.get(name, "").strip()

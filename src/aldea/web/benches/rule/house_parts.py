@@ -224,7 +224,7 @@ def _condition(plan: Plan, row: NamedCondition | None, typed: dict[str, str]) ->
     return (
         text("name", "Name", row.name if row else ""),
         choice("c_kind", "It holds while", kind, offered, remade=True),
-        *condition_fields(plan, kind, condition, "c_", reading),
+        *condition_fields(plan, kind, condition, "c_", reading, typed=typed),
     )
 
 
