@@ -1,6 +1,6 @@
 /* The scan of a house, written out from its source in core/engine/scan: do not edit.
    `./aldea engine --write` writes it anew.
-   sources: 6316060ce4e2f72a99f89d15da6485762a900b32b44b090fdc7158ebd43fd7bd */
+   sources: 002cf0de527cf61b4b19695cad9e4b893fa3b119dae41986f44c0efe90f87824 */
 
 #include <math.h>
 #include <stdbool.h>
@@ -34,6 +34,7 @@ enum {
   FIELD_LOCK = 5,
   FIELD_MODE = 1,
   FIELD_MOMENTS = 6,
+  FIELD_NOT_ARRIVING = 8,
   FIELD_TRIP = 7,
   FILTER_MEAN = 2,
   FILTER_MEDIAN = 3,
@@ -62,6 +63,7 @@ enum {
   INHIBIT_MIN_ON = 1,
   INHIBIT_MOVING = 9,
   INHIBIT_NONE = 0,
+  INHIBIT_NOT_ARRIVING = 10,
   INHIBIT_RETURN_OFF = 4,
   INHIBIT_STARTS = 6,
   INNER = 1,
@@ -79,6 +81,8 @@ enum {
   LOCK_THERE = 0,
   MISSED_ARRIVE = 0,
   MISSED_FOLLOW = 1,
+  MISSED_LOCKED = 2,
+  MISSED_RESET = 3,
   MOMENTS_FIRST = 1,
   MOMENTS_HELD = 0,
   MOVING = 2,
@@ -110,6 +114,7 @@ enum {
   ON_STATED = 2,
   OPEN = 1,
   OUTER = 0,
+  OUTSIDE = 1,
   POLICY_DECIDE = 1,
   POLICY_LAST = 2,
   POLICY_OFF = 0,
@@ -267,6 +272,7 @@ typedef struct {
   int8_t policy;
   int8_t school;
   int8_t unpowered;
+  int8_t tries; /* pulses in a row that may fail to arrive before the drive is locked out; 0: any */
   int8_t breaks;
 } LoadSpec;
 
@@ -553,6 +559,7 @@ typedef struct {
   int64_t pattern_ms;
   int64_t pulse_ms;
   int64_t toggled_ms;
+  int64_t pulsed_ms; /* when the last pulse began */
   int64_t move_ms;
   int64_t wait_ms;
   int64_t wait_for_ms;
@@ -594,6 +601,13 @@ typedef struct {
   int8_t unasked;
   int8_t move_left;
   int8_t move_pulsed;
+  int8_t failed; /* pulses in a row that did not arrive */
+  int8_t not_arriving;
+  int8_t late; /* the end that the last pulse wanted has not answered, nor any other since */
+  int8_t late_want;
+  int8_t unplaced; /* at neither end since the boot */
+  int8_t measured; /* a distance was good since the boot */
+  int8_t outside; /* in this scan others moved it */
   int8_t at_open;
   int8_t at_shut;
   int8_t wait_school;
@@ -920,7 +934,9 @@ static int64_t asked_level(const RunTables *run, int64_t load, int64_t t_ms);
 static int64_t toggled_want(const RunTables *run, int64_t load, int64_t t_ms);
 static void set_mode(const RunTables *run, int64_t t_ms, int64_t mode, int64_t wanted,
     int64_t author);
-static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t author);
+static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t author,
+    int64_t t_ms);
+static void free_drive(const RunTables *run, int64_t load, int64_t t_ms, int64_t author);
 static void act(const RunTables *run, int64_t t_ms, int64_t first, int64_t end, int64_t author);
 static void restore_hand(const RunTables *run, int64_t load, int64_t cell);
 static void restore_load(const RunTables *run, int64_t load, int64_t cell);
@@ -1017,7 +1033,14 @@ static void seed(const RunTables *run, const int64_t *cells);
 static bool never_written(const RunTables *run);
 static void remember(const RunTables *run, int64_t t_ms);
 static int64_t next_write(const RunTables *run, int64_t t_ms);
-static int64_t read_ends(const RunTables *run, int64_t load, int64_t t_ms);
+static int64_t end_of(int64_t at_open, int64_t at_shut);
+static void read_ends(const RunTables *run, int64_t load, int64_t t_ms);
+static bool explained(const RunTables *run, int64_t load, int64_t here, int64_t t_ms);
+static void sense_drives(const RunTables *run, int64_t t_ms);
+static void did_not_arrive(const RunTables *run, int64_t load, int64_t author, int64_t t_ms);
+static void arrive(const RunTables *run, int64_t load, int64_t here, int64_t author, int64_t t_ms);
+static int64_t time_is_over(const RunTables *run, int64_t load, int64_t here, int64_t author,
+    int64_t t_ms);
 static int64_t follow_movement(const RunTables *run, int64_t load, int64_t here, int64_t author,
     int64_t t_ms);
 static int64_t unheard_claim(const RunTables *run, int64_t load);
@@ -1172,8 +1195,9 @@ static void set_mode(const RunTables *run, int64_t t_ms, int64_t mode, int64_t w
   }
 }
 
-/* A person resets a trip of a load, or all of them; each judges it in its scan. */
-static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t author) {
+/* A person resets a trip of a load, or all of them and what else locks it out. */
+static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t author,
+    int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   for (int32_t k = spec->first; k < spec->hand; k++) {
     ClaimNow *now = &run->now.claims[k];
@@ -1183,6 +1207,20 @@ static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t 
       }
     }
   }
+  if (trip == ALL_TRIPS && spec->tries > 0) {
+    free_drive(run, load, t_ms, author);
+  }
+}
+
+/* A drive that did not arrive may try again. */
+static void free_drive(const RunTables *run, int64_t load, int64_t t_ms, int64_t author) {
+  LoadNow *now = &run->now.loads[load];
+  if (now->not_arriving == 1) {
+    put_event(run, t_ms, EVENT_MISSED, load, now->state, MISSED_RESET, 0, author, 0.0);
+  }
+  now->not_arriving = 0;
+  now->failed = 0;
+  now->blocked = NO_STATE;
 }
 
 /* All that one press, code, position or message does. */
@@ -1209,7 +1247,7 @@ static void act(const RunTables *run, int64_t t_ms, int64_t first, int64_t end, 
     } else if (action->kind == ACT_MODE) {
       set_mode(run, t_ms, who, action->want, author);
     } else if (action->kind == ACT_RESET) {
-      ask_reset(run, who, action->want, author);
+      ask_reset(run, who, action->want, author, t_ms);
     }
   }
   run->now.head->stirred = 1;
@@ -1292,6 +1330,8 @@ static void restore(const RunTables *run, int64_t t_ms) {
       run->now.conditions[who].own = (int8_t)run->now.base[cell];
     } else if (kind == FIELD_TRIP) {
       run->now.claims[who].tripped = (int8_t)run->now.base[cell];
+    } else if (kind == FIELD_NOT_ARRIVING) {
+      run->now.loads[who].not_arriving = (int8_t)run->now.base[cell];
     } else if (kind == FIELD_HAND) {
       restore_hand(run, who, cell);
     } else if (kind == FIELD_LOCK) {
@@ -1413,6 +1453,14 @@ static void boot_load(const RunTables *run, int64_t load, int64_t t_ms) {
   now->unasked = 0;
   now->blocked = NO_STATE;
   now->move_ms = NEVER;
+  now->pulsed_ms = NEVER;
+  now->failed = 0;
+  now->not_arriving = 0;
+  now->late = 0;
+  now->late_want = NO_WISH;
+  now->unplaced = 1;
+  now->measured = 0;
+  now->outside = 0;
   now->at_open = 0;
   now->at_shut = 0;
   now->starts_next = 0;
@@ -1730,7 +1778,7 @@ static void judge_members(const RunTables *run, int64_t n, int64_t t_ms) {
 static bool load_is(const RunTables *run, int64_t load, int64_t state) {
   LoadNow *now = &run->now.loads[load];
   if (state == LOAD_MISSED) {
-    return now->blocked != NO_STATE;
+    return now->blocked != NO_STATE || now->not_arriving == 1;
   }
   return state == LOAD_ANY_ON ? now->state != 0 : now->state == state;
 }
@@ -2215,7 +2263,7 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
   int32_t want = now->chosen_want;
   int32_t rank = run->plan.claims[decider].rank;
   int32_t author = rank == RANK_HAND ? now->hand_author : NOBODY;
-  int64_t here = read_ends(run, load, t_ms);
+  int64_t here = end_of(now->at_open, now->at_shut);
   if (head->first == 1) { /* what is found at boot is no movement */
     now->state = (int16_t)(here != NONE ? here : UNKNOWN);
   } else {
@@ -2223,6 +2271,10 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
     bool moving = now->move_ms != NEVER;
     int32_t who = moving ? now->move_who : UNASKED;
     int32_t moved_by = moving ? now->move_author : NOBODY;
+    if (now->outside == 1) {
+      who = spec->hand;
+      moved_by = OUTSIDE;
+    }
     int64_t found = follow_movement(run, load, here, author, t_ms);
     if (found != was) {
       now->state = (int16_t)found;
@@ -2240,15 +2292,19 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
   bool waits = rank != RANK_TRIP && head->free == 0;
   waits = waits && t_ms < head->booted_ms + spec->boot_ms;
   bool both = now->at_open == 1 && now->at_shut == 1;
-  bool asked = want != NO_WISH && state != want;
+  /* who moved it needs no pulse */
+  bool asked = want != NO_WISH && state != want && author != OUTSIDE;
   bool still = now->move_ms == NEVER;
   bool ready = now->blocked == NO_STATE && now->pulse_ms == NEVER;
   int32_t before = state;
   int32_t kept = INHIBIT_NONE;
-  if (asked && still && ready && !waits && !both) {
+  bool locked = now->not_arriving == 1;
+  if (asked && still && ready && !waits && !locked && !both) {
     run->now.lines[spec->line].closed = 1;
     head->lines = 1;
     now->pulse_ms = t_ms;
+    now->pulsed_ms = t_ms;
+    now->late = 0;
     now->move_ms = t_ms;
     now->move_from = (int16_t)state;
     now->move_left = here == NONE ? 1 : 0;
@@ -2268,6 +2324,8 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
       now->kept = INHIBIT_MOVING;
     } else if (still && waits) {
       now->kept = INHIBIT_BOOT_DELAY;
+    } else if (still && locked) {
+      now->kept = INHIBIT_NOT_ARRIVING;
     }
   } else {
     now->kept = INHIBIT_NONE;
@@ -3012,12 +3070,12 @@ static bool differ(const int64_t *some, const int64_t *other, int64_t count) {
   return false;
 }
 
-/* Whether a trip latched or was reset in this scan. */
+/* Whether a trip latched or was reset in this scan, or a drive was locked out or freed. */
 static bool urgent(const RunTables *run) {
   for (int32_t f = 0; f < run->plan.fields_rows; f++) {
     const FieldSpec *field = &run->plan.fields[f];
     bool changed = run->now.cells[field->cell] != run->now.snapshot[field->cell];
-    if (field->kind == FIELD_TRIP && changed) {
+    if (changed && (field->kind == FIELD_TRIP || field->kind == FIELD_NOT_ARRIVING)) {
       return true;
     }
   }
@@ -3113,13 +3171,20 @@ static int64_t next_write(const RunTables *run, int64_t t_ms) {
   return first;
 }
 
-/* --- Where a drive stands, by its end contacts, a distance or its travel time; what it is found
-   as. */
+/* --- Where a drive stands, by its end contacts, a distance or its travel time; who moved it. */
 
-/* The end at which the drive stands: open, shut, or NONE where neither or both answer.
+/* The end that answers: open, shut, or NONE where neither or both do. */
+static int64_t end_of(int64_t at_open, int64_t at_shut) {
+  if (at_open == at_shut) {
+    return NONE;
+  }
+  return at_open == 1 ? OPEN : SHUT;
+}
+
+/* Which ends of a drive answer.
 
    Where nothing tells, it is taken to begin shut and to arrive when its travel is over. */
-static int64_t read_ends(const RunTables *run, int64_t load, int64_t t_ms) {
+static void read_ends(const RunTables *run, int64_t load, int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
   if (spec->position == NONE && spec->open_input == NONE) {
@@ -3132,8 +3197,8 @@ static int64_t read_ends(const RunTables *run, int64_t load, int64_t t_ms) {
       now->at_shut = there && now->move_want == SHUT ? 1 : 0;
     }
   } else if (spec->position == NONE) {
-    now->at_open = is_high(run, spec->open_input) ? 1 : 0;
-    now->at_shut = is_high(run, spec->shut_input) ? 1 : 0;
+    now->at_open = level_at(run, spec->open_input, t_ms) != 0 ? 1 : 0;
+    now->at_shut = level_at(run, spec->shut_input, t_ms) != 0 ? 1 : 0;
   } else if (run->now.signals[spec->position].good == 1) {
     double value = run->now.signals[spec->position].value;
     if (spec->open_at > spec->shut_at) {
@@ -3144,10 +3209,113 @@ static int64_t read_ends(const RunTables *run, int64_t load, int64_t t_ms) {
       now->at_shut = value >= spec->shut_at ? 1 : 0;
     }
   }
-  if (now->at_open == now->at_shut) {
-    return NONE;
+}
+
+/* Whether an end is left or reached by a pulse of ours, or is found after a boot. */
+static bool explained(const RunTables *run, int64_t load, int64_t here, int64_t t_ms) {
+  const LoadSpec *spec = &run->plan.loads[load];
+  LoadNow *now = &run->now.loads[load];
+  if (now->move_ms != NEVER && now->move_pulsed == 1) {
+    return true;
   }
-  return now->at_open == 1 ? OPEN : SHUT;
+  if (now->pulsed_ms != NEVER && t_ms - now->pulsed_ms < spec->travel_ms) {
+    return true;
+  }
+  if (here == NONE) {
+    return false;
+  }
+  if (now->late == 1 && here == now->late_want) {
+    return true;
+  }
+  return now->unplaced == 1 && t_ms - run->now.head->booted_ms < spec->travel_ms;
+}
+
+/* Which ends answer; an end left or reached that no pulse of ours explains is a command.
+
+   A drive that others move is in their hands: an override of the author outside, for the end to
+   which it goes. */
+static void sense_drives(const RunTables *run, int64_t t_ms) {
+  for (int32_t load = 0; load < run->plan.loads_rows; load++) {
+    const LoadSpec *spec = &run->plan.loads[load];
+    LoadNow *now = &run->now.loads[load];
+    if (spec->kind != KIND_DRIVE) {
+      continue;
+    }
+    int32_t was_open = now->at_open;
+    int32_t was_shut = now->at_shut;
+    int64_t before = end_of(was_open, was_shut);
+    read_ends(run, load, t_ms);
+    int64_t here = end_of(now->at_open, now->at_shut);
+    now->outside = 0;
+    bool found = run->now.head->first == 1;
+    if (spec->position != NONE && run->now.signals[spec->position].good == 1) {
+      found = found || now->measured == 0;
+      now->measured = 1;
+    }
+    bool both = (was_open == 1 && was_shut == 1) || (now->at_open == 1 && now->at_shut == 1);
+    if (!found && !both && here != before && !explained(run, load, here, t_ms)) {
+      bool to_open = here != NONE ? here == OPEN : before == SHUT;
+      int32_t want = to_open ? WANT_OPEN : WANT_SHUT;
+      command(run, t_ms, load, want, OUTSIDE, NONE, NONE, NO_END);
+      now->outside = 1;
+    }
+    if (here != NONE) {
+      now->late = 0;
+      now->unplaced = 0;
+    }
+  }
+}
+
+/* A pulse that failed; after so many in a row the drive is locked out until a reset. */
+static void did_not_arrive(const RunTables *run, int64_t load, int64_t author, int64_t t_ms) {
+  const LoadSpec *spec = &run->plan.loads[load];
+  LoadNow *now = &run->now.loads[load];
+  now->failed = (int8_t)least(now->failed + 1, 100);
+  if ((0 < spec->tries && spec->tries <= now->failed) && now->not_arriving == 0) {
+    now->not_arriving = 1;
+    put_event(run, t_ms, EVENT_MISSED, load, now->state, MISSED_LOCKED, now->chosen, author, 0.0);
+    run->now.head->stirred = 1;
+  }
+}
+
+/* A movement of ours ended at an end: the one that its pulse wanted, or back where it began. */
+static void arrive(const RunTables *run, int64_t load, int64_t here, int64_t author, int64_t t_ms) {
+  LoadNow *now = &run->now.loads[load];
+  if (now->move_pulsed == 0) {
+    return;
+  }
+  if (here == now->move_want) {
+    now->failed = 0;
+  } else if (here == now->move_from && here != now->chosen_want) {
+    did_not_arrive(run, load, author, t_ms);
+  }
+}
+
+/* The state of a drive whose time of travel is over. */
+static int64_t time_is_over(const RunTables *run, int64_t load, int64_t here, int64_t author,
+    int64_t t_ms) {
+  LoadNow *now = &run->now.loads[load];
+  int32_t want = now->chosen_want;
+  int32_t decider = now->chosen;
+  int64_t stands = here != NONE ? here : UNKNOWN;
+  if (now->move_pulsed == 1) {
+    now->blocked = NO_STATE;
+    if (here == NONE) {
+      now->late = 1;
+      now->late_want = (int8_t)now->move_want;
+    }
+    if (stands != want) {
+      now->blocked = (int16_t)want;
+      now->blocked_who = (int16_t)decider;
+      now->blocked_author = (int16_t)author;
+      put_event(run, t_ms, EVENT_MISSED, load, stands, MISSED_ARRIVE, decider, author, 0.0);
+      did_not_arrive(run, load, author, t_ms);
+    } else if (here == now->move_want) {
+      now->failed = 0;
+    }
+    run->now.head->stirred = 1;
+  }
+  return stands;
 }
 
 /* The state that its ends and its time of travel tell, before any new pulse. */
@@ -3155,32 +3323,20 @@ static int64_t follow_movement(const RunTables *run, int64_t load, int64_t here,
     int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
-  int32_t decider = now->chosen;
-  int32_t want = now->chosen_want;
   int32_t was = now->state;
-  int64_t stands = here != NONE ? here : UNKNOWN;
   if (now->move_ms != NEVER) {
     if (here == NONE) {
       now->move_left = 1;
     } else if (now->move_left == 1 || here != now->move_from) {
       now->move_ms = NEVER;
+      arrive(run, load, here, author, t_ms);
       return here;
     }
     if (t_ms - now->move_ms < spec->travel_ms) {
       return was;
     }
     now->move_ms = NEVER;
-    if (now->move_pulsed == 1) {
-      now->blocked = NO_STATE;
-      if (stands != want) {
-        now->blocked = (int16_t)want;
-        now->blocked_who = (int16_t)decider;
-        now->blocked_author = (int16_t)author;
-        put_event(run, t_ms, EVENT_MISSED, load, stands, MISSED_ARRIVE, decider, author, 0.0);
-      }
-      run->now.head->stirred = 1;
-    }
-    return stands;
+    return time_is_over(run, load, here, author, t_ms);
   }
   if (here != NONE) {
     return here;
@@ -3188,13 +3344,13 @@ static int64_t follow_movement(const RunTables *run, int64_t load, int64_t here,
   if (now->at_open == 1) {
     return UNKNOWN; /* both answer */
   }
-  if (was == OPEN || was == SHUT) { /* it left an end, and nobody here asked it to */
+  if (was == OPEN || was == SHUT) { /* it left an end, and no pulse of ours asked it to */
     now->move_ms = t_ms;
     now->move_from = (int16_t)was;
     now->move_left = 1;
     now->move_pulsed = 0;
-    now->move_who = UNASKED;
-    now->move_author = NOBODY;
+    now->move_who = (int16_t)(now->outside == 1 ? spec->hand : UNASKED);
+    now->move_author = now->outside == 1 ? OUTSIDE : NOBODY;
     now->move_want = NO_WISH;
     return MOVING;
   }
@@ -3271,6 +3427,9 @@ static void trust(const RunTables *run, int64_t t_ms) {
   }
   if ((run->now.head->has & HAS_TWO_WAY) != 0) {
     sense_two_way(run, t_ms);
+  }
+  if ((run->now.head->has & HAS_DRIVES) != 0) {
+    sense_drives(run, t_ms);
   }
 }
 
@@ -3691,6 +3850,8 @@ static bool gather(const RunTables *run) {
       changed |= put_cell(run, cell, run->now.conditions[who].own);
     } else if (kind == FIELD_TRIP) {
       changed |= put_cell(run, cell, run->now.claims[who].tripped);
+    } else if (kind == FIELD_NOT_ARRIVING) {
+      changed |= put_cell(run, cell, run->now.loads[who].not_arriving);
     } else if (kind == FIELD_HAND) {
       changed |= gather_hand(run, who, cell);
     } else if (kind == FIELD_LOCK) {

@@ -42,7 +42,9 @@ KINDS: dict[str, dict[str, Any]] = {
     "valve": {"valve": Valve(at_rest="open")},
     "two_way": {"two_way": TwoWay(sense="sensed", settle_s=1.0, follow_s=4.0)},
     "pulse_drive": {
-        "drive": PulseDrive(travel_s=9.0, pulse_s=2.0, open_contact="up", shut_contact="down")
+        "drive": PulseDrive(
+            travel_s=9.0, pulse_s=2.0, open_contact="up", shut_contact="down", tries=2
+        )
     },
     "indicator": {"pattern": Pattern(on_s=2.0, off_s=3.0, others=((1.0, 1.0, 4.0, 2.0),))},
 }

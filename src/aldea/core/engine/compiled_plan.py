@@ -10,7 +10,13 @@ from aldea.core.engine.compiling.loads import LineName, LoadTable
 from aldea.core.engine.compiling.memory import Known, memory_fields, policy_of
 from aldea.core.engine.compiling.moments import begun_rows
 from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
-from aldea.core.engine.compiling.people import BUTTONS, WALL_AUTHOR, ActionTable, ControlTable
+from aldea.core.engine.compiling.people import (
+    BUTTONS,
+    OUTSIDE_AUTHOR,
+    WALL_AUTHOR,
+    ActionTable,
+    ControlTable,
+)
 from aldea.core.engine.compiling.signals import SignalTable
 from aldea.core.engine.tables.conditions import ConditionSpec
 from aldea.core.engine.tables.loads import ClaimSpec, ExclusiveSpec, LineSpec, LoadSpec, PatternSpec
@@ -87,7 +93,7 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
     doorways = Rows.of("doorway", (door.id for door in plan.doorways))
     schedules = Rows.of("schedule", (schedule.id for schedule in plan.schedules))
     inputs = Rows("input")
-    authors = Rows.of("author", (WALL_AUTHOR,))
+    authors = Rows.of("author", (WALL_AUTHOR, OUTSIDE_AUTHOR))
     signals = SignalTable(plan, Rows.of("probe", (probe.id for probe in probes)))
     conditions = ConditionTable(
         plan=plan,

@@ -38,7 +38,8 @@ RANK_CODES = {name: code for code, name in RANK_NAMES.items()}
     INHIBIT_EXCLUSIVE,
     INHIBIT_BREAK,
     INHIBIT_MOVING,
-) = range(10)
+    INHIBIT_NOT_ARRIVING,
+) = range(11)
 INHIBIT_NAMES = (
     "",
     "min on",
@@ -50,6 +51,7 @@ INHIBIT_NAMES = (
     "exclusive",
     "break before make",
     "moving",
+    "not arriving",
 )
 # What a load does after a power cut.
 POLICY_OFF, POLICY_DECIDE, POLICY_LAST = range(3)
@@ -99,8 +101,8 @@ E_INTS = 13
     EVENT_MISSED,
     EVENT_MODE,
 ) = range(8)
-MISSED_ARRIVE, MISSED_FOLLOW = range(2)
-MISSED_NAMES = ("did not arrive", "did not follow")
+MISSED_ARRIVE, MISSED_FOLLOW, MISSED_LOCKED, MISSED_RESET = range(4)
+MISSED_NAMES = ("did not arrive", "did not follow", "locked out", "reset")
 NO_POWER = -1  # in the place of a claim: there was nobody to decide
 UNASKED = -3  # in the place of a claim: moved without being asked
 NOBODY = -1  # in the place of a cited claim: nobody ever asks here

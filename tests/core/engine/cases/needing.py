@@ -7,12 +7,10 @@ def not_built(case):
     """The first thing that a case needs and that is not there; nothing where it can be run."""
     text = json.dumps(case)
     needs = {
-        "a command from outside (D92)": '"hand/outside"',
         "an override that ends with its mode (D93)": '"ends_with_mode"',
         "the school position (D95)": '"position"}',
         "moments over a cut (D96)": '"catch_up"',
         "group commands (D97)": '"groups"',
-        "tries of a drive (D98)": '"tries"',
     }
     for what, sign in needs.items():
         if sign in text:

@@ -105,11 +105,13 @@ def load_of(names, name, d):
                 distance_probe=names.reading(d["position"]["probe"]),
                 open_at_m=1.0,
                 shut_at_m=0.0,
+                tries=d.get("tries"),
             )
         else:
             extra["drive"] = PulseDrive(
                 open_contact=names.give("input", d["at_open"]),
                 shut_contact=names.give("input", d["at_closed"]),
+                tries=d.get("tries"),
             )
     elif d["kind"] == "two-way":
         extra["two_way"] = TwoWay(sense=names.give("input", d["sense"]))

@@ -18,7 +18,8 @@ from aldea.core.engine.tables.run import CalendarTables
 from aldea.core.plan.hands import HandWant
 from aldea.core.readings.samples import Samples
 
-MISSED = {lay.MISSED_ARRIVE: "did not arrive", lay.MISSED_FOLLOW: "did not follow"}
+HOLDS = {lay.INHIBIT_NOT_ARRIVING: "not_arriving"}
+MISSED = dict(enumerate(lay.MISSED_NAMES))
 
 
 def calendar_of(case, rules):
@@ -186,7 +187,7 @@ class Told:
                     self.state(load, e.state_from),
                     self.state(load, e.state_to),
                     self.who(e.claim, e.author),
-                    lay.INHIBIT_NAMES[e.kept] or None,
+                    HOLDS.get(e.kept, lay.INHIBIT_NAMES[e.kept]) or None,
                 ]
 
     def deciders(self):
@@ -246,7 +247,8 @@ class Told:
                 claim = self.names.names[self.compiled.claim_rows[e.claim].claim][1]
                 yield [e.t_ms, "tripped" if e.state_to else "reset", self.loads[e.who], claim]
             elif e.event_type == lay.EVENT_MISSED:
-                yield [e.t_ms, MISSED[e.state_to], self.loads[e.who]]
+                what = ["not_arriving"] if e.state_to == lay.MISSED_RESET else []
+                yield [e.t_ms, MISSED[e.state_to], self.loads[e.who], *what]
 
     def writes(self):
         for (t, slot, sequence), cells in zip(
@@ -264,6 +266,8 @@ class Told:
                 row = self.compiled.claim_rows[who]
                 key = f"trip:{self.names.names[row.load]}/{self.names.names[row.claim][1]}"
                 found[key] = bool(part[0])
+            elif kind == mem.FIELD_NOT_ARRIVING:
+                found[f"not_arriving:{self.loads[who]}"] = bool(part[0])
             else:
                 found[names[index]] = self.field(kind, who, part)
         return found
@@ -323,6 +327,10 @@ def encoded(case, compiled, names, fields):
         if kind == mem.FIELD_TRIP:
             row = compiled.claim_rows[who]
             key = f"trip:{names.names[row.load]}/{names.names[row.claim][1]}"
+            cells[first] = int(bool(fields.get(key, False)))
+            continue
+        if kind == mem.FIELD_NOT_ARRIVING:
+            key = f"not_arriving:{list(case['loads'])[who]}"
             cells[first] = int(bool(fields.get(key, False)))
             continue
         value = fields.get(listed[index])

@@ -134,6 +134,7 @@ class LoadTable:
             row.unpowered = UNKNOWN
             row.pulse_ms = ms(drive.pulse_s)
             row.travel_ms = ms(drive.travel_s)
+            row.tries = drive.tries or 0
             by_distance = position_probes(load)
             if by_distance and drive.open_at_m is not None and drive.shut_at_m is not None:
                 row.position = self.signals.row(by_distance[0])

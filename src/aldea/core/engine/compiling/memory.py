@@ -71,7 +71,7 @@ class Known:
 
 
 def memory_fields(plan: Plan, known: Known) -> tuple[list[tab.FieldSpec], tuple[str, ...]]:
-    """Fields with their cells, and their names; trips are always among them."""
+    """Fields with their cells, and their names; trips and drives locked out are always there."""
     rows: list[tab.FieldSpec] = []
     names: list[str] = []
     cell = 0
@@ -98,6 +98,9 @@ def memory_fields(plan: Plan, known: Known) -> tuple[list[tab.FieldSpec], tuple[
     for claim in known.trips:
         named = known.claims[claim]
         add(tab.FIELD_TRIP, claim, 1, f"trip:{named.load}/{named.claim}")
+    for row, load in enumerate(known.load_rows):
+        if load.tries:
+            add(tab.FIELD_NOT_ARRIVING, row, 1, f"not_arriving:{known.loads.names[row]}")
     return rows, tuple(names)
 
 

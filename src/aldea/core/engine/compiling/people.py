@@ -13,6 +13,7 @@ from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.hands import Control, HandWant, LoadGroup
 
 WALL_AUTHOR = "wall"
+OUTSIDE_AUTHOR = "outside"
 PRESSES = ("short", "long", "double")
 BUTTONS = ("push_button", "touch_pad")
 STEPS = {"up": 1, "down": -1}

@@ -1,9 +1,11 @@
 """What a press, a code, a position or a page does: hand claims, modes, resets."""
 
 from aldea.core.engine.layout import (
+    EVENT_MISSED,
     EVENT_MODE,
     FOREVER,
     KIND_DRIVE,
+    MISSED_RESET,
     NONE,
     RANK_TRIP,
     SCHOOL_TIME,
@@ -124,14 +126,26 @@ def set_mode(run: RunTables, t_ms: int, mode: int, wanted: int, author: int) -> 
         put_event(run, t_ms, EVENT_MODE, mode, was, value, 0, author, 0.0)
 
 
-def ask_reset(run: RunTables, load: int, trip: int, author: int) -> None:
-    """A person resets a trip of a load, or all of them; each judges it in its scan."""
+def ask_reset(run: RunTables, load: int, trip: int, author: int, t_ms: int) -> None:
+    """A person resets a trip of a load, or all of them and what else locks it out."""
     spec = run.plan.loads[load]
     for k in range(spec.first, spec.hand):
         now = run.now.claims[k]
         if run.plan.claims[k].rank == RANK_TRIP and (trip == ALL_TRIPS or trip == k):
             if now.tripped == 1:
                 now.reset = 1 + author
+    if trip == ALL_TRIPS and spec.tries > 0:
+        free_drive(run, load, t_ms, author)
+
+
+def free_drive(run: RunTables, load: int, t_ms: int, author: int) -> None:
+    """A drive that did not arrive may try again."""
+    now = run.now.loads[load]
+    if now.not_arriving == 1:
+        put_event(run, t_ms, EVENT_MISSED, load, now.state, MISSED_RESET, 0, author, 0.0)
+    now.not_arriving = 0
+    now.failed = 0
+    now.blocked = NO_STATE
 
 
 def act(run: RunTables, t_ms: int, first: int, end: int, author: int) -> None:
@@ -157,5 +171,5 @@ def act(run: RunTables, t_ms: int, first: int, end: int, author: int) -> None:
         elif action.kind == ACT_MODE:
             set_mode(run, t_ms, who, action.want, author)
         elif action.kind == ACT_RESET:
-            ask_reset(run, who, action.want, author)
+            ask_reset(run, who, action.want, author, t_ms)
     run.now.head.stirred = 1

@@ -25,6 +25,7 @@ from aldea.core.engine.tables.memory import (
     FIELD_LOCK,
     FIELD_MODE,
     FIELD_MOMENTS,
+    FIELD_NOT_ARRIVING,
     FIELD_TRIP,
     HAND_AUTHOR,
     HAND_END,
@@ -104,6 +105,8 @@ def restore(run: RunTables, t_ms: int) -> None:
             run.now.conditions[who].own = run.now.base[cell]
         elif kind == FIELD_TRIP:
             run.now.claims[who].tripped = run.now.base[cell]
+        elif kind == FIELD_NOT_ARRIVING:
+            run.now.loads[who].not_arriving = run.now.base[cell]
         elif kind == FIELD_HAND:
             restore_hand(run, who, cell)
         elif kind == FIELD_LOCK:

@@ -7,6 +7,7 @@ from aldea.core.engine.layout import (
     INHIBIT_NONE,
     NEVER,
     NO_DECIDER,
+    NO_WISH,
     NOBODY,
     NONE,
     RANK_DEMAND,
@@ -86,6 +87,14 @@ def boot_load(run: RunTables, load: int, t_ms: int) -> None:
     now.unasked = 0
     now.blocked = NO_STATE
     now.move_ms = NEVER
+    now.pulsed_ms = NEVER
+    now.failed = 0
+    now.not_arriving = 0
+    now.late = 0
+    now.late_want = NO_WISH
+    now.unplaced = 1
+    now.measured = 0
+    now.outside = 0
     now.at_open = 0
     now.at_shut = 0
     now.starts_next = 0

@@ -133,7 +133,7 @@ def load_is(run: RunTables, load: int, state: int) -> bool:
     """Whether a load is in a state, on at all, or missed what it was told."""
     now = run.now.loads[load]
     if state == LOAD_MISSED:
-        return now.blocked != NO_STATE
+        return now.blocked != NO_STATE or now.not_arriving == 1
     return now.state != 0 if state == LOAD_ANY_ON else now.state == state
 
 

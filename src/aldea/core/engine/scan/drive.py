@@ -5,6 +5,7 @@ from aldea.core.engine.layout import (
     INHIBIT_BOOT_DELAY,
     INHIBIT_MOVING,
     INHIBIT_NONE,
+    INHIBIT_NOT_ARRIVING,
     KIND_DRIVE,
     MOVING,
     NEVER,
@@ -16,7 +17,7 @@ from aldea.core.engine.layout import (
     UNASKED,
     UNKNOWN,
 )
-from aldea.core.engine.scan.movement import follow_movement, read_ends
+from aldea.core.engine.scan.movement import OUTSIDE, end_of, follow_movement
 from aldea.core.engine.scan.noting import note_change
 from aldea.core.engine.tables.loads import NO_STATE
 from aldea.core.engine.tables.run import RunTables
@@ -28,7 +29,7 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
     decider, want = now.chosen, now.chosen_want
     rank = run.plan.claims[decider].rank
     author = now.hand_author if rank == RANK_HAND else NOBODY
-    here = read_ends(run, load, t_ms)
+    here = end_of(now.at_open, now.at_shut)
     if head.first == 1:  # what is found at boot is no movement
         now.state = here if here != NONE else UNKNOWN
     else:
@@ -36,6 +37,9 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
         moving = now.move_ms != NEVER
         who = now.move_who if moving else UNASKED
         moved_by = now.move_author if moving else NOBODY
+        if now.outside == 1:
+            who = spec.hand
+            moved_by = OUTSIDE
         found = follow_movement(run, load, here, author, t_ms)
         if found != was:
             now.state = found
@@ -49,14 +53,17 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
     waits = rank != RANK_TRIP and head.free == 0
     waits = waits and t_ms < head.booted_ms + spec.boot_ms
     both = now.at_open == 1 and now.at_shut == 1
-    asked = want != NO_WISH and state != want
+    asked = want != NO_WISH and state != want and author != OUTSIDE  # who moved it needs no pulse
     still = now.move_ms == NEVER
     ready = now.blocked == NO_STATE and now.pulse_ms == NEVER
     before, kept = state, INHIBIT_NONE
-    if asked and still and ready and not waits and not both:
+    locked = now.not_arriving == 1
+    if asked and still and ready and not waits and not locked and not both:
         run.now.lines[spec.line].closed = 1
         head.lines = 1
         now.pulse_ms = t_ms
+        now.pulsed_ms = t_ms
+        now.late = 0
         now.move_ms = t_ms
         now.move_from = state
         now.move_left = 1 if here == NONE else 0
@@ -75,6 +82,8 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
             now.kept = INHIBIT_MOVING
         elif still and waits:
             now.kept = INHIBIT_BOOT_DELAY
+        elif still and locked:
+            now.kept = INHIBIT_NOT_ARRIVING
     else:
         now.kept = INHIBIT_NONE
     note_change(run, load, before, state, decider, author, now.kept, kept, t_ms)

@@ -2,7 +2,13 @@
 
 from aldea.core.engine.layout import FOREVER, NONE
 from aldea.core.engine.scan.retained import gather
-from aldea.core.engine.tables.memory import ABSENT, FIELD_LOAD, FIELD_MODE, FIELD_TRIP
+from aldea.core.engine.tables.memory import (
+    ABSENT,
+    FIELD_LOAD,
+    FIELD_MODE,
+    FIELD_NOT_ARRIVING,
+    FIELD_TRIP,
+)
 from aldea.core.engine.tables.rows import I64, Cells
 from aldea.core.engine.tables.run import RunTables
 
@@ -97,11 +103,11 @@ def differ(some: Cells[I64], other: Cells[I64], count: int) -> bool:
 
 
 def urgent(run: RunTables) -> bool:
-    """Whether a trip latched or was reset in this scan."""
+    """Whether a trip latched or was reset in this scan, or a drive was locked out or freed."""
     for f in range(len(run.plan.fields)):
         field = run.plan.fields[f]
         changed = run.now.cells[field.cell] != run.now.snapshot[field.cell]
-        if field.kind == FIELD_TRIP and changed:
+        if changed and (field.kind == FIELD_TRIP or field.kind == FIELD_NOT_ARRIVING):
             return True
     return False
 

@@ -9,6 +9,7 @@ from aldea.core.engine.scan.doorways import next_reset, reset_counts
 from aldea.core.engine.scan.drive import hold_drive, next_of_drives
 from aldea.core.engine.scan.holds import hold_steady, next_of_holds
 from aldea.core.engine.scan.memory import next_write, remember
+from aldea.core.engine.scan.movement import sense_drives
 from aldea.core.engine.scan.people import hear_people, next_of_controls
 from aldea.core.engine.scan.say import say, want_of
 from aldea.core.engine.scan.say_next import next_of_claims, somebody_listens
@@ -34,6 +35,8 @@ def trust(run: RunTables, t_ms: int) -> None:
         derive(run)
     if run.now.head.has & HAS_TWO_WAY:
         sense_two_way(run, t_ms)
+    if run.now.head.has & HAS_DRIVES:
+        sense_drives(run, t_ms)
 
 
 def decide(run: RunTables, t_ms: int, period_ms: int) -> None:

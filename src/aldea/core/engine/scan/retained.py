@@ -9,6 +9,7 @@ from aldea.core.engine.tables.memory import (
     FIELD_LOCK,
     FIELD_MODE,
     FIELD_MOMENTS,
+    FIELD_NOT_ARRIVING,
     FIELD_TRIP,
     HAND_AUTHOR,
     HAND_END,
@@ -81,6 +82,8 @@ def gather(run: RunTables) -> bool:
             changed |= put_cell(run, cell, run.now.conditions[who].own)
         elif kind == FIELD_TRIP:
             changed |= put_cell(run, cell, run.now.claims[who].tripped)
+        elif kind == FIELD_NOT_ARRIVING:
+            changed |= put_cell(run, cell, run.now.loads[who].not_arriving)
         elif kind == FIELD_HAND:
             changed |= gather_hand(run, who, cell)
         elif kind == FIELD_LOCK:

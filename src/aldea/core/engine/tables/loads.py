@@ -73,6 +73,7 @@ class LoadSpec(Row):
     policy: I8
     school: I8
     unpowered: I8
+    tries: I8  # pulses in a row that may fail to arrive before the drive is locked out; 0: any
     breaks: I8
 
 
@@ -90,6 +91,7 @@ class LoadNow(Row):
     pattern_ms: I64
     pulse_ms: I64
     toggled_ms: I64
+    pulsed_ms: I64  # when the last pulse began
     move_ms: I64
     wait_ms: I64
     wait_for_ms: I64
@@ -131,6 +133,13 @@ class LoadNow(Row):
     unasked: I8
     move_left: I8
     move_pulsed: I8
+    failed: I8  # pulses in a row that did not arrive
+    not_arriving: I8
+    late: I8  # the end that the last pulse wanted has not answered, nor any other since
+    late_want: I8
+    unplaced: I8  # at neither end since the boot
+    measured: I8  # a distance was good since the boot
+    outside: I8  # in this scan others moved it
     at_open: I8
     at_shut: I8
     wait_school: I8

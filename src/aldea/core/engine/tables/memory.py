@@ -11,7 +11,8 @@ from aldea.core.engine.tables.rows import I8, I16, I32, I64, Row, row
     FIELD_LOCK,
     FIELD_MOMENTS,
     FIELD_TRIP,
-) = range(8)
+    FIELD_NOT_ARRIVING,
+) = range(9)
 ABSENT = -1  # a load's state that the slot does not hold
 # cells of a hand claim and of a lock-out
 HAND_THERE, HAND_WANT, HAND_AUTHOR, HAND_SCHOOL, HAND_END = range(5)

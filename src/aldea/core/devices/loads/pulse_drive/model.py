@@ -13,6 +13,7 @@ class PulseDrive(Part):
 
     Its position comes from two end contacts, from a distance, which is `open_at_m` when it is open
     and `shut_at_m` when it is shut, or from both: the contacts decide, the distance shows the way.
+    After so many `tries` in a row that did not arrive it is locked out until a person resets it.
     """
 
     pulse_s: Annotated[float, Field(ge=0.05, le=10)] = 0.5
@@ -23,6 +24,7 @@ class PulseDrive(Part):
     distance_probe: Identifier | None = None
     open_at_m: Annotated[float, Field(ge=0, le=20)] | None = None
     shut_at_m: Annotated[float, Field(ge=0, le=20)] | None = None
+    tries: Annotated[int, Field(ge=1, le=20)] | None = None
 
 
 PULSE_DRIVE = LoadFacts(
