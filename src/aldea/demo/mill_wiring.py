@@ -92,7 +92,7 @@ FIGURES: dict[str, dict[str, object]] = {
     "bench_outlet": {"outlet": Outlet(plugged="resistive", most_a=6.0), "feed": "F2"},
     "skylight": {
         "drive": PulseDrive(
-            travel_s=25.0, open_contact="skylight_open", shut_contact="skylight_shut"
+            tries=3, travel_s=25.0, open_contact="skylight_open", shut_contact="skylight_shut"
         ),
         "cable_m": 16.0,
     },

@@ -1,6 +1,6 @@
 /* The scan of a house, written out from its source in core/engine/scan: do not edit.
    `./aldea engine --write` writes it anew.
-   sources: 002cf0de527cf61b4b19695cad9e4b893fa3b119dae41986f44c0efe90f87824 */
+   sources: 9cae183e5c3c92268605c32eb7414b3cbd72ae8ff6ddf83f2f269f5bdedeb038 */
 
 #include <math.h>
 #include <stdbool.h>
@@ -10,6 +10,7 @@
 enum {
   ABSENT = -1,
   ACT_GIVE_BACK = 3,
+  ACT_GROUP = 7,
   ACT_HAND = 1,
   ACT_MODE = 5,
   ACT_ONLY = 0,
@@ -29,6 +30,7 @@ enum {
   EVENT_TRIP = 5,
   FIELD_BAND = 3,
   FIELD_COUNT = 2,
+  FIELD_GROUP = 9,
   FIELD_HAND = 4,
   FIELD_LOAD = 0,
   FIELD_LOCK = 5,
@@ -40,10 +42,19 @@ enum {
   FILTER_MEDIAN = 3,
   FILTER_TIME = 1,
   GOOD = 0,
+  GROUP_AUTHOR = 0,
+  GROUP_FIRST = 6,
+  GROUP_FOR = 2,
+  GROUP_MODE = 4,
+  GROUP_SCHOOL = 1,
+  GROUP_UNTIL = 3,
+  GROUP_VALUE = 5,
   HAND_AUTHOR = 2,
   HAND_END = 4,
+  HAND_MODE = 5,
   HAND_SCHOOL = 3,
   HAND_THERE = 0,
+  HAND_VALUE = 6,
   HAND_WANT = 1,
   HAS_CONTROLS = 1,
   HAS_DERIVED = 8,
@@ -65,6 +76,7 @@ enum {
   INHIBIT_NONE = 0,
   INHIBIT_NOT_ARRIVING = 10,
   INHIBIT_RETURN_OFF = 4,
+  INHIBIT_SELECTOR = 11,
   INHIBIT_STARTS = 6,
   INNER = 1,
   JUMP = 5,
@@ -127,6 +139,8 @@ enum {
   RANK_TRIP = 1,
   RELEASED = 2,
   SCHOOL_AGREEMENT = 1,
+  SCHOOL_GIVEN_BACK = 2,
+  SCHOOL_POSITION = 3,
   SCHOOL_TIME = 0,
   SHUT = 0,
   SIGNAL_ABSOLUTE_HUMIDITY = 6,
@@ -267,6 +281,7 @@ typedef struct {
   int16_t pattern;
   int16_t patterns;
   int16_t steps;
+  int16_t dial; /* a selector whose position rules it, or −1 */
   int8_t kind;
   int8_t valve;
   int8_t policy;
@@ -355,7 +370,10 @@ typedef struct {
   int16_t author;
 } CodeSpec;
 
-/* One thing that a press, a code, a position or a page does. */
+/* One thing that a press, a code, a position or a page does.
+
+   `by` is how many steps it takes; of a mode that must hold, how many rows depend on it. `mode`
+   and `value` are those with which the override that it makes ends. */
 typedef struct {
   int64_t for_ms;
   int64_t until_ms;
@@ -363,6 +381,9 @@ typedef struct {
   int16_t who;
   int16_t want;
   int16_t by;
+  int16_t mode;
+  int16_t value;
+  int16_t group;
   int8_t kind;
   int8_t school;
 } ActionSpec;
@@ -372,6 +393,14 @@ typedef struct {
   int16_t start;
   int16_t values;
 } ModeSpec;
+
+/* A group: how far apart its members are commanded, and after a boot the first of them. */
+typedef struct {
+  int64_t stagger_ms;
+  int64_t boot_ms;
+  int32_t first; /* its members: first and end in `group_members` */
+  int32_t end;
+} GroupSpec;
 
 /* Two sides that are crossed one after the other; its resets: first and end in `reset_ms`. */
 typedef struct {
@@ -411,6 +440,7 @@ typedef struct {
   int32_t moment;
   int32_t moment_end;
   int8_t unknown;
+  int8_t catch_up; /* whether a moment that a cut hid begins late: CATCH_UP_ABSENT, 0 or 1 */
 } ScheduleSpec;
 
 /* The sun in a calendar: its instants, whether it is up before the first. */
@@ -462,6 +492,7 @@ typedef struct {
 typedef struct {
   int64_t booted_ms;
   int64_t clock_base_ms; /* what the clock says, less the instant */
+  int64_t clock_low_ms; /* the least that it said since it is known without a break */
   int16_t has;
   int8_t first; /* whether this is the first scan after a boot */
   int8_t free; /* whether the run began in the middle, so that no boot rule binds it */
@@ -575,6 +606,11 @@ typedef struct {
   int16_t kept_for;
   int16_t lock_author;
   int16_t hand;
+  int16_t hand_mode; /* the mode, and its value, with which the override ends */
+  int16_t hand_value;
+  int16_t wait_group;
+  int16_t wait_mode;
+  int16_t wait_value;
   int16_t hand_author;
   int16_t below;
   int16_t last;
@@ -670,12 +706,15 @@ typedef struct {
   int8_t side;
 } DoorwayNow;
 
-/* Where a schedule stands, and how many of its moments of a day have begun. */
+/* Where a schedule stands, and how many of its moments of a day have begun.
+
+   `resumes` says that what a cut broke off goes on when the clock is known. */
 typedef struct {
   int64_t until_ms;
   int32_t next;
   int16_t held;
   int8_t active;
+  int8_t resumes;
 } ScheduleNow;
 
 /* The slot that was written last, and what waits to be written. */
@@ -782,6 +821,10 @@ typedef struct {
   int32_t actions_rows;
   const ModeSpec *modes;
   int32_t modes_rows;
+  const GroupSpec *groups;
+  int32_t groups_rows;
+  const int16_t *group_members;
+  int32_t group_members_rows;
   const DoorwaySpec *doorways;
   int32_t doorways_rows;
   const BegunSpec *begun;
@@ -925,13 +968,18 @@ typedef struct {
 
 /* --- the scan */
 
+static bool is_selector(const RunTables *run, int64_t author);
 static void command(const RunTables *run, int64_t t_ms, int64_t load, int64_t want,
-    int64_t author, int64_t asked_school, int64_t for_ms, int64_t until_ms);
+    int64_t author, int64_t asked_school, int64_t for_ms, int64_t until_ms, int64_t mode,
+        int64_t value);
 static void command_in_turn(const RunTables *run, int64_t t_ms, int64_t load, int64_t want,
     int64_t author, const ActionSpec *action);
 static void waiting_commands(const RunTables *run, int64_t t_ms, int64_t at_ms);
 static int64_t asked_level(const RunTables *run, int64_t load, int64_t t_ms);
 static int64_t toggled_want(const RunTables *run, int64_t load, int64_t t_ms);
+static void drop_turns(const RunTables *run, int64_t group, int64_t t_ms);
+static void leave_mode(const RunTables *run, int64_t mode, int64_t value);
+static void leave_position(const RunTables *run, int64_t author);
 static void set_mode(const RunTables *run, int64_t t_ms, int64_t mode, int64_t wanted,
     int64_t author);
 static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t author,
@@ -943,6 +991,8 @@ static void restore_load(const RunTables *run, int64_t load, int64_t cell);
 static void restore_lock(const RunTables *run, int64_t load, int64_t cell, int64_t end,
     int64_t t_ms);
 static void restore_moments(const RunTables *run, int64_t s, int64_t cell);
+static void restore_group(const RunTables *run, int64_t g, int64_t cell, int64_t t_ms);
+static void end_with_modes(const RunTables *run);
 static void restore(const RunTables *run, int64_t t_ms);
 static void boot(const RunTables *run, int64_t t_ms, bool running);
 static void boot_probes(const RunTables *run, int64_t t_ms);
@@ -952,6 +1002,8 @@ static void boot_conditions(const RunTables *run);
 static int64_t first_after(const int64_t *instants, int64_t first, int64_t end, int64_t at_ms);
 static void note_begun(const RunTables *run, int64_t s, int64_t at_ms);
 static bool has_begun(const RunTables *run, int64_t s, int64_t at_ms);
+static void begin_reached(const RunTables *run, int64_t s, int64_t t_ms, int64_t now_ms);
+static void resume(const RunTables *run, int64_t s, int64_t t_ms, int64_t now_ms);
 static void judge_schedules(const RunTables *run, int64_t t_ms);
 static bool sun_is_up(const RunTables *run, int64_t sun, int64_t offset_ms, int64_t now_ms);
 static int64_t next_of_calendar(const RunTables *run, int64_t t_ms);
@@ -998,6 +1050,7 @@ static int64_t state_of_want(const LoadSpec *spec, int64_t want);
 static void judge_hand(const RunTables *run, int64_t load, int64_t under, int64_t t_ms);
 static bool hand_asks(const RunTables *run, int64_t load);
 static int64_t starts_in_hour(const RunTables *run, int64_t load, int64_t t_ms);
+static bool waits_for_dial(const RunTables *run, int64_t load, int64_t rank);
 static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64_t rank,
     int64_t t_ms);
 static void enter(const RunTables *run, int64_t load, int64_t state, int64_t t_ms);
@@ -1068,6 +1121,7 @@ static void power_off(const RunTables *run, int64_t cut, int64_t start_ms);
 static void put_power(const RunTables *run, int64_t at_ms, int64_t was, int64_t now);
 static int64_t put_cell(const RunTables *run, int64_t cell, int64_t value);
 static int64_t gather_hand(const RunTables *run, int64_t load, int64_t cell);
+static int64_t gather_group(const RunTables *run, int64_t g, int64_t cell);
 static int64_t gather_lock(const RunTables *run, int64_t load, int64_t cell, int64_t end);
 static int64_t gather_moments(const RunTables *run, int64_t s, int64_t cell, int64_t end);
 static bool gather(const RunTables *run);
@@ -1096,13 +1150,27 @@ static int64_t next_of_two_way(const RunTables *run);
 
 /* --- What a press, a code, a position or a page does: hand claims, modes, resets. */
 
-/* A hand claim on a load, in place of the one that was there. */
+/* Whether an author is a selector. */
+static bool is_selector(const RunTables *run, int64_t author) {
+  for (int32_t s = 0; s < run->plan.selectors_rows; s++) {
+    if (run->plan.selectors[s].author == author) {
+      return true;
+    }
+  }
+  return false;
+}
+
+/* A hand claim on a load, in place of the one that was there; it may end with a mode. */
 static void command(const RunTables *run, int64_t t_ms, int64_t load, int64_t want,
-    int64_t author, int64_t asked_school, int64_t for_ms, int64_t until_ms) {
+    int64_t author, int64_t asked_school, int64_t for_ms, int64_t until_ms, int64_t mode,
+        int64_t value) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
   Head *head = run->now.head;
   int64_t school = asked_school == NONE ? spec->school : asked_school;
+  if (school == SCHOOL_POSITION && !is_selector(run, author)) {
+    school = SCHOOL_GIVEN_BACK;
+  }
   int64_t end_ms = FOREVER;
   int64_t clock_end_ms = NO_END;
   if (school == SCHOOL_TIME) {
@@ -1119,6 +1187,8 @@ static void command(const RunTables *run, int64_t t_ms, int64_t load, int64_t wa
   now->hand = (int16_t)want;
   now->commanded_ms = t_ms;
   now->hand_author = (int16_t)author;
+  now->hand_mode = (int16_t)mode;
+  now->hand_value = (int16_t)value;
   now->hand_school = (int8_t)school;
   now->hand_end_ms = end_ms;
   now->hand_until_ms = clock_end_ms;
@@ -1134,15 +1204,21 @@ static void command_in_turn(const RunTables *run, int64_t t_ms, int64_t load, in
     int64_t author, const ActionSpec *action) {
   LoadNow *now = &run->now.loads[load];
   if (action->delay_ms == 0) {
-    command(run, t_ms, load, want, author, action->school, action->for_ms, action->until_ms);
+    command(run, t_ms, load, want, author, action->school, action->for_ms, action->until_ms,
+        action->mode, action->value);
     return;
   }
-  now->wait_ms = t_ms + action->delay_ms;
+  if (now->wait_group != action->group || now->wait_ms > t_ms) {
+    now->wait_ms = t_ms + action->delay_ms;
+  }
   now->wait = (int16_t)want;
   now->wait_author = (int16_t)author;
   now->wait_school = action->school;
   now->wait_for_ms = action->for_ms;
   now->wait_until_ms = action->until_ms;
+  now->wait_mode = action->mode;
+  now->wait_value = action->value;
+  now->wait_group = action->group;
 }
 
 /* What a group was told, taken by the loads whose turn has come. */
@@ -1151,7 +1227,7 @@ static void waiting_commands(const RunTables *run, int64_t t_ms, int64_t at_ms) 
     LoadNow *now = &run->now.loads[load];
     if (at_ms >= now->wait_ms) {
       command(run, t_ms, load, now->wait, now->wait_author, now->wait_school, now->wait_for_ms,
-          now->wait_until_ms);
+          now->wait_until_ms, now->wait_mode, now->wait_value);
     }
   }
 }
@@ -1181,6 +1257,50 @@ static int64_t toggled_want(const RunTables *run, int64_t load, int64_t t_ms) {
   return off ? WANT_ON : WANT_OFF;
 }
 
+/* A new command of a group takes the place of what is left of the one before.
+
+   A member whose turn comes in this very scan keeps it, and takes the new command. */
+static void drop_turns(const RunTables *run, int64_t group, int64_t t_ms) {
+  for (int32_t load = 0; load < run->plan.loads_rows; load++) {
+    LoadNow *now = &run->now.loads[load];
+    if (now->wait_group == group && now->wait_ms > t_ms) {
+      now->wait_ms = FOREVER;
+    }
+  }
+}
+
+/* A mode is left: what was to end with it ends. */
+static void leave_mode(const RunTables *run, int64_t mode, int64_t value) {
+  for (int32_t load = 0; load < run->plan.loads_rows; load++) {
+    LoadNow *now = &run->now.loads[load];
+    if (now->hand != NONE && now->hand_mode == mode && now->hand_value != value) {
+      now->hand = NONE;
+    }
+    if (now->wait_ms != FOREVER && now->wait_mode == mode && now->wait_value != value) {
+      now->wait_ms = FOREVER;
+    }
+  }
+}
+
+/* Another position of a selector acts: what its last one ruled is given back. */
+static void leave_position(const RunTables *run, int64_t author) {
+  for (int32_t load = 0; load < run->plan.loads_rows; load++) {
+    LoadNow *now = &run->now.loads[load];
+    if (now->hand != NONE && now->hand_school == SCHOOL_POSITION && now->hand_author == author) {
+      now->hand = NONE;
+    }
+    if (now->wait_ms != FOREVER && now->wait_author == author) {
+      int32_t school = now->wait_school;
+      if (school == NONE) {
+        school = run->plan.loads[load].school;
+      }
+      if (school == SCHOOL_POSITION) {
+        now->wait_ms = FOREVER;
+      }
+    }
+  }
+}
+
 /* A mode takes on a value, or its next one. */
 static void set_mode(const RunTables *run, int64_t t_ms, int64_t mode, int64_t wanted,
     int64_t author) {
@@ -1191,6 +1311,7 @@ static void set_mode(const RunTables *run, int64_t t_ms, int64_t mode, int64_t w
   }
   run->now.modes[mode] = (int16_t)value;
   if (value != was) {
+    leave_mode(run, mode, value);
     put_event(run, t_ms, EVENT_MODE, mode, was, value, 0, author, 0.0);
   }
 }
@@ -1225,13 +1346,19 @@ static void free_drive(const RunTables *run, int64_t load, int64_t t_ms, int64_t
 
 /* All that one press, code, position or message does. */
 static void act(const RunTables *run, int64_t t_ms, int64_t first, int64_t end, int64_t author) {
+  int64_t heard = first;
   for (int64_t row = first; row < end; row++) {
+    if (row < heard) {
+      continue;
+    }
     const ActionSpec *action = &run->plan.actions[row];
     int32_t who = action->who;
     if (action->kind == ACT_ONLY) {
       if (run->now.modes[who] != action->want) {
-        return;
+        heard = row + 1 + action->by;
       }
+    } else if (action->kind == ACT_GROUP) {
+      drop_turns(run, who, t_ms);
     } else if (action->kind == ACT_HAND) {
       command_in_turn(run, t_ms, who, action->want, author, action);
     } else if (action->kind == ACT_TOGGLE) {
@@ -1263,12 +1390,17 @@ static void restore_hand(const RunTables *run, int64_t load, int64_t cell) {
     return;
   }
   int64_t school = run->now.base[cell + HAND_SCHOOL];
+  if (school == SCHOOL_POSITION) {
+    return; /* its position is read first */
+  }
   if (school == SCHOOL_TIME && end_ms == NO_END) {
     return; /* its end was not known when it was written */
   }
   now->hand = (int16_t)run->now.base[cell + HAND_WANT];
   now->hand_author = (int16_t)run->now.base[cell + HAND_AUTHOR];
   now->hand_school = (int8_t)school;
+  now->hand_mode = (int16_t)run->now.base[cell + HAND_MODE];
+  now->hand_value = (int16_t)run->now.base[cell + HAND_VALUE];
   now->hand_end_ms = FOREVER;
   now->hand_until_ms = end_ms;
   now->hand_stored_ms = end_ms;
@@ -1307,8 +1439,54 @@ static void restore_moments(const RunTables *run, int64_t s, int64_t cell) {
   const BegunSpec *own = &run->plan.begun[s];
   int64_t held = least(run->now.base[cell + MOMENTS_HELD], own->room);
   run->now.schedules[s].held = (int16_t)held;
+  run->now.schedules[s].resumes = run->calendar.schedules[s].catch_up == 1 ? 1 : 0;
   for (int64_t i = 0; i < held; i++) {
     run->now.begun_ms[own->first + i] = run->now.base[cell + MOMENTS_FIRST + i];
+  }
+}
+
+/* What a cut left of a group command: its members follow, the first after the boot delay. */
+static void restore_group(const RunTables *run, int64_t g, int64_t cell, int64_t t_ms) {
+  const GroupSpec *spec = &run->plan.groups[g];
+  int64_t school = run->now.base[cell + GROUP_SCHOOL];
+  if (school == SCHOOL_POSITION) {
+    return;
+  }
+  int64_t at_ms = t_ms + spec->boot_ms;
+  for (int32_t i = spec->first; i < spec->end; i++) {
+    int64_t want = run->now.base[cell + GROUP_FIRST + i - spec->first] - 1;
+    int32_t load = run->plan.group_members[i];
+    if (want == NONE || run->plan.loads[load].policy == POLICY_OFF) {
+      continue;
+    }
+    LoadNow *now = &run->now.loads[load];
+    now->wait_ms = at_ms;
+    now->wait = (int16_t)want;
+    now->wait_group = (int16_t)g;
+    now->wait_author = (int16_t)run->now.base[cell + GROUP_AUTHOR];
+    now->wait_school = (int8_t)school;
+    now->wait_for_ms = run->now.base[cell + GROUP_FOR];
+    now->wait_until_ms = run->now.base[cell + GROUP_UNTIL];
+    now->wait_mode = (int16_t)run->now.base[cell + GROUP_MODE];
+    now->wait_value = (int16_t)run->now.base[cell + GROUP_VALUE];
+    at_ms += spec->stagger_ms;
+  }
+}
+
+/* What ends with a mode comes back only where the mode is that value. */
+static void end_with_modes(const RunTables *run) {
+  for (int32_t load = 0; load < run->plan.loads_rows; load++) {
+    LoadNow *now = &run->now.loads[load];
+    if (now->hand != NONE && now->hand_mode != NONE) {
+      if (run->now.modes[now->hand_mode] != now->hand_value) {
+        now->hand = NONE;
+      }
+    }
+    if (now->wait_ms != FOREVER && now->wait_mode != NONE) {
+      if (run->now.modes[now->wait_mode] != now->wait_value) {
+        now->wait_ms = FOREVER;
+      }
+    }
   }
 }
 
@@ -1338,8 +1516,11 @@ static void restore(const RunTables *run, int64_t t_ms) {
       restore_lock(run, who, cell, field->end, t_ms);
     } else if (kind == FIELD_MOMENTS) {
       restore_moments(run, who, cell);
+    } else if (kind == FIELD_GROUP) {
+      restore_group(run, who, cell, t_ms);
     }
   }
+  end_with_modes(run);
 }
 
 /* State after power came back and the program began, at `t_ms`, or at the start of a run.
@@ -1349,6 +1530,7 @@ static void restore(const RunTables *run, int64_t t_ms) {
 static void boot(const RunTables *run, int64_t t_ms, bool running) {
   Head *head = run->now.head;
   head->booted_ms = t_ms;
+  head->clock_low_ms = t_ms + head->clock_base_ms;
   head->first = 1;
   head->free = running ? 1 : 0;
   head->listens = 1;
@@ -1364,6 +1546,7 @@ static void boot(const RunTables *run, int64_t t_ms, bool running) {
     schedule->next = run->calendar.schedules[s].moment;
     schedule->active = 0;
     schedule->held = 0;
+    schedule->resumes = 0;
   }
   boot_loads(run, t_ms);
   choose_slot(run);
@@ -1437,6 +1620,11 @@ static void boot_load(const RunTables *run, int64_t load, int64_t t_ms) {
   now->hand = NONE;
   now->commanded_ms = NEVER;
   now->hand_author = NOBODY;
+  now->hand_mode = NONE;
+  now->hand_value = NONE;
+  now->wait_group = NONE;
+  now->wait_mode = NONE;
+  now->wait_value = NONE;
   now->hand_school = 0;
   now->hand_end_ms = 0;
   now->hand_until_ms = 0;
@@ -1565,6 +1753,38 @@ static bool has_begun(const RunTables *run, int64_t s, int64_t at_ms) {
   return false;
 }
 
+/* Begin the moments that the clock has reached while it was known without a break. */
+static void begin_reached(const RunTables *run, int64_t s, int64_t t_ms, int64_t now_ms) {
+  const ScheduleSpec *spec = &run->calendar.schedules[s];
+  ScheduleNow *now = &run->now.schedules[s];
+  int64_t moment = first_after(run->calendar.moment_ms, spec->moment, spec->moment_end,
+      now_ms - spec->for_ms);
+  while (moment < spec->moment_end && run->calendar.moment_ms[moment] <= now_ms) {
+    int64_t moment_ms = run->calendar.moment_ms[moment];
+    if (run->now.head->clock_low_ms <= moment_ms && !has_begun(run, s, moment_ms)) {
+      now->until_ms = t_ms + moment_ms + spec->for_ms - now_ms;
+      note_begun(run, s, moment_ms);
+    }
+    moment++;
+  }
+  now->next = (int32_t)moment;
+}
+
+/* Go on with the retained moments that a cut broke off and whose end has not come. */
+static void resume(const RunTables *run, int64_t s, int64_t t_ms, int64_t now_ms) {
+  const ScheduleSpec *spec = &run->calendar.schedules[s];
+  ScheduleNow *now = &run->now.schedules[s];
+  const BegunSpec *own = &run->plan.begun[s];
+  now->resumes = 0;
+  for (int32_t i = 0; i < now->held; i++) {
+    int64_t begun_ms = run->now.begun_ms[(int64_t)own->first + i];
+    int64_t over_ms = begun_ms + spec->for_ms;
+    if (begun_ms <= now_ms && now_ms < over_ms) {
+      now->until_ms = t_ms + over_ms - now_ms;
+    }
+  }
+}
+
 /* Whether each schedule is active now: windows by the clock, moments each once and on time. */
 static void judge_schedules(const RunTables *run, int64_t t_ms) {
   bool known = run->now.head->clock_known == 1;
@@ -1583,7 +1803,12 @@ static void judge_schedules(const RunTables *run, int64_t t_ms) {
     if (t_ms >= now->until_ms) {
       now->until_ms = NEVER;
     }
-    if (known) {
+    if (known && spec->catch_up == 0) {
+      begin_reached(run, s, t_ms, now_ms);
+    } else if (known) {
+      if (now->resumes == 1) {
+        resume(run, s, t_ms, now_ms);
+      }
       int64_t moment = most(now->next, spec->moment);
       while (moment < spec->moment_end && run->calendar.moment_ms[moment] <= now_ms) {
         int64_t moment_ms = run->calendar.moment_ms[moment];
@@ -2298,8 +2523,9 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
   bool ready = now->blocked == NO_STATE && now->pulse_ms == NEVER;
   int32_t before = state;
   int32_t kept = INHIBIT_NONE;
+  bool dials = waits_for_dial(run, load, rank);
   bool locked = now->not_arriving == 1;
-  if (asked && still && ready && !waits && !locked && !both) {
+  if (asked && still && ready && !(waits || dials || locked || both)) {
     run->now.lines[spec->line].closed = 1;
     head->lines = 1;
     now->pulse_ms = t_ms;
@@ -2316,14 +2542,20 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
     if (kept == INHIBIT_BOOT_DELAY && rank == RANK_TRIP) {
       kept = INHIBIT_NONE;
     }
+    if (kept == INHIBIT_SELECTOR && rank <= RANK_FAULT) {
+      kept = INHIBIT_NONE;
+    }
     now->kept = INHIBIT_NONE;
     now->state = MOVING;
     state = MOVING;
   } else if (asked) {
+    now->kept = INHIBIT_NONE;
     if (!still && now->move_want != want) {
       now->kept = INHIBIT_MOVING;
     } else if (still && waits) {
       now->kept = INHIBIT_BOOT_DELAY;
+    } else if (still && dials) {
+      now->kept = INHIBIT_SELECTOR;
     } else if (still && locked) {
       now->kept = INHIBIT_NOT_ARRIVING;
     }
@@ -2521,6 +2753,15 @@ static int64_t starts_in_hour(const RunTables *run, int64_t load, int64_t t_ms) 
   return count;
 }
 
+/* Whether the selector whose position rules a load was not read yet since the boot. */
+static bool waits_for_dial(const RunTables *run, int64_t load, int64_t rank) {
+  int32_t dial = run->plan.loads[load].dial;
+  if (dial == NONE || rank <= RANK_FAULT || run->now.head->free == 1) {
+    return false;
+  }
+  return run->now.selectors[dial].spoken == UNREAD;
+}
+
 /* The first rule that keeps a load from what is wanted; 0 where none does. */
 static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64_t rank,
     int64_t t_ms) {
@@ -2542,6 +2783,9 @@ static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64
       if (t_ms < run->now.head->booted_ms + spec->boot_ms) {
         return INHIBIT_BOOT_DELAY;
       }
+    }
+    if (waits_for_dial(run, load, rank)) {
+      return INHIBIT_SELECTOR;
     }
   } else if (now->state != OFF && want == OFF && rank > RANK_FAULT) {
     if (t_ms - now->on_ms < spec->min_on_ms) {
@@ -2575,6 +2819,9 @@ static int64_t kept_back(const RunTables *run, int64_t load, int64_t state, int6
   LoadNow *now = &run->now.loads[load];
   int32_t kept = now->kept_for == state ? now->kept : INHIBIT_NONE;
   if (kept == INHIBIT_MIN_ON && rank < RANK_HAND) {
+    return INHIBIT_NONE;
+  }
+  if (kept == INHIBIT_SELECTOR && rank <= RANK_FAULT) {
     return INHIBIT_NONE;
   }
   if (rank == RANK_TRIP && (kept == INHIBIT_MAX_ON || kept == INHIBIT_BOOT_DELAY)) {
@@ -2666,6 +2913,8 @@ static void take_inputs(const RunTables *run, int64_t t_ms) {
   Head *head = run->now.head;
   while (at->clock < run->inputs.clock_rows && run->inputs.clock[at->clock].t_ms <= t_ms) {
     const ClockRow *clock = &run->inputs.clock[at->clock];
+    bool unbroken = head->clock_known == 1 && head->clock_low_ms < clock->says_ms;
+    head->clock_low_ms = unbroken ? head->clock_low_ms : clock->says_ms;
     head->clock_known = (int8_t)clock->known;
     head->clock_base_ms = clock->says_ms - clock->t_ms;
     at->clock++;
@@ -3256,7 +3505,7 @@ static void sense_drives(const RunTables *run, int64_t t_ms) {
     if (!found && !both && here != before && !explained(run, load, here, t_ms)) {
       bool to_open = here != NONE ? here == OPEN : before == SHUT;
       int32_t want = to_open ? WANT_OPEN : WANT_SHUT;
-      command(run, t_ms, load, want, OUTSIDE, NONE, NONE, NO_END);
+      command(run, t_ms, load, want, OUTSIDE, NONE, NONE, NO_END, NONE, NONE);
       now->outside = 1;
     }
     if (here != NONE) {
@@ -3604,6 +3853,7 @@ static void turn_selectors(const RunTables *run, int64_t t_ms, int64_t at_ms) {
       int32_t level = run->now.inputs[spec->input].level;
       if (level != now->spoken) {
         now->spoken = level;
+        leave_position(run, spec->author);
         speak(run, s, t_ms);
       }
     }
@@ -3803,6 +4053,34 @@ static int64_t gather_hand(const RunTables *run, int64_t load, int64_t cell) {
   changed |= put_cell(run, cell + HAND_AUTHOR, there ? now->hand_author : 0);
   changed |= put_cell(run, cell + HAND_SCHOOL, there ? now->hand_school : 0);
   changed |= put_cell(run, cell + HAND_END, there ? now->hand_stored_ms : 0);
+  changed |= put_cell(run, cell + HAND_MODE, there ? now->hand_mode : 0);
+  changed |= put_cell(run, cell + HAND_VALUE, there ? now->hand_value : 0);
+  return changed;
+}
+
+/* What is left of a command of a group; 1 where a cell was another. */
+static int64_t gather_group(const RunTables *run, int64_t g, int64_t cell) {
+  const GroupSpec *spec = &run->plan.groups[g];
+  int64_t changed = 0;
+  int32_t left = NONE;
+  for (int32_t i = spec->first; i < spec->end; i++) {
+    int32_t load = run->plan.group_members[i];
+    LoadNow *now = &run->now.loads[load];
+    bool waits = now->wait_ms != FOREVER && now->wait_group == g;
+    if (waits) {
+      left = load;
+    }
+    int64_t at = cell + GROUP_FIRST + i - spec->first;
+    changed |= put_cell(run, at, waits ? now->wait + 1 : 0);
+  }
+  bool there = left != NONE;
+  LoadNow *next_one = &run->now.loads[most(left, 0)];
+  changed |= put_cell(run, cell + GROUP_AUTHOR, there ? next_one->wait_author : 0);
+  changed |= put_cell(run, cell + GROUP_SCHOOL, there ? next_one->wait_school : 0);
+  changed |= put_cell(run, cell + GROUP_FOR, there ? next_one->wait_for_ms : 0);
+  changed |= put_cell(run, cell + GROUP_UNTIL, there ? next_one->wait_until_ms : 0);
+  changed |= put_cell(run, cell + GROUP_MODE, there ? next_one->wait_mode : 0);
+  changed |= put_cell(run, cell + GROUP_VALUE, there ? next_one->wait_value : 0);
   return changed;
 }
 
@@ -3858,6 +4136,8 @@ static bool gather(const RunTables *run) {
       changed |= gather_lock(run, who, cell, field->end);
     } else if (kind == FIELD_MOMENTS) {
       changed |= gather_moments(run, who, cell, field->end);
+    } else if (kind == FIELD_GROUP) {
+      changed |= gather_group(run, who, cell);
     }
   }
   return changed != 0;
@@ -4402,7 +4682,7 @@ static void sense_two_way(const RunTables *run, int64_t t_ms) {
       now->sensed = (int8_t)found;
       if (now->toggled_ms == NEVER) {
         int32_t want = found == 1 ? WANT_ON : WANT_OFF;
-        command(run, t_ms, load, want, WALL, NONE, NONE, NO_END);
+        command(run, t_ms, load, want, WALL, NONE, NONE, NO_END, NONE, NONE);
         now->unasked = 1;
       }
       now->toggled_ms = NEVER;
@@ -4503,6 +4783,7 @@ const int32_t aldea_row_bytes[] = {
   (int32_t)sizeof(CodeSpec),
   (int32_t)sizeof(ActionSpec),
   (int32_t)sizeof(ModeSpec),
+  (int32_t)sizeof(GroupSpec),
   (int32_t)sizeof(DoorwaySpec),
   (int32_t)sizeof(BegunSpec),
   (int32_t)sizeof(FieldSpec),
@@ -4587,116 +4868,120 @@ void aldea_scan(const int64_t *tables, int64_t start_ms, int64_t end_ms,
   run.plan.actions_rows = (int32_t)tables[39];
   run.plan.modes = (const ModeSpec *)(uintptr_t)tables[40];
   run.plan.modes_rows = (int32_t)tables[41];
-  run.plan.doorways = (const DoorwaySpec *)(uintptr_t)tables[42];
-  run.plan.doorways_rows = (int32_t)tables[43];
-  run.plan.begun = (const BegunSpec *)(uintptr_t)tables[44];
-  run.plan.begun_rows = (int32_t)tables[45];
-  run.plan.fields = (const FieldSpec *)(uintptr_t)tables[46];
-  run.plan.fields_rows = (int32_t)tables[47];
-  run.plan.policy = (const PolicySpec *)(uintptr_t)tables[48];
-  run.calendar.schedules = (const ScheduleSpec *)(uintptr_t)tables[50];
-  run.calendar.schedules_rows = (int32_t)tables[51];
-  run.calendar.span_from_ms = (const int64_t *)(uintptr_t)tables[52];
-  run.calendar.span_from_ms_rows = (int32_t)tables[53];
-  run.calendar.span_to_ms = (const int64_t *)(uintptr_t)tables[54];
-  run.calendar.span_to_ms_rows = (int32_t)tables[55];
-  run.calendar.moment_ms = (const int64_t *)(uintptr_t)tables[56];
-  run.calendar.moment_ms_rows = (int32_t)tables[57];
-  run.calendar.suns = (const SunSpec *)(uintptr_t)tables[58];
-  run.calendar.suns_rows = (int32_t)tables[59];
-  run.calendar.sun_ms = (const int64_t *)(uintptr_t)tables[60];
-  run.calendar.sun_ms_rows = (int32_t)tables[61];
-  run.calendar.sun_up = (const int8_t *)(uintptr_t)tables[62];
-  run.calendar.sun_up_rows = (int32_t)tables[63];
-  run.calendar.resets = (const ResetSpec *)(uintptr_t)tables[64];
-  run.calendar.resets_rows = (int32_t)tables[65];
-  run.calendar.reset_ms = (const int64_t *)(uintptr_t)tables[66];
-  run.calendar.reset_ms_rows = (int32_t)tables[67];
-  run.inputs.sample_ms = (const int64_t *)(uintptr_t)tables[68];
-  run.inputs.sample_ms_rows = (int32_t)tables[69];
-  run.inputs.sample_probe = (const int64_t *)(uintptr_t)tables[70];
-  run.inputs.sample_probe_rows = (int32_t)tables[71];
-  run.inputs.sample_value = (const double *)(uintptr_t)tables[72];
-  run.inputs.sample_value_rows = (int32_t)tables[73];
-  run.inputs.levels = (const Level *)(uintptr_t)tables[74];
-  run.inputs.levels_rows = (int32_t)tables[75];
-  run.inputs.messages = (const MessageRow *)(uintptr_t)tables[76];
-  run.inputs.messages_rows = (int32_t)tables[77];
-  run.inputs.clock = (const ClockRow *)(uintptr_t)tables[78];
-  run.inputs.clock_rows = (int32_t)tables[79];
-  run.inputs.cuts = (const CutRow *)(uintptr_t)tables[80];
-  run.inputs.cuts_rows = (int32_t)tables[81];
-  run.now.head = (Head *)(uintptr_t)tables[82];
-  run.now.cursor = (Cursor *)(uintptr_t)tables[84];
-  run.now.probes = (ProbeNow *)(uintptr_t)tables[86];
-  run.now.probes_rows = (int32_t)tables[87];
-  run.now.quiet = (Quiet *)(uintptr_t)tables[88];
-  run.now.quiet_rows = (int32_t)tables[89];
-  run.now.ring = (double *)(uintptr_t)tables[90];
-  run.now.ring_rows = (int32_t)tables[91];
-  run.now.scratch = (double *)(uintptr_t)tables[92];
-  run.now.scratch_rows = (int32_t)tables[93];
-  run.now.signals = (SignalNow *)(uintptr_t)tables[94];
-  run.now.signals_rows = (int32_t)tables[95];
-  run.now.rates = (RateNow *)(uintptr_t)tables[96];
-  run.now.rates_rows = (int32_t)tables[97];
-  run.now.rate_ms = (int64_t *)(uintptr_t)tables[98];
-  run.now.rate_ms_rows = (int32_t)tables[99];
-  run.now.rate_values = (double *)(uintptr_t)tables[100];
-  run.now.rate_values_rows = (int32_t)tables[101];
-  run.now.conditions = (ConditionNow *)(uintptr_t)tables[102];
-  run.now.conditions_rows = (int32_t)tables[103];
-  run.now.loads = (LoadNow *)(uintptr_t)tables[104];
-  run.now.loads_rows = (int32_t)tables[105];
-  run.now.claims = (ClaimNow *)(uintptr_t)tables[106];
-  run.now.claims_rows = (int32_t)tables[107];
-  run.now.lines = (LineNow *)(uintptr_t)tables[108];
-  run.now.lines_rows = (int32_t)tables[109];
-  run.now.starts_ms = (int64_t *)(uintptr_t)tables[110];
-  run.now.starts_ms_rows = (int32_t)tables[111];
-  run.now.turns = (int8_t *)(uintptr_t)tables[112];
-  run.now.turns_rows = (int32_t)tables[113];
-  run.now.inputs = (InputNow *)(uintptr_t)tables[114];
-  run.now.inputs_rows = (int32_t)tables[115];
-  run.now.buttons = (ButtonNow *)(uintptr_t)tables[116];
-  run.now.buttons_rows = (int32_t)tables[117];
-  run.now.selectors = (SelectorNow *)(uintptr_t)tables[118];
-  run.now.selectors_rows = (int32_t)tables[119];
-  run.now.code_ms = (int64_t *)(uintptr_t)tables[120];
-  run.now.code_ms_rows = (int32_t)tables[121];
-  run.now.modes = (int16_t *)(uintptr_t)tables[122];
-  run.now.modes_rows = (int32_t)tables[123];
-  run.now.doorways = (DoorwayNow *)(uintptr_t)tables[124];
-  run.now.doorways_rows = (int32_t)tables[125];
-  run.now.schedules = (ScheduleNow *)(uintptr_t)tables[126];
-  run.now.schedules_rows = (int32_t)tables[127];
-  run.now.begun_ms = (int64_t *)(uintptr_t)tables[128];
-  run.now.begun_ms_rows = (int32_t)tables[129];
-  run.now.memory = (MemoryNow *)(uintptr_t)tables[130];
-  run.now.slots = (SlotNow *)(uintptr_t)tables[132];
-  run.now.slots_rows = (int32_t)tables[133];
-  run.now.slot_cells = (int64_t *)(uintptr_t)tables[134];
-  run.now.slot_cells_rows = (int32_t)tables[135];
-  run.now.before = (int64_t *)(uintptr_t)tables[136];
-  run.now.before_rows = (int32_t)tables[137];
-  run.now.cells = (int64_t *)(uintptr_t)tables[138];
-  run.now.cells_rows = (int32_t)tables[139];
-  run.now.base = (int64_t *)(uintptr_t)tables[140];
-  run.now.base_rows = (int32_t)tables[141];
-  run.now.snapshot = (int64_t *)(uintptr_t)tables[142];
-  run.now.snapshot_rows = (int32_t)tables[143];
-  run.out.counts = (Counts *)(uintptr_t)tables[144];
-  run.out.events = (EventRow *)(uintptr_t)tables[146];
-  run.out.events_rows = (int32_t)tables[147];
-  run.out.lines = (LineRow *)(uintptr_t)tables[148];
-  run.out.lines_rows = (int32_t)tables[149];
-  run.out.writes = (WriteRow *)(uintptr_t)tables[150];
-  run.out.writes_rows = (int32_t)tables[151];
-  run.out.cells = (int64_t *)(uintptr_t)tables[152];
-  run.out.cells_rows = (int32_t)tables[153];
-  run.out.trace = (double *)(uintptr_t)tables[154];
-  run.out.trace_rows = (int32_t)tables[155];
-  run.out.qualities = (int8_t *)(uintptr_t)tables[156];
-  run.out.qualities_rows = (int32_t)tables[157];
+  run.plan.groups = (const GroupSpec *)(uintptr_t)tables[42];
+  run.plan.groups_rows = (int32_t)tables[43];
+  run.plan.group_members = (const int16_t *)(uintptr_t)tables[44];
+  run.plan.group_members_rows = (int32_t)tables[45];
+  run.plan.doorways = (const DoorwaySpec *)(uintptr_t)tables[46];
+  run.plan.doorways_rows = (int32_t)tables[47];
+  run.plan.begun = (const BegunSpec *)(uintptr_t)tables[48];
+  run.plan.begun_rows = (int32_t)tables[49];
+  run.plan.fields = (const FieldSpec *)(uintptr_t)tables[50];
+  run.plan.fields_rows = (int32_t)tables[51];
+  run.plan.policy = (const PolicySpec *)(uintptr_t)tables[52];
+  run.calendar.schedules = (const ScheduleSpec *)(uintptr_t)tables[54];
+  run.calendar.schedules_rows = (int32_t)tables[55];
+  run.calendar.span_from_ms = (const int64_t *)(uintptr_t)tables[56];
+  run.calendar.span_from_ms_rows = (int32_t)tables[57];
+  run.calendar.span_to_ms = (const int64_t *)(uintptr_t)tables[58];
+  run.calendar.span_to_ms_rows = (int32_t)tables[59];
+  run.calendar.moment_ms = (const int64_t *)(uintptr_t)tables[60];
+  run.calendar.moment_ms_rows = (int32_t)tables[61];
+  run.calendar.suns = (const SunSpec *)(uintptr_t)tables[62];
+  run.calendar.suns_rows = (int32_t)tables[63];
+  run.calendar.sun_ms = (const int64_t *)(uintptr_t)tables[64];
+  run.calendar.sun_ms_rows = (int32_t)tables[65];
+  run.calendar.sun_up = (const int8_t *)(uintptr_t)tables[66];
+  run.calendar.sun_up_rows = (int32_t)tables[67];
+  run.calendar.resets = (const ResetSpec *)(uintptr_t)tables[68];
+  run.calendar.resets_rows = (int32_t)tables[69];
+  run.calendar.reset_ms = (const int64_t *)(uintptr_t)tables[70];
+  run.calendar.reset_ms_rows = (int32_t)tables[71];
+  run.inputs.sample_ms = (const int64_t *)(uintptr_t)tables[72];
+  run.inputs.sample_ms_rows = (int32_t)tables[73];
+  run.inputs.sample_probe = (const int64_t *)(uintptr_t)tables[74];
+  run.inputs.sample_probe_rows = (int32_t)tables[75];
+  run.inputs.sample_value = (const double *)(uintptr_t)tables[76];
+  run.inputs.sample_value_rows = (int32_t)tables[77];
+  run.inputs.levels = (const Level *)(uintptr_t)tables[78];
+  run.inputs.levels_rows = (int32_t)tables[79];
+  run.inputs.messages = (const MessageRow *)(uintptr_t)tables[80];
+  run.inputs.messages_rows = (int32_t)tables[81];
+  run.inputs.clock = (const ClockRow *)(uintptr_t)tables[82];
+  run.inputs.clock_rows = (int32_t)tables[83];
+  run.inputs.cuts = (const CutRow *)(uintptr_t)tables[84];
+  run.inputs.cuts_rows = (int32_t)tables[85];
+  run.now.head = (Head *)(uintptr_t)tables[86];
+  run.now.cursor = (Cursor *)(uintptr_t)tables[88];
+  run.now.probes = (ProbeNow *)(uintptr_t)tables[90];
+  run.now.probes_rows = (int32_t)tables[91];
+  run.now.quiet = (Quiet *)(uintptr_t)tables[92];
+  run.now.quiet_rows = (int32_t)tables[93];
+  run.now.ring = (double *)(uintptr_t)tables[94];
+  run.now.ring_rows = (int32_t)tables[95];
+  run.now.scratch = (double *)(uintptr_t)tables[96];
+  run.now.scratch_rows = (int32_t)tables[97];
+  run.now.signals = (SignalNow *)(uintptr_t)tables[98];
+  run.now.signals_rows = (int32_t)tables[99];
+  run.now.rates = (RateNow *)(uintptr_t)tables[100];
+  run.now.rates_rows = (int32_t)tables[101];
+  run.now.rate_ms = (int64_t *)(uintptr_t)tables[102];
+  run.now.rate_ms_rows = (int32_t)tables[103];
+  run.now.rate_values = (double *)(uintptr_t)tables[104];
+  run.now.rate_values_rows = (int32_t)tables[105];
+  run.now.conditions = (ConditionNow *)(uintptr_t)tables[106];
+  run.now.conditions_rows = (int32_t)tables[107];
+  run.now.loads = (LoadNow *)(uintptr_t)tables[108];
+  run.now.loads_rows = (int32_t)tables[109];
+  run.now.claims = (ClaimNow *)(uintptr_t)tables[110];
+  run.now.claims_rows = (int32_t)tables[111];
+  run.now.lines = (LineNow *)(uintptr_t)tables[112];
+  run.now.lines_rows = (int32_t)tables[113];
+  run.now.starts_ms = (int64_t *)(uintptr_t)tables[114];
+  run.now.starts_ms_rows = (int32_t)tables[115];
+  run.now.turns = (int8_t *)(uintptr_t)tables[116];
+  run.now.turns_rows = (int32_t)tables[117];
+  run.now.inputs = (InputNow *)(uintptr_t)tables[118];
+  run.now.inputs_rows = (int32_t)tables[119];
+  run.now.buttons = (ButtonNow *)(uintptr_t)tables[120];
+  run.now.buttons_rows = (int32_t)tables[121];
+  run.now.selectors = (SelectorNow *)(uintptr_t)tables[122];
+  run.now.selectors_rows = (int32_t)tables[123];
+  run.now.code_ms = (int64_t *)(uintptr_t)tables[124];
+  run.now.code_ms_rows = (int32_t)tables[125];
+  run.now.modes = (int16_t *)(uintptr_t)tables[126];
+  run.now.modes_rows = (int32_t)tables[127];
+  run.now.doorways = (DoorwayNow *)(uintptr_t)tables[128];
+  run.now.doorways_rows = (int32_t)tables[129];
+  run.now.schedules = (ScheduleNow *)(uintptr_t)tables[130];
+  run.now.schedules_rows = (int32_t)tables[131];
+  run.now.begun_ms = (int64_t *)(uintptr_t)tables[132];
+  run.now.begun_ms_rows = (int32_t)tables[133];
+  run.now.memory = (MemoryNow *)(uintptr_t)tables[134];
+  run.now.slots = (SlotNow *)(uintptr_t)tables[136];
+  run.now.slots_rows = (int32_t)tables[137];
+  run.now.slot_cells = (int64_t *)(uintptr_t)tables[138];
+  run.now.slot_cells_rows = (int32_t)tables[139];
+  run.now.before = (int64_t *)(uintptr_t)tables[140];
+  run.now.before_rows = (int32_t)tables[141];
+  run.now.cells = (int64_t *)(uintptr_t)tables[142];
+  run.now.cells_rows = (int32_t)tables[143];
+  run.now.base = (int64_t *)(uintptr_t)tables[144];
+  run.now.base_rows = (int32_t)tables[145];
+  run.now.snapshot = (int64_t *)(uintptr_t)tables[146];
+  run.now.snapshot_rows = (int32_t)tables[147];
+  run.out.counts = (Counts *)(uintptr_t)tables[148];
+  run.out.events = (EventRow *)(uintptr_t)tables[150];
+  run.out.events_rows = (int32_t)tables[151];
+  run.out.lines = (LineRow *)(uintptr_t)tables[152];
+  run.out.lines_rows = (int32_t)tables[153];
+  run.out.writes = (WriteRow *)(uintptr_t)tables[154];
+  run.out.writes_rows = (int32_t)tables[155];
+  run.out.cells = (int64_t *)(uintptr_t)tables[156];
+  run.out.cells_rows = (int32_t)tables[157];
+  run.out.trace = (double *)(uintptr_t)tables[158];
+  run.out.trace_rows = (int32_t)tables[159];
+  run.out.qualities = (int8_t *)(uintptr_t)tables[160];
+  run.out.qualities_rows = (int32_t)tables[161];
   scan_loop(&run, start_ms, end_ms, period_ms, running != 0, goes_on != 0, skipping != 0);
 }

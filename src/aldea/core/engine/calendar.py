@@ -15,7 +15,7 @@ from astral.sun import sun
 from aldea.core.base.instants import ms_of, ms_of_local
 from aldea.core.engine.compiled_plan import CompiledPlan
 from aldea.core.engine.compiling.names import ms
-from aldea.core.engine.tables.people import ResetSpec, ScheduleSpec, SunSpec
+from aldea.core.engine.tables.people import CATCH_UP_ABSENT, ResetSpec, ScheduleSpec, SunSpec
 from aldea.core.engine.tables.rows import I8, I64, cells_of, table_of
 from aldea.core.engine.tables.run import CalendarTables
 from aldea.core.plan.check_rules import no_place
@@ -149,6 +149,7 @@ def calendar_of(compiled: CompiledPlan, start_ms: int, end_ms: int) -> CalendarT
                 moment_end=len(moments),
                 for_ms=ms(schedule.for_s),
                 unknown=int(schedule.when_clock_unknown),
+                catch_up=CATCH_UP_ABSENT if schedule.catch_up is None else int(schedule.catch_up),
             )
         )
     resets: list[ResetSpec] = []

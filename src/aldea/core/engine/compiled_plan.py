@@ -18,15 +18,20 @@ from aldea.core.engine.compiling.people import (
     ControlTable,
 )
 from aldea.core.engine.compiling.signals import SignalTable
+from aldea.core.engine.layout import NONE, SCHOOL_POSITION
 from aldea.core.engine.tables.conditions import ConditionSpec
 from aldea.core.engine.tables.loads import ClaimSpec, ExclusiveSpec, LineSpec, LoadSpec, PatternSpec
 from aldea.core.engine.tables.memory import FieldSpec
 from aldea.core.engine.tables.people import (
+    ACT_HAND,
+    ACT_STEP,
+    ACT_TOGGLE,
     ActionSpec,
     BegunSpec,
     ButtonSpec,
     CodeSpec,
     DoorwaySpec,
+    GroupSpec,
     InputSpec,
     ModeSpec,
     PositionSpec,
@@ -47,6 +52,9 @@ from aldea.core.plan.reading import (
 )
 
 __all__ = ["ClaimRow", "CompiledPlan", "LineName", "compile_plan"]
+
+
+COMMANDS = (ACT_HAND, ACT_TOGGLE, ACT_STEP)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -116,6 +124,8 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
     controls = ControlTable(plan, actions, inputs, authors, Rows("code"))
     for control in plan.controls:
         controls.add(control)
+    _rule_by_dials(table.rows, controls)
+    groups, group_members = _groups(plan, load_rows)
     doors = _doorways(plan, inputs)
     begun = begun_rows(plan.schedules)
     fields, names = memory_fields(
@@ -130,6 +140,7 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
             claims=claims.names,
             trips=claims.trips,
             begun=begun,
+            groups=plan.groups,
         ),
     )
     probe_rows, rate_feeds = signals.probe_rows(probes)
@@ -172,6 +183,8 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
             codes=table_of(CodeSpec, controls.code_rows),
             actions=table_of(ActionSpec, actions.rows),
             modes=table_of(ModeSpec, _modes(plan)),
+            groups=table_of(GroupSpec, groups),
+            group_members=cells_of(I16, group_members),
             doorways=table_of(DoorwaySpec, doors),
             begun=table_of(BegunSpec, begun),
             fields=table_of(FieldSpec, fields),
@@ -254,6 +267,39 @@ def _exclusive(plan: Plan, lines: list[LineName]) -> tuple[list[ExclusiveSpec], 
         members += there
         groups.append(ExclusiveSpec(first=first, end=len(members), dead_ms=ms(group.dead_s)))
     return groups, members
+
+
+def _groups(plan: Plan, loads: Rows) -> tuple[list[GroupSpec], list[int]]:
+    """Groups with the rows of their working members, in their order."""
+    groups: list[GroupSpec] = []
+    members: list[int] = []
+    for group in plan.groups:
+        first = len(members)
+        members += [loads.find(name) for name in group.members if name in loads.names]
+        groups.append(
+            GroupSpec(
+                stagger_ms=ms(group.stagger_s),
+                boot_ms=ms(plan.boot.delay_s),
+                first=first,
+                end=len(members),
+            )
+        )
+    return groups, members
+
+
+def _rule_by_dials(loads: list[LoadSpec], controls: ControlTable) -> None:
+    """Note at each load the selector whose position rules it."""
+    for load in loads:
+        load.dial = NONE
+    for row, selector in enumerate(controls.selectors):
+        for position in controls.positions[selector.first : selector.end]:
+            for action in controls.actions.rows[position.first : position.end]:
+                if action.kind not in COMMANDS:
+                    continue
+                load = loads[action.who]
+                school = load.school if action.school == NONE else action.school
+                if school == SCHOOL_POSITION and load.dial == NONE:
+                    load.dial = row
 
 
 def _modes(plan: Plan) -> list[ModeSpec]:

@@ -39,7 +39,8 @@ RANK_CODES = {name: code for code, name in RANK_NAMES.items()}
     INHIBIT_BREAK,
     INHIBIT_MOVING,
     INHIBIT_NOT_ARRIVING,
-) = range(11)
+    INHIBIT_SELECTOR,
+) = range(12)
 INHIBIT_NAMES = (
     "",
     "min on",
@@ -52,18 +53,20 @@ INHIBIT_NAMES = (
     "break before make",
     "moving",
     "not arriving",
+    "selector",
 )
 # What a load does after a power cut.
 POLICY_OFF, POLICY_DECIDE, POLICY_LAST = range(3)
 POLICY_CODES = {"off": POLICY_OFF, "decide": POLICY_DECIDE, "last": POLICY_LAST}
 # How a hand claim ends.
-SCHOOL_TIME, SCHOOL_AGREEMENT, SCHOOL_GIVEN_BACK = range(3)
+SCHOOL_TIME, SCHOOL_AGREEMENT, SCHOOL_GIVEN_BACK, SCHOOL_POSITION = range(4)
 SCHOOL_CODES = {
     "time": SCHOOL_TIME,
     "agreement": SCHOOL_AGREEMENT,
     "given_back": SCHOOL_GIVEN_BACK,
+    "position": SCHOOL_POSITION,
 }
-SCHOOL_NAMES = ("time", "agreement", "given_back")
+SCHOOL_NAMES = ("time", "agreement", "given_back", "position")
 
 # States of a load: 0 is off or shut; what is above it is on, and which step or pattern.
 OFF, ON = 0, 1

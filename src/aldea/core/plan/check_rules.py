@@ -243,6 +243,7 @@ def _memory_problems(plan: Plan) -> Iterator[PlanError]:
         "count": {door.id for door in plan.doorways},
         "band": {row.id for row in plan.conditions} | {claim.id for claim in plan.claims},
         "moments": {schedule.id for schedule in plan.schedules},
+        "group": {group.id for group in plan.groups},
     }
     known["hand"] = known["lock_out"] = known["load"]
     for index, field in enumerate(plan.memory.fields or ()):

@@ -44,7 +44,8 @@ class HandWant(Part):
 
     `step` goes with “step”; a `mode` is set to `value`, or goes to its next one without. `reset`
     resets a trip of the load, or all of them. `school` and `for_s` say for this time how the
-    claim ends, in place of the load's own rule; `only` in which mode it is heard.
+    claim ends, in place of the load's own rule; `only` in which mode it is heard, `ends_with_mode`
+    that what it makes ends when that mode is left.
     """
 
     load: Identifier | None = None
@@ -58,6 +59,11 @@ class HandWant(Part):
     school: School | None = None
     for_s: Annotated[float, Field(gt=0, le=604_800)] | None = None
     only: OnlyIn | None = None
+    ends_with_mode: bool = False
+
+
+# What is wanted besides, in order, by the same act.
+Also = Annotated[tuple[HandWant, ...], Field(max_length=5)]
 
 
 class ButtonPress(HandWant):
@@ -72,6 +78,7 @@ class SelectorPosition(HandWant):
     name: Name
     pattern: Annotated[str, text_of(r"^[01]{1,8}$", "1 to 8 of the digits 0 and 1")]
     does: Does | None = None  # type: ignore[assignment]  # a position may want nothing
+    also: Also = ()
 
 
 class RemoteCode(HandWant):
@@ -79,6 +86,7 @@ class RemoteCode(HandWant):
 
     name: Name
     code: Annotated[str, text_of(r"^[0-9a-f]{2,32}$", "2 to 32 digits 0–9, a–f")]
+    also: Also = ()
 
 
 class Control(Part):
@@ -122,7 +130,12 @@ class Control(Part):
     @property
     def wants(self) -> tuple[HandWant, ...]:
         """Everything that it can want, of whichever press, code or position."""
-        return (*self.presses, *self.codes, *(p for p in self.positions if p.does is not None))
+        found: list[HandWant] = [*self.presses]
+        for code in self.codes:
+            found += [code, *code.also]
+        for position in self.positions:
+            found += [position, *position.also] if position.does is not None else []
+        return tuple(found)
 
 
 class LoadGroup(Part):

@@ -7,12 +7,11 @@ from pydantic import Field
 from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText, text_of
 from aldea.core.plan.schedules import TimeOfDay
 
-School = Literal["time", "agreement", "given_back"]
-RetainedKind = Literal["load", "mode", "count", "band", "hand", "lock_out", "moments"]
+School = Literal["time", "agreement", "given_back", "position"]
 RetainedField = Annotated[
     str,
     text_of(
-        r"^(load|mode|count|band|hand|lock_out|moments):[a-z][a-z0-9_]{0,47}$",
+        r"^(load|mode|count|band|hand|lock_out|moments|group):[a-z][a-z0-9_]{0,47}$",
         "a thing that is kept, such as mode:house",
     ),
 ]

@@ -66,3 +66,4 @@ class Schedule(Part):
     for_s: Annotated[float, Field(gt=0, le=86_400)] = 60.0
     except_dates: Annotated[tuple[LocalDate, ...], Field(max_length=1000)] = ()
     when_clock_unknown: bool = False
+    catch_up: bool | None = None

@@ -9,6 +9,7 @@ from aldea.core.plan.reading import probes_of_claim
 from aldea.core.rules.checks.bands import BAND_CHECKS
 from aldea.core.rules.checks.ends import END_CHECKS
 from aldea.core.rules.checks.memory import MEMORY_CHECKS
+from aldea.core.rules.checks.outside import OUTSIDE_CHECKS
 from aldea.core.rules.checks.say import SAY_CHECKS
 from aldea.core.rules.checks.times import TIME_CHECKS
 from aldea.core.rules.checks.unread import UNREAD_CHECKS
@@ -19,6 +20,7 @@ RULE_CHECKS: tuple[Check, ...] = (
     *SAY_CHECKS,
     *END_CHECKS,
     *UNREAD_CHECKS,
+    *OUTSIDE_CHECKS,
     *TIME_CHECKS,
     *MEMORY_CHECKS,
 )

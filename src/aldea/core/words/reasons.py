@@ -7,6 +7,7 @@ from aldea.core.base.instants import near, span
 from aldea.core.base.quantities import unit_of
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine import layout as lay
+from aldea.core.engine.compiling.people import OUTSIDE_AUTHOR, WALL_AUTHOR
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.rehearse.stretches import Stretch
@@ -24,6 +25,8 @@ OTHER_INHIBITS = {
     lay.INHIBIT_EXCLUSIVE: "It waits for a relay that must never conduct together with its own.",
     lay.INHIBIT_BREAK: "Its relays have opened; the others close after the dead time of {dead}.",
     lay.INHIBIT_MOVING: "It still moves; what is wanted now comes after that.",
+    lay.INHIBIT_NOT_ARRIVING: "It did not arrive {tries} times in a row; it is locked out until a "
+    "person resets it.",
 }
 
 
@@ -85,7 +88,7 @@ def _why(stretch: Stretch, load: Load, plan: Plan) -> str:
     if stretch.inhibit in OTHER_INHIBITS:
         return _other_inhibit(stretch.inhibit, load)
     if stretch.rank == lay.RANK_HAND:
-        return f"{stretch.author} asked for it; {SCHOOL_ENDS[load.hand.school]}."
+        return f"{asked_by(stretch.author)}; {SCHOOL_ENDS[load.hand.school]}."
     if stretch.cited is None:
         return "Nobody asks for it."
     if stretch.rank == lay.RANK_FAULT and stretch.cited.claim is None:
@@ -98,11 +101,23 @@ def _why(stretch: Stretch, load: Load, plan: Plan) -> str:
     return _on_condition(stretch, claim, load, plan, since)
 
 
+def asked_by(author: str) -> str:
+    """Who asked by hand: a person or a control, a wall switch, or others at the drive itself."""
+    words = {
+        WALL_AUTHOR: "Its wall switch was thrown",
+        OUTSIDE_AUTHOR: "It was moved by its own button",
+    }
+    return words.get(author, f"{author} asked for it")
+
+
 def _other_inhibit(inhibit: int, load: Load) -> str:
     rest = f", and {span(load.max_on_rest_s)} have passed" if load.max_on_rest_s else ""
     dead_s = load_device(load).contacts(load).dead_s
     return OTHER_INHIBITS[inhibit].format(
-        rest=rest, starts=load.starts_per_hour, dead=f"{short(dead_s)} s"
+        rest=rest,
+        starts=load.starts_per_hour,
+        dead=f"{short(dead_s)} s",
+        tries=load.drive.tries if load.drive else 0,
     )
 
 

@@ -28,7 +28,14 @@ from aldea.core.plan.document import (
     Stuck,
     Wanted,
 )
-from aldea.core.plan.hands import ButtonPress, Control, RemoteCode, SelectorPosition
+from aldea.core.plan.hands import (
+    ButtonPress,
+    Control,
+    HandWant,
+    LoadGroup,
+    RemoteCode,
+    SelectorPosition,
+)
 from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import Moments, Schedule
@@ -199,7 +206,7 @@ def controls_of(case, names, rules):
     for name, d in case.get("selectors", {}).items():
         positions = tuple(
             SelectorPosition(
-                name=position, pattern=format(index + 1, "b"), **rules.wants(action)[0]
+                name=position, pattern=format(index + 1, "b"), **several(rules.wants(action))
             )
             for index, (position, action) in enumerate(d["positions"].items())
         )
@@ -214,7 +221,7 @@ def controls_of(case, names, rules):
             )
         )
     for name, d in case.get("codes", {}).items():
-        code = RemoteCode(name="code", code="ab", **rules.wants(d["action"])[0])
+        code = RemoteCode(name="code", code="ab", **several(rules.wants(d["action"])))
         found.append(
             Control(
                 id=names.give("code", name),
@@ -228,6 +235,14 @@ def controls_of(case, names, rules):
     return tuple(found)
 
 
+def several(wants):
+    """The first want of an act, with those besides."""
+    if not wants:
+        return {}
+    first, *others = wants
+    return {**first, "also": tuple(HandWant(**want) for want in others)}
+
+
 def memory_of(case, names):
     d = case.get("memory", {})
     kinds = {
@@ -237,6 +252,7 @@ def memory_of(case, names):
         "hand": "load",
         "lock_out": "load",
         "moments": "schedule",
+        "group": "group",
     }
     fields = []
     for field in d.get("fields", ()):
@@ -265,6 +281,19 @@ def retained_band(case, names, name):
             if isinstance(claim.get("when"), dict) and claim["when"].get("retain") == name:
                 return names.give("claim", (load, claim["id"]))
     return names.give("condition", name)
+
+
+def groups_of(case, names):
+    """The groups of a case."""
+    return tuple(
+        LoadGroup(
+            id=names.give("group", name),
+            name=name,
+            members=tuple(names.give("load", load) for load in d["members"]),
+            stagger_s=s(d.get("stagger_ms", 0)),
+        )
+        for name, d in case.get("groups", {}).items()
+    )
 
 
 def plan_of(case, names):
@@ -312,6 +341,7 @@ def plan_of(case, names):
                     for_s=s(d.get("for_ms", 1000)),
                     moments=(Moments(at=EVERY_HOUR),),  # room to keep begun ones; none is used
                     when_clock_unknown=d.get("when_clock_unknown", False),
+                    catch_up=d.get("catch_up"),
                 )
                 for n, d in case.get("schedules", {}).items()
             ),
@@ -321,12 +351,12 @@ def plan_of(case, names):
                     name=n,
                     outer=names.give("input", d["outer"]),
                     inner=names.give("input", d["inner"]),
-                    within_s=s(d["within_ms"]),
+                    within_s=min(s(d["within_ms"]), 60.0),
                 )
                 for n, d in case.get("doorways", {}).items()
             ),
             controls=controls,
-            groups=tuple(rules.groups),
+            groups=(*rules.groups, *groups_of(case, names)),
             relays=relays_of(case, names),
             exclusive=tuple(
                 Exclusive(
@@ -388,6 +418,8 @@ def compiled_of(case, names):
         button.long_ms = d.get("long_ms", 0)
         button.double_ms = d.get("double_ms", 0)
         button.lockout_ms = d.get("lockout_ms", 0)
+    for row, (_, d) in enumerate(case.get("doorways", {}).items()):
+        tables.doorways[row].within_ms = d["within_ms"]
     for row, name in enumerate(compiled.input_ids):
         tables.inputs[row].debounce_ms = debounce_of(case, names, name)
     for row, d in enumerate(rules.suns):

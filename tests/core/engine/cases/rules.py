@@ -165,7 +165,9 @@ class Rules:
         )
 
     def wants(self, a):
-        """What one action comes to, as the fields of what a hand wants."""
+        """What an action, or a list of them, comes to, as the fields of what a hand wants."""
+        if isinstance(a, list):
+            return [want for one in a for want in self.wants(one)]
         found = []
         if "mode" in a:
             value = {"value": str(a["set"])} if "set" in a else {}
@@ -185,6 +187,10 @@ class Rules:
                     does = self._hand(a["hand"][0], a["want"])
                 rest = {} if key == "give_back" else ends
                 found.append({**does, **self._who(a[key]), **rest})
+        if "group" in a:
+            first = self.case["groups"][a["group"]]["members"][0]
+            group = self.names.give("group", a["group"])
+            found.append({**self._hand(first, a["want"]), "group": group, **ends})
         if "step" in a:
             way = "up" if a["by"] > 0 else "down"
             load = self.names.give("load", a["step"])
@@ -193,7 +199,9 @@ class Rules:
             only = OnlyIn(
                 mode=self.names.give("mode", a["only"]["mode"]), value=str(a["only"]["value"])
             )
-            found[0]["only"] = only
+            for want in found:
+                want["only"] = only
+                want["ends_with_mode"] = a.get("ends_with_mode", False)
         return found
 
     def _hand(self, load, want):

@@ -12,7 +12,7 @@ from aldea.core.engine.fresh import Record, cells_of_fields
 from aldea.core.engine.inputs import Code, Inputs, Message, PowerCut
 from aldea.core.engine.replay import run_replay
 from aldea.core.engine.tables import memory as mem
-from aldea.core.engine.tables.people import ResetSpec, ScheduleSpec, SunSpec
+from aldea.core.engine.tables.people import CATCH_UP_ABSENT, ResetSpec, ScheduleSpec, SunSpec
 from aldea.core.engine.tables.rows import I8, I64, cells_of, table_of
 from aldea.core.engine.tables.run import CalendarTables
 from aldea.core.plan.hands import HandWant
@@ -36,6 +36,7 @@ def calendar_of(case, rules):
                 moment_end=len(moments),
                 for_ms=d.get("for_ms", 0),
                 unknown=int(d.get("when_clock_unknown", False)),
+                catch_up=CATCH_UP_ABSENT if d.get("catch_up") is None else int(d["catch_up"]),
             )
         )
     resets, reset_ms = [], []
@@ -92,7 +93,8 @@ def inputs_of(case, names, rules):
                 )
             continue
         wants = tuple(HandWant(**want) for want in rules.said[index])
-        until = action[0].get("until_ms")
+        acts = action[0] if isinstance(action[0], list) else action
+        until = next((one["until_ms"] for one in acts if "until_ms" in one), None)
         messages.append(
             Message(
                 t_ms=t + OFFSET_MS,
@@ -287,17 +289,49 @@ class Told:
             if not part[mem.HAND_THERE]:
                 return None
             end = part[mem.HAND_END]
+            ends = self.ends_with(part[mem.HAND_MODE], part[mem.HAND_VALUE])
             return {
                 "want": self.want(self.loads[who], part[mem.HAND_WANT]),
                 "by": self.author(part[mem.HAND_AUTHOR]),
                 "school": lay.SCHOOL_NAMES[part[mem.HAND_SCHOOL]],
                 "end": None if end == mem.NO_END else end - OFFSET_MS,
+                **ends,
             }
+        if kind == mem.FIELD_GROUP:
+            return self.left_of_group(who, part)
         if not part[mem.LOCK_THERE]:
             return None
         first = self.compiled.tables.loads[who].first
         noted = [i for i, bit in enumerate(part[mem.LOCK_FIRST :]) if bit]
         return sorted(self.who(first + i, part[mem.LOCK_AUTHOR]) for i in noted)
+
+    def ends_with(self, mode, value):
+        if mode == lay.NONE:
+            return {}
+        name, d = list(self.case["modes"].items())[mode]
+        return {"ends_with": {"mode": name, "value": d["values"][value]}}
+
+    def left_of_group(self, who, part):
+        """What is left of a group command, as the case writes it."""
+        spec = self.compiled.tables.groups[who]
+        rows = self.compiled.tables.group_members[spec.first : spec.end]
+        left = [(row, want - 1) for row, want in zip(rows, part[mem.GROUP_FIRST :], strict=True)
+                if want]  # fmt: skip
+        if not left:
+            return None
+        school, for_ms, until_ms = part[mem.GROUP_SCHOOL : mem.GROUP_UNTIL + 1]
+        by = self.author(part[mem.GROUP_AUTHOR])
+        ends = self.ends_with(part[mem.GROUP_MODE], part[mem.GROUP_VALUE])
+        return {
+            "want": self.want(self.loads[left[0][0]], left[0][1]),
+            "by": by,
+            "school": None if school == lay.NONE else lay.SCHOOL_NAMES[school],
+            "for_ms": None if for_ms == lay.NONE else for_ms,
+            "until_ms": None if until_ms == mem.NO_END else until_ms - OFFSET_MS,
+            "members": [self.loads[row] for row, _ in left],
+            **({"by_selector": True} if by in self.case.get("selectors", {}) else {}),
+            **ends,
+        }
 
     def want(self, load, code):
         words = {
@@ -362,7 +396,10 @@ def encoded_field(case, compiled, names, kind, who, value, size):
             author_code(compiled, names, value["by"]),
             lay.SCHOOL_CODES[value["school"]],
             mem.NO_END if end is None else end + OFFSET_MS,
+            *mode_of(case, value.get("ends_with")),
         ]
+    elif kind == mem.FIELD_GROUP and value:
+        cells = group_cells(case, compiled, names, who, value, size)
     elif kind == mem.FIELD_LOCK and value is not None:
         cells[0] = 1
         first = compiled.tables.loads[who].first
@@ -379,6 +416,36 @@ def encoded_field(case, compiled, names, kind, who, value, size):
     elif kind in (mem.FIELD_COUNT, mem.FIELD_BAND):
         cells[0] = int(value or 0)
     return cells
+
+
+def mode_of(case, ends):
+    """The mode with which something ends, and its value, as rows."""
+    if not ends:
+        return [lay.NONE, lay.NONE]
+    mode = list(case["modes"]).index(ends["mode"])
+    return [mode, case["modes"][ends["mode"]]["values"].index(ends["value"])]
+
+
+def group_cells(case, compiled, names, who, value, size):
+    """What is left of a group command, as cells."""
+    until = value.get("until_ms")
+    school = value.get("school")
+    head = [
+        author_code(compiled, names, value["by"]),
+        lay.NONE if school is None else lay.SCHOOL_CODES[school],
+        lay.NONE if value.get("for_ms") is None else value["for_ms"],
+        mem.NO_END if until is None else until + OFFSET_MS,
+        *mode_of(case, value.get("ends_with")),
+    ]
+    spec = compiled.tables.groups[who]
+    loads = list(case["loads"])
+    members = [loads[row] for row in compiled.tables.group_members[spec.first : spec.end]]
+    left = [
+        want_code(case["loads"][load], value["want"]) + 1 if load in value["members"] else 0
+        for load in members
+    ]
+    assert len(head) + len(left) == size
+    return [*head, *left]
 
 
 def state_code(row, state):
@@ -409,7 +476,7 @@ def run_case(case, **engine):
     names.people = [f"person {m[2]}" for m in case.get("messages", ()) if m[1] == "page"]
     for record in case.get("memory", {}).get("slots", {}).values():
         for key, value in (record.get("fields") or {}).items():
-            if key.startswith("hand:") and value:
+            if key.startswith(("hand:", "group:")) and value:
                 names.people.append(f"person {value['by']}")
             if key.startswith("lock_out:"):
                 names.people += [f"person {x[5:]}" for x in value or () if x.startswith("hand/")]

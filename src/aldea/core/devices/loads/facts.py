@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
 from aldea.core.base.parts import Part
 from aldea.core.base.quantities import Quantity
@@ -24,7 +24,8 @@ class LoadFacts:
 
     `figures` is the key under which a load carries the figures of its kind, `model` what they are;
     `probe_fields` are those of them that name a probe, with what it must measure;
-    `low_voltage_too` says that it may run on a supply as well as on mains.
+    `low_voltage_too` says that it may run on a supply as well as on mains; `begins` are figures
+    that a new load has in place of the model's own.
     """
 
     kind: str
@@ -35,3 +36,4 @@ class LoadFacts:
     model: type[Part] | None = None
     probe_fields: Mapping[str, Quantity] = field(default_factory=dict)
     low_voltage_too: bool = False
+    begins: Mapping[str, Any] = field(default_factory=dict)

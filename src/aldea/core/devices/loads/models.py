@@ -44,9 +44,11 @@ class LoadFigures(Part):
 
 
 def figures_for(kind: str) -> dict[str, Part | None]:
-    """The figures that a load of a kind carries, at their defaults; None for those of others."""
+    """The figures that a load of a kind carries, as a new one begins; None for those of others."""
     facts = LOAD_FACTS[kind]
     return {
-        key: facts.model() if key == facts.figures and facts.model is not None else None
+        key: facts.model(**facts.begins)
+        if key == facts.figures and facts.model is not None
+        else None
         for key in LoadFigures.model_fields
     }

@@ -1,6 +1,6 @@
 """What the plan retains, as fields with their cells."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from aldea.core.base.errors import PlanError
@@ -13,6 +13,7 @@ from aldea.core.engine.tables.loads import LoadSpec
 from aldea.core.engine.tables.people import BegunSpec
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.hands import LoadGroup
 
 KINDS = {
     "load": tab.FIELD_LOAD,
@@ -22,6 +23,7 @@ KINDS = {
     "hand": tab.FIELD_HAND,
     "lock_out": tab.FIELD_LOCK,
     "moments": tab.FIELD_MOMENTS,
+    "group": tab.FIELD_GROUP,
 }
 
 
@@ -44,6 +46,9 @@ def _usual_fields(plan: Plan) -> Iterator[str]:
         if isinstance(condition, Band) and condition.retained:
             yield f"band:{key}"
     yield from (f"moments:{row.id}" for row in plan.schedules if row.moments)
+    wants = [want for control in plan.controls for want in control.wants]
+    commanded = {want.group for want in wants}
+    yield from (f"group:{g.id}" for g in plan.groups if g.stagger_s and g.id in commanded)
 
 
 def _usual_of_load(load: Load) -> Iterator[str]:
@@ -68,6 +73,7 @@ class Known:
     claims: list[ClaimRow]
     trips: list[int]
     begun: list[BegunSpec]
+    groups: Sequence[LoadGroup]
 
 
 def memory_fields(plan: Plan, known: Known) -> tuple[list[tab.FieldSpec], tuple[str, ...]]:
@@ -92,6 +98,8 @@ def memory_fields(plan: Plan, known: Known) -> tuple[list[tab.FieldSpec], tuple[
             cells = tab.LOCK_FIRST + load.last + 1 - load.first
         elif kind == "moments":
             cells = tab.MOMENTS_FIRST + known.begun[who].room
+        elif kind == "group":
+            cells = tab.GROUP_FIRST + len(known.groups[who].members)
         else:
             cells = tab.HAND_CELLS if kind == "hand" else 1
         add(KINDS[kind], who, cells, name)
@@ -128,5 +136,10 @@ def _row(plan: Plan, known: Known, kind: str, what: str) -> int | None:
         if found is None:
             raise PlanError(f"band:{what}", got="no band of that id", allowed="a band's id")
         return found
+    if kind == "group":
+        ids = [group.id for group in known.groups]
+        if what not in ids:
+            raise PlanError(f"group:{what}", got="no group of that id", allowed="a group's id")
+        return ids.index(what)
     rows = {"mode": known.modes, "count": known.doorways, "moments": known.schedules}[kind]
     return rows.find(what)

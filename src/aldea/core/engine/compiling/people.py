@@ -37,13 +37,28 @@ class ActionTable:
         return first, len(self.rows)
 
     def _want(self, want: HandWant, until_ms: int) -> None:
-        if want.only is not None:
-            mode, value = self._mode(want.only.mode, want.only.value)
-            self._row(tab.ACT_ONLY, mode, want=value)
+        ends: dict[str, int] = {}
+        if want.only is None:
+            self._does(want, until_ms, ends)
+            return
+        mode, value = self._mode(want.only.mode, want.only.value)
+        if want.ends_with_mode:
+            ends = {"mode": mode, "value": value}
+        self._row(tab.ACT_ONLY, mode, want=value)
+        first = len(self.rows)
+        self._does(want, until_ms, ends)
+        self.rows[first - 1].by = len(self.rows) - first
+
+    def _does(self, want: HandWant, until_ms: int, ends: dict[str, int]) -> None:
         if want.does == "mode":
             mode, value = self._mode(want.mode or "", want.value)
             self._row(tab.ACT_MODE, mode, want=value)
             return
+        group = NONE
+        if want.group:
+            group = [one.id for one in self.plan.groups].index(self._group(want.group).id)
+            if want.does not in ("give_back", "reset"):
+                self._row(tab.ACT_GROUP, group)
         for load, delay_ms in self._targets(want):
             row = self.loads.find(load.id)
             school = NONE if want.school is None else SCHOOL_CODES[want.school]
@@ -52,6 +67,8 @@ class ActionTable:
                 "for_ms": NONE if want.for_s is None else ms(want.for_s),
                 "until_ms": until_ms,
                 "delay_ms": delay_ms,
+                "group": group,
+                **ends,
             }
             if want.does == "toggle":
                 self._row(tab.ACT_TOGGLE, row, **how)
@@ -66,9 +83,7 @@ class ActionTable:
                 self._row(tab.ACT_HAND, row, want=code, **how)
 
     def _targets(self, want: HandWant) -> list[tuple[Load, int]]:
-        group: LoadGroup | None = self.plan.group(want.group) if want.group else None
-        if want.group and group is None:
-            raise PlanError(f"group {want.group}", got="none of that id", allowed="a group's id")
+        group = self._group(want.group) if want.group else None
         names = group.members if group else (want.load,) if want.load else ()
         found: list[tuple[Load, int]] = []
         for name in names:
@@ -78,6 +93,12 @@ class ActionTable:
             elif load.stage == "working":
                 delay_s = group.stagger_s * len(found) if group else 0.0
                 found.append((load, ms(delay_s)))
+        return found
+
+    def _group(self, group_id: str) -> LoadGroup:
+        found: LoadGroup | None = self.plan.group(group_id)
+        if found is None:
+            raise PlanError(f"group {group_id}", got="none of that id", allowed="a group's id")
         return found
 
     def _trip(self, load: str, trip: str | None) -> int:
@@ -98,7 +119,14 @@ class ActionTable:
         return row, mode.values.index(value)
 
     def _row(self, kind: int, who: int, **how: int) -> None:
-        usual = {"school": NONE, "for_ms": NONE, "until_ms": NO_END}
+        usual = {
+            "school": NONE,
+            "for_ms": NONE,
+            "until_ms": NO_END,
+            "mode": NONE,
+            "value": NONE,
+            "group": NONE,
+        }
         self.rows.append(tab.ActionSpec(kind=kind, who=who, **{**usual, **how}))
 
 
@@ -125,7 +153,7 @@ class ControlTable:
         author = self.authors.give(control.id)
         if control.kind == "remote":
             for code in control.codes:
-                first, end = self.actions.add([code])
+                first, end = self.actions.add([code, *code.also])
                 self.codes.give(f"{control.id}:{code.name}")
                 self.code_rows.append(
                     tab.CodeSpec(
@@ -167,7 +195,7 @@ class ControlTable:
         says_at_boot = control.meaning == "position" and control.at_boot == "as_it_stands"
         if control.kind == "selector":
             for position in control.positions:
-                wants = [position] if position.does is not None else []
+                wants = [position, *position.also] if position.does is not None else []
                 self._position(int(position.pattern, 2), wants)
         elif control.load and control.meaning == "toggle":
             self._position(tab.ANY_PATTERN, [HandWant(load=control.load)])

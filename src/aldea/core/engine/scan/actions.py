@@ -8,6 +8,8 @@ from aldea.core.engine.layout import (
     MISSED_RESET,
     NONE,
     RANK_TRIP,
+    SCHOOL_GIVEN_BACK,
+    SCHOOL_POSITION,
     SCHOOL_TIME,
     WANT_LEVEL,
     WANT_OFF,
@@ -20,6 +22,7 @@ from aldea.core.engine.tables.loads import NO_STATE
 from aldea.core.engine.tables.memory import NO_END
 from aldea.core.engine.tables.people import (
     ACT_GIVE_BACK,
+    ACT_GROUP,
     ACT_HAND,
     ACT_MODE,
     ACT_ONLY,
@@ -33,6 +36,14 @@ from aldea.core.engine.tables.people import (
 from aldea.core.engine.tables.run import RunTables
 
 
+def is_selector(run: RunTables, author: int) -> bool:
+    """Whether an author is a selector."""
+    for s in range(len(run.plan.selectors)):
+        if run.plan.selectors[s].author == author:
+            return True
+    return False
+
+
 def command(
     run: RunTables,
     t_ms: int,
@@ -42,10 +53,14 @@ def command(
     asked_school: int,
     for_ms: int,
     until_ms: int,
+    mode: int,
+    value: int,
 ) -> None:
-    """A hand claim on a load, in place of the one that was there."""
+    """A hand claim on a load, in place of the one that was there; it may end with a mode."""
     spec, now, head = run.plan.loads[load], run.now.loads[load], run.now.head
     school = spec.school if asked_school == NONE else asked_school
+    if school == SCHOOL_POSITION and not is_selector(run, author):
+        school = SCHOOL_GIVEN_BACK
     end_ms, clock_end_ms = FOREVER, NO_END
     if school == SCHOOL_TIME:
         if until_ms != NO_END:
@@ -58,6 +73,8 @@ def command(
     now.hand = want
     now.commanded_ms = t_ms
     now.hand_author = author
+    now.hand_mode = mode
+    now.hand_value = value
     now.hand_school = school
     now.hand_end_ms = end_ms
     now.hand_until_ms = clock_end_ms
@@ -74,14 +91,21 @@ def command_in_turn(
     """A command to a load, of a group in its turn."""
     now = run.now.loads[load]
     if action.delay_ms == 0:
-        command(run, t_ms, load, want, author, action.school, action.for_ms, action.until_ms)
+        command(
+            run, t_ms, load, want, author, action.school, action.for_ms, action.until_ms,
+            action.mode, action.value,
+        )  # fmt: skip
         return
-    now.wait_ms = t_ms + action.delay_ms
+    if now.wait_group != action.group or now.wait_ms > t_ms:
+        now.wait_ms = t_ms + action.delay_ms
     now.wait = want
     now.wait_author = author
     now.wait_school = action.school
     now.wait_for_ms = action.for_ms
     now.wait_until_ms = action.until_ms
+    now.wait_mode = action.mode
+    now.wait_value = action.value
+    now.wait_group = action.group
 
 
 def waiting_commands(run: RunTables, t_ms: int, at_ms: int) -> None:
@@ -91,7 +115,7 @@ def waiting_commands(run: RunTables, t_ms: int, at_ms: int) -> None:
         if at_ms >= now.wait_ms:
             command(
                 run, t_ms, load, now.wait, now.wait_author, now.wait_school, now.wait_for_ms,
-                now.wait_until_ms,
+                now.wait_until_ms, now.wait_mode, now.wait_value,
             )  # fmt: skip
 
 
@@ -115,6 +139,41 @@ def toggled_want(run: RunTables, load: int, t_ms: int) -> int:
     return WANT_ON if off else WANT_OFF
 
 
+def drop_turns(run: RunTables, group: int, t_ms: int) -> None:
+    """A new command of a group takes the place of what is left of the one before.
+
+    A member whose turn comes in this very scan keeps it, and takes the new command.
+    """
+    for load in range(len(run.plan.loads)):
+        now = run.now.loads[load]
+        if now.wait_group == group and now.wait_ms > t_ms:
+            now.wait_ms = FOREVER
+
+
+def leave_mode(run: RunTables, mode: int, value: int) -> None:
+    """A mode is left: what was to end with it ends."""
+    for load in range(len(run.plan.loads)):
+        now = run.now.loads[load]
+        if now.hand != NONE and now.hand_mode == mode and now.hand_value != value:
+            now.hand = NONE
+        if now.wait_ms != FOREVER and now.wait_mode == mode and now.wait_value != value:
+            now.wait_ms = FOREVER
+
+
+def leave_position(run: RunTables, author: int) -> None:
+    """Another position of a selector acts: what its last one ruled is given back."""
+    for load in range(len(run.plan.loads)):
+        now = run.now.loads[load]
+        if now.hand != NONE and now.hand_school == SCHOOL_POSITION and now.hand_author == author:
+            now.hand = NONE
+        if now.wait_ms != FOREVER and now.wait_author == author:
+            school = now.wait_school
+            if school == NONE:
+                school = run.plan.loads[load].school
+            if school == SCHOOL_POSITION:
+                now.wait_ms = FOREVER
+
+
 def set_mode(run: RunTables, t_ms: int, mode: int, wanted: int, author: int) -> None:
     """A mode takes on a value, or its next one."""
     was = run.now.modes[mode]
@@ -123,6 +182,7 @@ def set_mode(run: RunTables, t_ms: int, mode: int, wanted: int, author: int) -> 
         value = (was + 1) % run.plan.modes[mode].values
     run.now.modes[mode] = value
     if value != was:
+        leave_mode(run, mode, value)
         put_event(run, t_ms, EVENT_MODE, mode, was, value, 0, author, 0.0)
 
 
@@ -150,12 +210,17 @@ def free_drive(run: RunTables, load: int, t_ms: int, author: int) -> None:
 
 def act(run: RunTables, t_ms: int, first: int, end: int, author: int) -> None:
     """All that one press, code, position or message does."""
+    heard = first
     for row in range(first, end):
+        if row < heard:
+            continue
         action = run.plan.actions[row]
         who = action.who
         if action.kind == ACT_ONLY:
             if run.now.modes[who] != action.want:
-                return
+                heard = row + 1 + action.by
+        elif action.kind == ACT_GROUP:
+            drop_turns(run, who, t_ms)
         elif action.kind == ACT_HAND:
             command_in_turn(run, t_ms, who, action.want, author, action)
         elif action.kind == ACT_TOGGLE:

@@ -8,6 +8,7 @@ from aldea.core.engine.layout import (
     NONE,
     POLICY_LAST,
     POLICY_OFF,
+    SCHOOL_POSITION,
     SCHOOL_TIME,
 )
 from aldea.core.engine.scan.boot_state import boot_conditions, boot_loads, boot_probes
@@ -20,6 +21,7 @@ from aldea.core.engine.tables.memory import (
     ABSENT,
     FIELD_BAND,
     FIELD_COUNT,
+    FIELD_GROUP,
     FIELD_HAND,
     FIELD_LOAD,
     FIELD_LOCK,
@@ -27,10 +29,19 @@ from aldea.core.engine.tables.memory import (
     FIELD_MOMENTS,
     FIELD_NOT_ARRIVING,
     FIELD_TRIP,
+    GROUP_AUTHOR,
+    GROUP_FIRST,
+    GROUP_FOR,
+    GROUP_MODE,
+    GROUP_SCHOOL,
+    GROUP_UNTIL,
+    GROUP_VALUE,
     HAND_AUTHOR,
     HAND_END,
+    HAND_MODE,
     HAND_SCHOOL,
     HAND_THERE,
+    HAND_VALUE,
     HAND_WANT,
     LOCK_AUTHOR,
     LOCK_FIRST,
@@ -48,11 +59,15 @@ def restore_hand(run: RunTables, load: int, cell: int) -> None:
     if run.now.base[cell + HAND_THERE] == 0 or run.plan.loads[load].policy == POLICY_OFF:
         return
     school = run.now.base[cell + HAND_SCHOOL]
+    if school == SCHOOL_POSITION:
+        return  # its position is read first
     if school == SCHOOL_TIME and end_ms == NO_END:
         return  # its end was not known when it was written
     now.hand = run.now.base[cell + HAND_WANT]
     now.hand_author = run.now.base[cell + HAND_AUTHOR]
     now.hand_school = school
+    now.hand_mode = run.now.base[cell + HAND_MODE]
+    now.hand_value = run.now.base[cell + HAND_VALUE]
     now.hand_end_ms = FOREVER
     now.hand_until_ms = end_ms
     now.hand_stored_ms = end_ms
@@ -85,8 +100,45 @@ def restore_moments(run: RunTables, s: int, cell: int) -> None:
     own = run.plan.begun[s]
     held = min(run.now.base[cell + MOMENTS_HELD], own.room)
     run.now.schedules[s].held = held
+    run.now.schedules[s].resumes = 1 if run.calendar.schedules[s].catch_up == 1 else 0
     for i in range(held):
         run.now.begun_ms[own.first + i] = run.now.base[cell + MOMENTS_FIRST + i]
+
+
+def restore_group(run: RunTables, g: int, cell: int, t_ms: int) -> None:
+    """What a cut left of a group command: its members follow, the first after the boot delay."""
+    spec, school = run.plan.groups[g], run.now.base[cell + GROUP_SCHOOL]
+    if school == SCHOOL_POSITION:
+        return
+    at_ms = t_ms + spec.boot_ms
+    for i in range(spec.first, spec.end):
+        want = run.now.base[cell + GROUP_FIRST + i - spec.first] - 1
+        load = run.plan.group_members[i]
+        if want == NONE or run.plan.loads[load].policy == POLICY_OFF:
+            continue
+        now = run.now.loads[load]
+        now.wait_ms = at_ms
+        now.wait = want
+        now.wait_group = g
+        now.wait_author = run.now.base[cell + GROUP_AUTHOR]
+        now.wait_school = school
+        now.wait_for_ms = run.now.base[cell + GROUP_FOR]
+        now.wait_until_ms = run.now.base[cell + GROUP_UNTIL]
+        now.wait_mode = run.now.base[cell + GROUP_MODE]
+        now.wait_value = run.now.base[cell + GROUP_VALUE]
+        at_ms += spec.stagger_ms
+
+
+def end_with_modes(run: RunTables) -> None:
+    """What ends with a mode comes back only where the mode is that value."""
+    for load in range(len(run.plan.loads)):
+        now = run.now.loads[load]
+        if now.hand != NONE and now.hand_mode != NONE:
+            if run.now.modes[now.hand_mode] != now.hand_value:
+                now.hand = NONE
+        if now.wait_ms != FOREVER and now.wait_mode != NONE:
+            if run.now.modes[now.wait_mode] != now.wait_value:
+                now.wait_ms = FOREVER
 
 
 def restore(run: RunTables, t_ms: int) -> None:
@@ -113,6 +165,9 @@ def restore(run: RunTables, t_ms: int) -> None:
             restore_lock(run, who, cell, field.end, t_ms)
         elif kind == FIELD_MOMENTS:
             restore_moments(run, who, cell)
+        elif kind == FIELD_GROUP:
+            restore_group(run, who, cell, t_ms)
+    end_with_modes(run)
 
 
 def boot(run: RunTables, t_ms: int, running: bool) -> None:
@@ -123,6 +178,7 @@ def boot(run: RunTables, t_ms: int, running: bool) -> None:
     """
     head = run.now.head
     head.booted_ms = t_ms
+    head.clock_low_ms = t_ms + head.clock_base_ms
     head.first = 1
     head.free = 1 if running else 0
     head.listens = 1
@@ -138,6 +194,7 @@ def boot(run: RunTables, t_ms: int, running: bool) -> None:
         schedule.next = run.calendar.schedules[s].moment
         schedule.active = 0
         schedule.held = 0
+        schedule.resumes = 0
     boot_loads(run, t_ms)
     choose_slot(run)
     as_found(run)

@@ -71,6 +71,11 @@ def boot_load(run: RunTables, load: int, t_ms: int) -> None:
     now.hand = NONE
     now.commanded_ms = NEVER
     now.hand_author = NOBODY
+    now.hand_mode = NONE
+    now.hand_value = NONE
+    now.wait_group = NONE
+    now.wait_mode = NONE
+    now.wait_value = NONE
     now.hand_school = 0
     now.hand_end_ms = 0
     now.hand_until_ms = 0

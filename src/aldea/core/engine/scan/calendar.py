@@ -47,6 +47,30 @@ def has_begun(run: RunTables, s: int, at_ms: int) -> bool:
     return False
 
 
+def begin_reached(run: RunTables, s: int, t_ms: int, now_ms: int) -> None:
+    """Begin the moments that the clock has reached while it was known without a break."""
+    spec, now = run.calendar.schedules[s], run.now.schedules[s]
+    moment = first_after(run.calendar.moment_ms, spec.moment, spec.moment_end, now_ms - spec.for_ms)
+    while moment < spec.moment_end and run.calendar.moment_ms[moment] <= now_ms:
+        moment_ms = run.calendar.moment_ms[moment]
+        if run.now.head.clock_low_ms <= moment_ms and not has_begun(run, s, moment_ms):
+            now.until_ms = t_ms + moment_ms + spec.for_ms - now_ms
+            note_begun(run, s, moment_ms)
+        moment += 1
+    now.next = moment
+
+
+def resume(run: RunTables, s: int, t_ms: int, now_ms: int) -> None:
+    """Go on with the retained moments that a cut broke off and whose end has not come."""
+    spec, now, own = run.calendar.schedules[s], run.now.schedules[s], run.plan.begun[s]
+    now.resumes = 0
+    for i in range(now.held):
+        begun_ms = run.now.begun_ms[own.first + i]
+        over_ms = begun_ms + spec.for_ms
+        if begun_ms <= now_ms < over_ms:
+            now.until_ms = t_ms + over_ms - now_ms
+
+
 def judge_schedules(run: RunTables, t_ms: int) -> None:
     """Whether each schedule is active now: windows by the clock, moments each once and on time."""
     known = run.now.head.clock_known == 1
@@ -61,7 +85,11 @@ def judge_schedules(run: RunTables, t_ms: int) -> None:
                 active = 1
         if t_ms >= now.until_ms:
             now.until_ms = NEVER
-        if known:
+        if known and spec.catch_up == 0:
+            begin_reached(run, s, t_ms, now_ms)
+        elif known:
+            if now.resumes == 1:
+                resume(run, s, t_ms, now_ms)
             moment = max(now.next, spec.moment)
             while moment < spec.moment_end and run.calendar.moment_ms[moment] <= now_ms:
                 moment_ms = run.calendar.moment_ms[moment]

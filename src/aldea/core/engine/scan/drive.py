@@ -6,17 +6,20 @@ from aldea.core.engine.layout import (
     INHIBIT_MOVING,
     INHIBIT_NONE,
     INHIBIT_NOT_ARRIVING,
+    INHIBIT_SELECTOR,
     KIND_DRIVE,
     MOVING,
     NEVER,
     NO_WISH,
     NOBODY,
     NONE,
+    RANK_FAULT,
     RANK_HAND,
     RANK_TRIP,
     UNASKED,
     UNKNOWN,
 )
+from aldea.core.engine.scan.holds import waits_for_dial
 from aldea.core.engine.scan.movement import OUTSIDE, end_of, follow_movement
 from aldea.core.engine.scan.noting import note_change
 from aldea.core.engine.tables.loads import NO_STATE
@@ -57,8 +60,9 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
     still = now.move_ms == NEVER
     ready = now.blocked == NO_STATE and now.pulse_ms == NEVER
     before, kept = state, INHIBIT_NONE
+    dials = waits_for_dial(run, load, rank)
     locked = now.not_arriving == 1
-    if asked and still and ready and not waits and not locked and not both:
+    if asked and still and ready and not (waits or dials or locked or both):
         run.now.lines[spec.line].closed = 1
         head.lines = 1
         now.pulse_ms = t_ms
@@ -74,14 +78,19 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
         kept = now.kept
         if kept == INHIBIT_BOOT_DELAY and rank == RANK_TRIP:
             kept = INHIBIT_NONE
+        if kept == INHIBIT_SELECTOR and rank <= RANK_FAULT:
+            kept = INHIBIT_NONE
         now.kept = INHIBIT_NONE
         now.state = MOVING
         state = MOVING
     elif asked:
+        now.kept = INHIBIT_NONE
         if not still and now.move_want != want:
             now.kept = INHIBIT_MOVING
         elif still and waits:
             now.kept = INHIBIT_BOOT_DELAY
+        elif still and dials:
+            now.kept = INHIBIT_SELECTOR
         elif still and locked:
             now.kept = INHIBIT_NOT_ARRIVING
     else:

@@ -7,6 +7,7 @@ from aldea.core.engine.layout import (
     INHIBIT_MIN_OFF,
     INHIBIT_MIN_ON,
     INHIBIT_NONE,
+    INHIBIT_SELECTOR,
     INHIBIT_STARTS,
     NOBODY,
     NONE,
@@ -19,6 +20,7 @@ from aldea.core.engine.scan.contacts import close_contacts
 from aldea.core.engine.scan.lock_out import let_go_of_lock, lock_out, run_out
 from aldea.core.engine.scan.noting import note_change
 from aldea.core.engine.tables.loads import NO_STATE
+from aldea.core.engine.tables.people import UNREAD
 from aldea.core.engine.tables.run import RunTables
 
 HOUR_MS = 3_600_000
@@ -32,6 +34,14 @@ def starts_in_hour(run: RunTables, load: int, t_ms: int) -> int:
         if t_ms - run.now.starts_ms[spec.ring + i] < HOUR_MS:
             count += 1
     return count
+
+
+def waits_for_dial(run: RunTables, load: int, rank: int) -> bool:
+    """Whether the selector whose position rules a load was not read yet since the boot."""
+    dial = run.plan.loads[load].dial
+    if dial == NONE or rank <= RANK_FAULT or run.now.head.free == 1:
+        return False
+    return run.now.selectors[dial].spoken == UNREAD
 
 
 def held_back(run: RunTables, load: int, want: int, rank: int, t_ms: int) -> int:
@@ -48,6 +58,8 @@ def held_back(run: RunTables, load: int, want: int, rank: int, t_ms: int) -> int
         if rank != RANK_TRIP and run.now.head.free == 0:
             if t_ms < run.now.head.booted_ms + spec.boot_ms:
                 return INHIBIT_BOOT_DELAY
+        if waits_for_dial(run, load, rank):
+            return INHIBIT_SELECTOR
     elif now.state != OFF and want == OFF and rank > RANK_FAULT:
         if t_ms - now.on_ms < spec.min_on_ms:
             return INHIBIT_MIN_ON
@@ -75,6 +87,8 @@ def kept_back(run: RunTables, load: int, state: int, rank: int) -> int:
     now = run.now.loads[load]
     kept = now.kept if now.kept_for == state else INHIBIT_NONE
     if kept == INHIBIT_MIN_ON and rank < RANK_HAND:
+        return INHIBIT_NONE
+    if kept == INHIBIT_SELECTOR and rank <= RANK_FAULT:
         return INHIBIT_NONE
     if rank == RANK_TRIP and (kept == INHIBIT_MAX_ON or kept == INHIBIT_BOOT_DELAY):
         return INHIBIT_NONE

@@ -9,6 +9,8 @@ def take_inputs(run: RunTables, t_ms: int) -> None:
     at, head = run.now.cursor, run.now.head
     while at.clock < len(run.inputs.clock) and run.inputs.clock[at.clock].t_ms <= t_ms:
         clock = run.inputs.clock[at.clock]
+        unbroken = head.clock_known == 1 and head.clock_low_ms < clock.says_ms
+        head.clock_low_ms = head.clock_low_ms if unbroken else clock.says_ms
         head.clock_known = clock.known
         head.clock_base_ms = clock.says_ms - clock.t_ms
         at.clock += 1

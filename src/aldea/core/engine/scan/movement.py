@@ -98,7 +98,7 @@ def sense_drives(run: RunTables, t_ms: int) -> None:
         if not found and not both and here != before and not explained(run, load, here, t_ms):
             to_open = here == OPEN if here != NONE else before == SHUT
             want = WANT_OPEN if to_open else WANT_SHUT
-            command(run, t_ms, load, want, OUTSIDE, NONE, NONE, NO_END)
+            command(run, t_ms, load, want, OUTSIDE, NONE, NONE, NO_END, NONE, NONE)
             now.outside = 1
         if here != NONE:
             now.late = 0

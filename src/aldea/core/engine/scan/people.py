@@ -1,7 +1,7 @@
 """Pages, codes, selectors and buttons: what comes in is heard at its own instant, each once."""
 
 from aldea.core.engine.layout import NEVER, NONE
-from aldea.core.engine.scan.actions import act, waiting_commands
+from aldea.core.engine.scan.actions import act, leave_position, waiting_commands
 from aldea.core.engine.scan.doorways import cross_doorways
 from aldea.core.engine.scan.inputs import begin_span, end_span, is_high, next_edge, take_edges
 from aldea.core.engine.tables.people import (
@@ -88,6 +88,7 @@ def turn_selectors(run: RunTables, t_ms: int, at_ms: int) -> None:
             level = run.now.inputs[spec.input].level
             if level != now.spoken:
                 now.spoken = level
+                leave_position(run, spec.author)
                 speak(run, s, t_ms)
 
 

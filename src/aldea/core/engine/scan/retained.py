@@ -1,9 +1,10 @@
 """What is retained, gathered into its cells once a scan."""
 
-from aldea.core.engine.layout import NONE
+from aldea.core.engine.layout import FOREVER, NONE
 from aldea.core.engine.tables.memory import (
     FIELD_BAND,
     FIELD_COUNT,
+    FIELD_GROUP,
     FIELD_HAND,
     FIELD_LOAD,
     FIELD_LOCK,
@@ -11,10 +12,19 @@ from aldea.core.engine.tables.memory import (
     FIELD_MOMENTS,
     FIELD_NOT_ARRIVING,
     FIELD_TRIP,
+    GROUP_AUTHOR,
+    GROUP_FIRST,
+    GROUP_FOR,
+    GROUP_MODE,
+    GROUP_SCHOOL,
+    GROUP_UNTIL,
+    GROUP_VALUE,
     HAND_AUTHOR,
     HAND_END,
+    HAND_MODE,
     HAND_SCHOOL,
     HAND_THERE,
+    HAND_VALUE,
     HAND_WANT,
     LOCK_AUTHOR,
     LOCK_FIRST,
@@ -41,6 +51,30 @@ def gather_hand(run: RunTables, load: int, cell: int) -> int:
     changed |= put_cell(run, cell + HAND_AUTHOR, now.hand_author if there else 0)
     changed |= put_cell(run, cell + HAND_SCHOOL, now.hand_school if there else 0)
     changed |= put_cell(run, cell + HAND_END, now.hand_stored_ms if there else 0)
+    changed |= put_cell(run, cell + HAND_MODE, now.hand_mode if there else 0)
+    changed |= put_cell(run, cell + HAND_VALUE, now.hand_value if there else 0)
+    return changed
+
+
+def gather_group(run: RunTables, g: int, cell: int) -> int:
+    """What is left of a command of a group; 1 where a cell was another."""
+    spec, changed, left = run.plan.groups[g], 0, NONE
+    for i in range(spec.first, spec.end):
+        load = run.plan.group_members[i]
+        now = run.now.loads[load]
+        waits = now.wait_ms != FOREVER and now.wait_group == g
+        if waits:
+            left = load
+        at = cell + GROUP_FIRST + i - spec.first
+        changed |= put_cell(run, at, now.wait + 1 if waits else 0)
+    there = left != NONE
+    next_one = run.now.loads[max(left, 0)]
+    changed |= put_cell(run, cell + GROUP_AUTHOR, next_one.wait_author if there else 0)
+    changed |= put_cell(run, cell + GROUP_SCHOOL, next_one.wait_school if there else 0)
+    changed |= put_cell(run, cell + GROUP_FOR, next_one.wait_for_ms if there else 0)
+    changed |= put_cell(run, cell + GROUP_UNTIL, next_one.wait_until_ms if there else 0)
+    changed |= put_cell(run, cell + GROUP_MODE, next_one.wait_mode if there else 0)
+    changed |= put_cell(run, cell + GROUP_VALUE, next_one.wait_value if there else 0)
     return changed
 
 
@@ -90,4 +124,6 @@ def gather(run: RunTables) -> bool:
             changed |= gather_lock(run, who, cell, field.end)
         elif kind == FIELD_MOMENTS:
             changed |= gather_moments(run, who, cell, field.end)
+        elif kind == FIELD_GROUP:
+            changed |= gather_group(run, who, cell)
     return changed != 0

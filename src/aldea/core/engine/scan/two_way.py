@@ -55,7 +55,7 @@ def sense_two_way(run: RunTables, t_ms: int) -> None:
             now.sensed = found
             if now.toggled_ms == NEVER:
                 want = WANT_ON if found == 1 else WANT_OFF
-                command(run, t_ms, load, want, WALL, NONE, NONE, NO_END)
+                command(run, t_ms, load, want, WALL, NONE, NONE, NO_END, NONE, NONE)
                 now.unasked = 1
             now.toggled_ms = NEVER
 

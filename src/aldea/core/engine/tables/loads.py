@@ -73,6 +73,7 @@ class LoadSpec(Row):
     policy: I8
     school: I8
     unpowered: I8
+    dial: I16  # a selector whose position rules it, or −1
     tries: I8  # pulses in a row that may fail to arrive before the drive is locked out; 0: any
     breaks: I8
 
@@ -107,6 +108,11 @@ class LoadNow(Row):
     kept_for: I16
     lock_author: I16
     hand: I16
+    hand_mode: I16  # the mode, and its value, with which the override ends
+    hand_value: I16
+    wait_group: I16
+    wait_mode: I16
+    wait_value: I16
     hand_author: I16
     below: I16
     last: I16

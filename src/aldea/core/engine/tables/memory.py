@@ -12,11 +12,30 @@ from aldea.core.engine.tables.rows import I8, I16, I32, I64, Row, row
     FIELD_MOMENTS,
     FIELD_TRIP,
     FIELD_NOT_ARRIVING,
-) = range(9)
+    FIELD_GROUP,
+) = range(10)
 ABSENT = -1  # a load's state that the slot does not hold
 # cells of a hand claim and of a lock-out
-HAND_THERE, HAND_WANT, HAND_AUTHOR, HAND_SCHOOL, HAND_END = range(5)
-HAND_CELLS = 5
+(
+    HAND_THERE,
+    HAND_WANT,
+    HAND_AUTHOR,
+    HAND_SCHOOL,
+    HAND_END,
+    HAND_MODE,
+    HAND_VALUE,
+) = range(7)
+HAND_CELLS = 7
+# cells of what is left of a group command; of each member 0, or its want and 1
+(
+    GROUP_AUTHOR,
+    GROUP_SCHOOL,
+    GROUP_FOR,
+    GROUP_UNTIL,
+    GROUP_MODE,
+    GROUP_VALUE,
+    GROUP_FIRST,
+) = range(7)
 NO_END = -(2**60)
 LOCK_THERE, LOCK_AUTHOR, LOCK_FIRST = range(3)
 MOMENTS_HELD, MOMENTS_FIRST = range(2)

@@ -3,10 +3,20 @@
 from aldea.core.engine.tables.rows import I8, I16, I32, I64, Row, row
 
 ANY_PATTERN = -1
-ACT_ONLY, ACT_HAND, ACT_TOGGLE, ACT_GIVE_BACK, ACT_STEP, ACT_MODE, ACT_RESET = range(7)
+(
+    ACT_ONLY,
+    ACT_HAND,
+    ACT_TOGGLE,
+    ACT_GIVE_BACK,
+    ACT_STEP,
+    ACT_MODE,
+    ACT_RESET,
+    ACT_GROUP,
+) = range(8)
 NEXT_VALUE = -1  # of a mode
 ALL_TRIPS = -1
 IDLE, PRESSED, RELEASED, DONE = range(4)
+CATCH_UP_ABSENT = -1
 UNREAD = -1  # in the place of a level: not looked at since the boot
 
 
@@ -103,7 +113,11 @@ class CodeSpec(Row):
 
 @row
 class ActionSpec(Row):
-    """One thing that a press, a code, a position or a page does."""
+    """One thing that a press, a code, a position or a page does.
+
+    `by` is how many steps it takes; of a mode that must hold, how many rows depend on it. `mode`
+    and `value` are those with which the override that it makes ends.
+    """
 
     for_ms: I64
     until_ms: I64
@@ -111,8 +125,21 @@ class ActionSpec(Row):
     who: I16
     want: I16
     by: I16
+    mode: I16
+    value: I16
+    group: I16
     kind: I8
     school: I8
+
+
+@row
+class GroupSpec(Row):
+    """A group: how far apart its members are commanded, and after a boot the first of them."""
+
+    stagger_ms: I64
+    boot_ms: I64
+    first: I32  # its members: first and end in `group_members`
+    end: I32
 
 
 @row
@@ -161,16 +188,21 @@ class ScheduleSpec(Row):
     moment: I32
     moment_end: I32
     unknown: I8
+    catch_up: I8  # whether a moment that a cut hid begins late: CATCH_UP_ABSENT, 0 or 1
 
 
 @row
 class ScheduleNow(Row):
-    """Where a schedule stands, and how many of its moments of a day have begun."""
+    """Where a schedule stands, and how many of its moments of a day have begun.
+
+    `resumes` says that what a cut broke off goes on when the clock is known.
+    """
 
     until_ms: I64
     next: I32
     held: I16
     active: I8
+    resumes: I8
 
 
 @row

@@ -39,6 +39,7 @@ from aldea.core.engine.tables.people import (
     CodeSpec,
     DoorwayNow,
     DoorwaySpec,
+    GroupSpec,
     InputNow,
     InputSpec,
     ModeSpec,
@@ -79,6 +80,7 @@ class Head(Row):
 
     booted_ms: I64
     clock_base_ms: I64  # what the clock says, less the instant
+    clock_low_ms: I64  # the least that it said since it is known without a break
     has: I16
     first: I8  # whether this is the first scan after a boot
     free: I8  # whether the run began in the middle, so that no boot rule binds it
@@ -114,6 +116,8 @@ class PlanTables:
     codes: Table[CodeSpec]
     actions: Table[ActionSpec]
     modes: Table[ModeSpec]
+    groups: Table[GroupSpec]
+    group_members: Cells[I16]
     doorways: Table[DoorwaySpec]
     begun: Table[BegunSpec]  # by schedule
     fields: Table[FieldSpec]

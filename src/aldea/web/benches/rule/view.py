@@ -23,7 +23,7 @@ from aldea.core.words.claims import (
     want_words,
 )
 from aldea.core.words.distance import claim_distance
-from aldea.core.words.reasons import load_words
+from aldea.core.words.reasons import asked_by, load_words
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.window import Window
 
@@ -220,7 +220,7 @@ def _text(
         return f"{want_words(claim, load)} {joined} {clause_of(plan, claim)}"
     if rank == lay.RANK_HAND:
         if stretch is not None and stretch.author:
-            return f"{stretch.author} asked for it"
+            return asked_by(stretch.author)
         return "When a person asks"
     if rank == lay.RANK_FAULT:
         after = f" for {span(load.silent.after_s)}" if load.silent.after_s else ""

@@ -6,7 +6,7 @@ from typing import ClassVar
 from aldea.core.base.figures import figure, short
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.circuit import Circuit
-from aldea.core.devices.finding import Finding, change_around
+from aldea.core.devices.finding import Finding, change_around, put_changed
 from aldea.core.devices.loads.device import ContactPlan, LoadDevice
 from aldea.core.devices.loads.mains import Strip, outlet
 from aldea.core.devices.loads.pulse_drive.model import PULSE_DRIVE, PulseDrive
@@ -18,6 +18,7 @@ from aldea.core.plan.edits import fresh_id, put_part
 from aldea.core.plan.panel import RelayOutput
 
 LEAST_TRAVEL_M = 0.05
+USUAL_TRIES = 3
 STATE_WORDS = ("Shut", "Open", "Moving", "Unknown")
 
 
@@ -52,6 +53,25 @@ def drives_known(plan: Plan) -> Iterator[Finding]:
                 field="drive.distance_probe",
             )
         yield from _told_apart(load, drive)
+
+
+def tries_end(plan: Plan) -> Iterator[Finding]:
+    """A drive that may be pulsed for ever though it never arrives."""
+    for load in plan.loads:
+        if load.kind != PULSE_DRIVE.kind or load.drive is None or load.drive.tries is not None:
+            continue
+        drive = load.drive.model_copy(update={"tries": USUAL_TRIES})
+        yield Finding(
+            key=f"tries-{load.id}",
+            weight="warning",
+            head=f"{load.name} may be driven for ever.",
+            why="A drive that jams never arrives, and each new request pulses it again.",
+            mend=f"Lock it out after {USUAL_TRIES} tries that did not arrive, until a reset.",
+            at=f"load:{load.id}",
+            field="drive.tries",
+            press=f"Lock out after {USUAL_TRIES} tries",
+            apply=put_changed("load", load.model_copy(update={"drive": drive})),
+        )
 
 
 def _told_apart(load: Load, drive: PulseDrive) -> Iterator[Finding]:
@@ -107,7 +127,7 @@ class PulseDriveDevice(LoadDevice):
 
     facts = PULSE_DRIVE
     title = "Drive"
-    checks = (drives_known,)
+    checks = (drives_known, tries_end)
     state_words = ("Shut", "Open")
     off_word = "As it stands"
     volt_free = True
@@ -128,6 +148,7 @@ class PulseDriveDevice(LoadDevice):
         "distance_probe": Asked(label="Distance probe", probes="none"),
         "open_at_m": Asked(label="Open at", unit="m"),
         "shut_at_m": Asked(label="Shut at", unit="m"),
+        "tries": Asked(label="Locked out after", unit="tries", note="empty: it tries for ever"),
     }
 
     def state_word(self, state: int) -> str:

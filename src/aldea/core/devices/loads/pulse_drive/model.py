@@ -34,6 +34,7 @@ PULSE_DRIVE = LoadFacts(
     usual_nature="motor",
     figures="drive",
     model=PulseDrive,
+    begins={"tries": 3},
     probe_fields={
         "open_contact": "position",
         "shut_contact": "position",
