@@ -17,7 +17,14 @@ from aldea.core.engine.inputs import Inputs, Message, PowerCut
 from aldea.core.plan import conditions as con
 from aldea.core.plan.derived import Derived, Statistic
 from aldea.core.plan.document import Averaging, Claim, Jump, Plan, Silent, Wanted
-from aldea.core.plan.hands import ButtonPress, Control, HandWant, SelectorPosition
+from aldea.core.plan.hands import (
+    ButtonPress,
+    Control,
+    HandWant,
+    LoadGroup,
+    OnlyIn,
+    SelectorPosition,
+)
 from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import Moments, Schedule, Window
@@ -137,7 +144,7 @@ def loads(draw, index):
             "max_on_rest_s": draw(LENGTHS),
             "starts_per_hour": draw(st.sampled_from([None, 2])),
             "hand": HandRule(
-                school=draw(st.sampled_from(["time", "agreement", "given_back"])),
+                school=draw(st.sampled_from(["time", "agreement", "given_back", "position"])),
                 for_s=draw(SOME),
             ),
             "silent": Silent(after_s=draw(LENGTHS), state=draw(st.sampled_from(["keep", "off"]))),
@@ -146,6 +153,20 @@ def loads(draw, index):
             "retained": draw(st.sampled_from([None, True])),
         }
     )
+
+
+ENDS: tuple[dict[str, Any], ...] = (
+    {}, {"school": "position"}, {"school": "time", "for_s": 20.0}, {"school": "given_back"},
+    {"only": OnlyIn(mode="m", value="home"), "ends_with_mode": True},
+    {"only": OnlyIn(mode="m", value="away")},
+)  # fmt: skip
+
+
+@st.composite
+def acts(draw, load):
+    """What a hand wants of a load, of both together, or of a mode, and how that ends."""
+    want = draw(st.sampled_from([*hand_wants(load), {"does": "off", "group": "both"}]))
+    return {**want, **draw(st.sampled_from(ENDS))}
 
 
 def hand_wants(load):
@@ -210,7 +231,7 @@ def rule_trials(draw):
                 long_ms=3000.0,
                 debounce_ms=draw(st.sampled_from([0.0, 30.0, 900.0])),
                 presses=tuple(
-                    ButtonPress(press=press, **draw(st.sampled_from(hand_wants(load))))
+                    ButtonPress(press=press, **draw(acts(load)))
                     for press, load in zip(PRESSES, (*own, own[0]), strict=True)
                 ),
             ),
@@ -222,16 +243,20 @@ def rule_trials(draw):
                 settle_ms=draw(st.sampled_from([0.0, 300.0, 2000.0])),
                 positions=tuple(
                     SelectorPosition(name=str(at), pattern=format(at, "b"),
-                                     **draw(st.sampled_from(hand_wants(own[at % 2]))))
+                                     **draw(acts(own[at % 2])),
+                                     also=(HandWant(**draw(acts(own[0]))),))
                     for at in range(3)
                 ),
             ),
         ),
+        groups=(LoadGroup(id="both", name="Both", members=("l0", "l1"),
+                          stagger_s=draw(LENGTHS)),),
         modes=(Mode(id="m", name="Mode", values=("home", "away")),),
         schedules=(
             Schedule(id="s0", name="s0", windows=(Window(start="00:00", end="00:01"),
                                                   Window(start="00:02", end="00:03"))),
-            Schedule(id="s1", name="s1", moments=(Moments(at=("00:01", "00:04")),), for_s=30.0),
+            Schedule(id="s1", name="s1", moments=(Moments(at=("00:01", "00:04")),), for_s=30.0,
+                     catch_up=draw(st.sampled_from([None, True, False]))),
         ),
         doorways=(Doorway(id="way", name="Way", outer="door", inner="sensed", within_s=9.0,
                           reset_at=("00:02",), retained=True),),

@@ -41,7 +41,10 @@ def test_each_press_code_and_position_is_told_with_its_end_and_its_mode():
         {"kind": "remote",
          "codes": ({"name": "more", "code": "0a1b", "load": "fan", "does": "up"},)},
         {"kind": "selector", "positions": (
-            {"name": "II", "pattern": "10", "load": "fan", "does": "step", "step": 2},
+            {"name": "II", "pattern": "10", "load": "fan", "does": "step", "step": 2,
+             "school": "position",
+             "also": ({"load": "fan", "does": "give_back",
+                       "only": {"mode": "away", "value": "on"}, "ends_with_mode": True},)},
             {"name": "spare", "pattern": "01"},
         )},
     )  # fmt: skip
@@ -50,7 +53,8 @@ def test_each_press_code_and_position_is_told_with_its_end_and_its_mode():
         "Hall, a long press: turns it off, until it is given back.",
         "Hall, a double press: turns it off, with All off, only while Away is on.",
         "Hall, more: takes it a step up.",
-        "Hall, II: sets it to step 2.",
+        "Hall, II: sets it to step 2, while it stands there.",
+        "Hall, II: gives it back to its rules, only while Away is on, and no longer than that.",
     )
 
 

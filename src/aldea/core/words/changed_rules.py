@@ -18,6 +18,12 @@ class RuleChange:
     come: tuple[str, ...]
 
 
+CAUGHT_UP = {
+    True: "A moment that a power cut hides or breaks off starts late, and ends on time.",
+    False: "A moment that passes without power or a known clock is skipped.",
+}
+
+
 def schedule_sentences(schedule: Schedule) -> list[str]:
     """When a schedule is on, in sentences."""
     found = []
@@ -34,6 +40,8 @@ def schedule_sentences(schedule: Schedule) -> list[str]:
         found.append(f"Not on {', '.join(schedule.except_dates)}.")
     if schedule.when_clock_unknown:
         found.append("While the clock is not known it counts as on.")
+    if schedule.catch_up is not None:
+        found.append(CAUGHT_UP[schedule.catch_up])
     return found
 
 

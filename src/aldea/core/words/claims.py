@@ -76,6 +76,7 @@ def hand_words(load: Load) -> str:
         "time": f"it ends by itself after {span(load.hand.for_s)}",
         "agreement": "it ends when the rules come to want the same",
         "given_back": "it stays until it is given back",
+        "position": "of a dial it stays while the dial stands there, else until it is given back",
     }
     return f"By hand: {ends[load.hand.school]}."
 

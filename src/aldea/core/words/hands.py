@@ -20,6 +20,7 @@ DOES_WORDS = {
 ENDS_WORDS = {
     "agreement": ", until the rules come to want the same",
     "given_back": ", until it is given back",
+    "position": ", while it stands there",
 }
 
 
@@ -36,8 +37,10 @@ def _of_control(plan: Plan, load: Load, control: Control) -> Iterator[str]:
     named: list[tuple[str, HandWant]] = [
         (PRESS_WORDS[press.press], press) for press in control.presses
     ]
-    named += [(code.name, code) for code in control.codes]
-    named += [(place.name, place) for place in control.positions if place.does is not None]
+    named += [(code.name, want) for code in control.codes for want in (code, *code.also)]
+    for place in control.positions:
+        if place.does is not None:
+            named += [(place.name, want) for want in (place, *place.also)]
     for way, want in named:
         if _reaches(plan, want, load):
             yield f"{control.name}, {way}: {_want_words(plan, load, want)}."
@@ -68,8 +71,11 @@ def _want_words(plan: Plan, load: Load, want: HandWant) -> str:
         text += f", with {group.name}"
     if want.school == "time" or (want.school is None and want.for_s is not None):
         text += f", for {span(want.for_s or load.hand.for_s)}"
+    if want.only is None:
+        return text + ENDS_WORDS.get(want.school or "", "")
+    mode = next((mode.name for mode in plan.modes if mode.id == want.only.mode), want.only.mode)
+    if want.ends_with_mode:
+        return f"{text}, only while {mode} is {want.only.value}, and no longer than that"
     text += ENDS_WORDS.get(want.school or "", "")
-    if want.only is not None:
-        mode = next((mode.name for mode in plan.modes if mode.id == want.only.mode), want.only.mode)
-        text += f", only while {mode} is {want.only.value}"
+    text += f", only while {mode} is {want.only.value}"
     return text

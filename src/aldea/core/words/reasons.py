@@ -34,6 +34,7 @@ SCHOOL_ENDS = {
     "time": "it ends by itself after its time",
     "agreement": "it ends when the rules come to want the same",
     "given_back": "it stays until it is given back",
+    "position": "it stays while its dial stands there",
 }
 
 

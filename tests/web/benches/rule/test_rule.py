@@ -324,6 +324,8 @@ def test_failsafe_is_kept_and_refused_at_its_field(signed, module_database):
                        "c_value": "3", "c_gap": "1"}),
         ("schedule", {"name": "Siesta", "w0_start": "14:00", "w0_end": "16:00", "w0_mon": "yes",
                       "for_s": "60", "except_dates": "2025-12-24"}),
+        ("schedule", {"name": "Watering", "m0_at": "06:00", "m0_mon": "yes", "for_s": "60",
+                      "catch_up": "skipped"}),
         ("schedule", {"name": "Lamps", "w0_start": "sunset -15", "w0_end": "23:00",
                       "w0_sat": "yes", "for_s": "60",
                       "dates": "2025-12-31T18:00 to 2026-01-01T02:00"}),
@@ -336,7 +338,10 @@ def test_a_part_of_the_house_is_put_in_opened_and_taken_out(signed, kind, sent):
     answer = client.post(f"{RULE}/house", data={**form, "version": version})
     assert answer.status_code == 303, re.findall(r'class="mend[^>]*>([^<]*)', answer.text)
     where = answer.headers["location"]
-    assert sent["name"] in client.get(where).text
+    shown = client.get(where).text
+    assert sent["name"] in shown
+    if "catch_up" in sent:
+        assert re.search(r'value="skipped"\s+selected', shown)
     gone = {"part_kind": kind, "part_id": where.rsplit(":", 1)[1]}
     version = str(draft(client)["version"])
     removed = client.post(f"{RULE}/house/remove", data={**gone, "version": version})

@@ -2,6 +2,7 @@
 
 import json
 import re
+from html import unescape
 
 import pytest
 from benchmarks.large_house import large_house
@@ -121,6 +122,29 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
         ),
         ("wire/controls/press", {"control": "mode_button", "press": "thrice"}, "short, long"),
         (
+            "wire/controls/press",
+            {
+                "control": "mode_button",
+                "press": "long",
+                "does": "on",
+                "target": "load:extractor",
+                "ends": "mode",
+            },
+            "heard in one mode alone",
+        ),
+        (
+            "wire/controls/press",
+            {
+                "control": "mode_button",
+                "press": "long",
+                "does": "on",
+                "target": "load:extractor",
+                "ends": "time",
+                "for_s": "1e9",
+            },
+            "1 to 604800 s",
+        ),
+        (
             "wire/controls/fill",
             {"control": "step_selector", "scheme": "one_of_n", "names": "0,1,2,3,4"},
             "1 to 4 with 3 contacts",
@@ -142,6 +166,31 @@ def test_what_is_wrong_is_said_and_nothing_is_kept(signed, path, sent, said):
     assert answer.status_code == 422, answer.text[:300]
     assert said in answer.text
     assert draft(client) == before
+
+
+@pytest.mark.parametrize(
+    ("sent", "kept", "said"),
+    [
+        ({"ends": "time", "for_s": "90,5"}, ("time", 90.5, False), "turns it on, for "),
+        ({"ends": "given_back"}, ("given_back", None, False), "until it is given back"),
+        ({"ends": "mode", "only": "drying_mode=by hand"}, ("given_back", None, True),
+         "only while Drying is by hand, and no longer than that"),
+        ({}, (None, None, False), "a long press: turns it on."),
+    ],
+)  # fmt: skip
+def test_how_an_override_ends_is_kept_shown_and_told(signed, sent, kept, said):
+    client = signed("jon")
+    form = {"version": str(draft(client)["version"]), "control": "mode_button", "press": "long",
+            "does": "on", "target": "load:extractor", **sent}  # fmt: skip
+    assert client.post(f"{H}/wire/controls/press", data=form).status_code == 303
+    control = next(c for c in draft(client)["plan"]["controls"] if c["id"] == "mode_button")
+    press = next(p for p in control["presses"] if p["press"] == "long")
+    assert (press["school"], press["for_s"], press["ends_with_mode"]) == kept
+    assert said in unescape(client.get(f"{H}/rule/failsafe?load=extractor").text)
+    page = client.get(f"{H}/wire/controls")
+    assert page.status_code == 200
+    undo = {"version": str(draft(client)["version"]), "back": f"{H}/wire"}
+    assert client.post(f"{H}/draft/undo", data=undo).status_code == 303
 
 
 def test_a_hand_that_chooses_a_pin_twice_is_kept_and_told(signed):

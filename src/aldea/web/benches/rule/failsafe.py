@@ -53,6 +53,7 @@ SCHOOLS: Options = (
     ("time", "after a time"),
     ("agreement", "when the rules want the same"),
     ("given_back", "when it is given back"),
+    ("position", "when its dial leaves the position"),
 )
 FIELD_WORDS = {
     "load": "its state",

@@ -91,6 +91,10 @@ class ScheduleForm:
     dates: str
     except_dates: str
     when_clock_unknown: str
+    catch_up: str
+
+
+CATCH_UP: dict[str, bool | None] = {"late": None, "resumed": True, "skipped": False}
 
 
 def edge_text(edge: str | SunEdge) -> str:
@@ -143,7 +147,13 @@ def schedule_form(schedule: Schedule | None, typed: dict[str, str]) -> ScheduleF
         when_clock_unknown=typed.get(
             "when_clock_unknown", "yes" if schedule and schedule.when_clock_unknown else "no"
         ),
+        catch_up=typed.get("catch_up", _caught_up(schedule)),
     )
+
+
+def _caught_up(schedule: Schedule | None) -> str:
+    now = schedule.catch_up if schedule else None
+    return next(key for key, value in CATCH_UP.items() if value is now)
 
 
 def _next(indices: list[int]) -> int:
@@ -199,6 +209,7 @@ def read_schedule(fields: Fields, schedule_id: str, schedule: Schedule | None) -
                 "for_s": for_s,
                 "except_dates": tuple(outs),
                 "when_clock_unknown": fields.sent.get("when_clock_unknown") == "yes",
+                "catch_up": CATCH_UP.get(fields.sent.get("catch_up", "late")),
             }
         )
     except ValidationError as exc:

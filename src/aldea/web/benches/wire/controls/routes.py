@@ -15,7 +15,9 @@ from aldea.core.wiring.receiver import presses, stand_in, stand_in_pattern
 from aldea.core.words.verdicts import Verdict
 from aldea.web.benches.wire.controls.wants import (
     DOES,
+    ENDS,
     Typed,
+    ends_of,
     filled,
     forgotten,
     grouped,
@@ -85,6 +87,8 @@ def controls_page(
         onlys=onlys_of(plan),
         target_of=target_of,
         only_of=only_of,
+        ends=ENDS,
+        ends_of=ends_of,
         typed=typed or {},
         alike=alike,
         names=names,

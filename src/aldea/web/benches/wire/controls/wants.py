@@ -23,7 +23,20 @@ from aldea.web.shell.forms import whole_of
 
 Typed = Mapping[str, str]
 DOES = get_args(Does)
-NO_WANT: dict[str, Any] = dict.fromkeys(("load", "group", "does", "step", "mode", "value", "only"))
+NO_WANT: dict[str, Any] = {
+    **dict.fromkeys(("load", "group", "does", "step", "mode", "value", "only", "school", "for_s")),
+    "ends_with_mode": False,
+}
+# How an override that a press, a code or a position makes ends; else as its load says.
+ENDS = (
+    ("", "ends as its load says"),
+    ("time", "ends after"),
+    ("agreement", "ends when the rules want the same"),
+    ("given_back", "ends when it is given back"),
+    ("mode", "ends with that mode"),
+    ("position", "ends when the dial leaves the position"),
+)
+LONGEST_S = 604_800
 PRESSES = ("short", "long", "double")
 KEYS = {"presses": "press", "positions": "pattern", "codes": "code"}
 
@@ -60,7 +73,40 @@ def want_of(plan: Plan, typed: Typed, *, nothing: bool = False) -> dict[str, Any
         "does": does,
         "step": step,
         "only": _only(plan, typed.get("only", "")),
+        **_ends(typed),
     }
+
+
+def _ends(typed: Typed) -> dict[str, Any]:
+    """How the override ends, and after how many seconds."""
+    ends = typed.get("ends", "")
+    if ends not in dict(ENDS):
+        raise InputError("ends", got=repr(ends)[:40], allowed="one of the list")
+    if ends == "mode":
+        if not typed.get("only"):
+            raise InputError(
+                "ends",
+                got="an override that ends with a mode, heard in any mode",
+                allowed="one that is heard in one mode alone",
+                mend="Choose the mode in which it is heard, or another end.",
+            )
+        return {"school": "given_back", "ends_with_mode": True}
+    if ends != "time":
+        return {"school": ends or None}
+    text = typed.get("for_s", "").replace(",", ".").strip()
+    for_s = float(text) if re.fullmatch(r"\d{1,6}(\.\d{1,3})?", text) else 0.0
+    if not 0 < for_s <= LONGEST_S:
+        raise InputError("for_s", got=repr(text)[:20] or "nothing", allowed=f"1 to {LONGEST_S} s")
+    return {"school": "time", "for_s": for_s}
+
+
+def ends_of(want: HandWant | None) -> str:
+    """How the override of a want ends, as its form sends it."""
+    if want is None:
+        return ""
+    if want.ends_with_mode and want.only is not None:
+        return "mode"
+    return want.school or ("time" if want.for_s is not None else "")
 
 
 def _only(plan: Plan, text: str) -> OnlyIn | None:
