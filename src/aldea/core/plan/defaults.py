@@ -6,6 +6,7 @@ Defaults are marked as such wherever they are shown; they are ordinary houses, n
 from dataclasses import dataclass
 
 from aldea.core.base.quantities import QUANTITIES, Quantity
+from aldea.core.devices.loads.classes import LoadClass, usual_return
 from aldea.core.devices.loads.models import LOAD_FACTS, LoadType, figures_for
 from aldea.core.plan.document import (
     Calibration,
@@ -16,7 +17,6 @@ from aldea.core.plan.document import (
     PowerReturn,
     Probe,
     Range,
-    ReturnPolicy,
     WallType,
 )
 
@@ -104,20 +104,25 @@ def new_probe(*, probe_id: str, name: str, place: str, quantity: Quantity) -> Pr
     )
 
 
-def new_load(*, load_id: str, name: str, place: str, kind: LoadType) -> Load:
-    """A planned load of a kind, of the class that such loads usually are."""
+def new_load(
+    *, load_id: str, name: str, place: str, kind: LoadType, load_class: LoadClass | None = None
+) -> Load:
+    """A planned load of a kind, of the class that such loads usually are unless it is given.
+
+    Its return after a power cut is that of its class.
+    """
     facts = LOAD_FACTS[kind]
-    usual: ReturnPolicy = "off" if facts.usual_class != "air" else "decide"
+    of_class = load_class or facts.usual_class
     return Load.model_validate(
         {
             "id": load_id,
             "name": name,
             "place": place,
             "kind": kind,
-            "load_class": facts.usual_class,
+            "load_class": of_class,
             "stage": "planned",
             "nature": facts.usual_nature,
-            "power_return": PowerReturn(policy=usual),
+            "power_return": PowerReturn(policy=usual_return(of_class)),
             **figures_for(kind),
         }
     )

@@ -84,7 +84,7 @@ def _climate(plan: Plan, name: str, place: str, address: int) -> Plan:
 
 def _load(plan: Plan, name: str, place: str, kind: LoadType, **facts: Any) -> Plan:
     made = new_load(load_id=fresh_id(name, {one.id for one in plan.loads}), name=name, place=place,
-                    kind=kind)  # fmt: skip
+                    kind=kind, load_class=facts.get("load_class"))  # fmt: skip
     return put_part(plan, "load", made.model_copy(update={"stage": "working", **facts}))
 
 

@@ -56,6 +56,11 @@ LOAD_CLASSES: dict[LoadClass, LoadClassFacts] = {
 }
 
 
+def usual_return(load_class: LoadClass) -> Literal["off", "decide"]:
+    """What a new load of a class does after a power cut: what must rest waits for a new request."""
+    return "off" if must_rest(load_class) else "decide"
+
+
 def must_rest(load_class: LoadClass) -> bool:
     """Whether a load of a class must rest when the panel is dead."""
     return LOAD_CLASSES[load_class].must_rest

@@ -5,20 +5,21 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 
 from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import short
-from aldea.core.base.parts import Part
+from aldea.core.base.parts import Name, Part
 from aldea.core.base.unfit import unfit
 from aldea.core.devices.asked import kinds_of
+from aldea.core.devices.loads.classes import LoadClass, usual_return
 from aldea.core.devices.loads.models import LOAD_FACTS, figures_for
 from aldea.core.devices.sensors.models import SENSOR_FACTS, SEVERAL
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe
-from aldea.core.plan.document import Plan, Probe, Stuck
+from aldea.core.plan.document import Load, Plan, Probe, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, Cable, RelayOutput, Supply, TransistorSwitch
@@ -28,16 +29,28 @@ from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.part_form.devices import PART_OF
 from aldea.web.shell.part_form.parts import groups_of
 
+NAME: TypeAdapter[str] = TypeAdapter(Name)
 AT_MAINS = {"volts": None, "runs_on": "ac", "supply": None}
 FIRST_ADDRESS, LAST_ADDRESS = 0x44, 0x78  # where sensors of usual houses answer
 
 
+def _is_name(text: str) -> bool:
+    try:
+        NAME.validate_python(text)
+    except ValidationError:
+        return False
+    return True
+
+
 def new_part(plan: Plan, kind: str, sent: Mapping[str, str]) -> Any:
     """A part with the defaults of its kind, for a form that is not kept yet."""
-    name = str(sent.get("name", "")).strip() or f"New {kind}"
+    typed = str(sent.get("name", "")).strip()
+    # What cannot be a name is refused at its field when the form is read; until then it has none.
+    name = typed if _is_name(typed) else f"New {kind}"
     part_id = fresh_id(name, ids_of(plan, kind))
-    first = plan.places[0].id if plan.places else "none"
-    place = str(sent.get("place") or first)
+    places = [place.id for place in plan.places]
+    chosen = str(sent.get("place", ""))
+    place = chosen if chosen in places else next(iter(places), "none")
     if kind == "place":
         asked = str(sent.get("kind", "room"))
         place_kind = asked if asked in PLACES else "room"
@@ -154,13 +167,18 @@ def _consequences(
     """A changed kind brings its own figures and takes those of the old one along."""
     if kind == "load" and update.get("kind", part.kind) != part.kind:
         fresh = new_load(load_id=part.id, name=part.name, place=part.place, kind=update["kind"])
+        typed = update.get("load_class", part.load_class)
+        of_class = fresh.load_class if typed == part.load_class else typed
         return {
             **update,
+            **_returning(part, of_class),
             **figures_for(update["kind"]),
             **({} if LOAD_FACTS[update["kind"]].low_voltage_too else AT_MAINS),
             "nature": fresh.nature,
-            "load_class": fresh.load_class,
+            "load_class": of_class,
         }
+    if kind == "load" and update.get("load_class", part.load_class) != part.load_class:
+        return {**update, **_returning(part, update["load_class"])}
     if kind == "relay":
         update = _cable(dict(update), part)
         return _switched(dict(update), part) if "switch" in update else update
@@ -193,6 +211,14 @@ def _consequences(
             facts = {"address": _free_address(plan)} if "address" in model.model_fields else {}
             update["sensor"] = model.model_validate(facts)
     return update
+
+
+def _returning(load: Load, load_class: LoadClass) -> dict[str, Any]:
+    """Another class brings its own return after a power cut, where the old one's stands."""
+    back = load.power_return
+    if back.reason or back.policy != usual_return(load.load_class):
+        return {}
+    return {"power_return": back.model_copy(update={"policy": usual_return(load_class)})}
 
 
 def _stuck(update: dict[str, Any]) -> dict[str, Any]:
