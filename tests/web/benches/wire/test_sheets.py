@@ -22,9 +22,7 @@ def test_the_sheet_says_isolation_first():
     ):
         assert words in said
     rows = {row.load: row for row in sheet.rows}
-    assert rows["Booster pump"].longest == "15 min"
     assert rows["Loft skylight"].terminals == "volt-free"
-    assert rows["Drying extractor"].longest == "not stated"
 
 
 def test_the_printed_sheets_hold_every_conductor(signed, tmp_path):

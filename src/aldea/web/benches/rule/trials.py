@@ -3,20 +3,17 @@
 from dataclasses import dataclass
 from typing import cast
 
-from aldea.core.base.instants import span
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.naming import reading_name
 from aldea.core.plan.reading import (
     contacts_of,
     own_contacts,
-    probes_of_claim,
-    probes_of_load,
     reads_the_clock,
     working_claims,
 )
 from aldea.core.rehearse.trial import Failing
 from aldea.core.rules.network import probes_away
-from aldea.core.words.claims import want_words
+from aldea.core.words.lost_probe import fault_rule, probes_read
 
 POLICY_WORDS = {
     "decide": "It follows its rules again.",
@@ -36,7 +33,7 @@ class TrialRow:
 
 def trial_rows(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
     """Each probe and contact of its rules; the network, the clock and the power."""
-    rows = [_of_probe(plan, load, probe) for probe in _probes(plan, load)]
+    rows = [_of_probe(plan, load, probe) for probe in probes_read(plan, load)]
     rows += [
         TrialRow(
             name=reading_name(plan, probe),
@@ -87,11 +84,6 @@ def failing_of(plan: Plan, load: Load, key: str) -> tuple[Failing, str, tuple[st
     return cast(Failing, what), load.id, tuple(p for p in probes if p)
 
 
-def _probes(plan: Plan, load: Load) -> tuple[str, ...]:
-    claims = working_claims(plan, load.id)
-    return tuple(dict.fromkeys(probe for claim in claims for probe in probes_of_claim(plan, claim)))
-
-
 def _contacts(plan: Plan, load: Load) -> tuple[str, ...]:
     own = own_contacts(plan.loads)
     found = (
@@ -121,13 +113,7 @@ def _unwatched(probe: Probe | None) -> str:
 
 
 def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
-    claim = next(
-        (c for c in working_claims(plan, load.id) if c.rank == "fault" and c.probe == probe), None
-    )
-    if claim is not None:
-        after = f"after {span(claim.after_s)}" if claim.after_s else "at once"
-        return f"{want_words(claim, load)} {after}, by a claim of its own."
-    if probe not in probes_of_load(plan, load) or load.silent.state == "keep":
-        return "No rule to it: what stands on it keeps what it said."
-    after = f"after {span(load.silent.after_s)}" if load.silent.after_s else "at once"
-    return f"{load.silent.state.capitalize()} {after}."
+    rule = fault_rule(plan, load, probe)
+    if rule is None:
+        return "No rule to it: each condition on it says what it counts as."
+    return f"{rule.words(load)}{', by a claim of its own' if rule.own else ''}."

@@ -11,6 +11,7 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.plan.document import Load, Plan
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.terminals import terminals
+from aldea.core.words.lost_probe import lost_probe_words
 from aldea.core.words.power_cut import power_cut_sentence, without_supply
 
 PAPER = {
@@ -118,11 +119,6 @@ def _fed(load: Load, plan: Plan) -> str:
 def _row(load: Load, plan: Plan) -> RelayRow:
     relays = plan.relays_of(load.id)
     labels = [t.label for t in terminals(plan) if t.load == load.id]
-    runs = [
-        i.rule.at_most_s
-        for i in plan.invariants
-        if i.rule.form == "at_most" and i.rule.load == load.id
-    ]
     volt_free = load_device(load).volt_free
     bears: dict[str, list[str]] = {}
     for relay in relays:
@@ -137,10 +133,8 @@ def _row(load: Load, plan: Plan) -> RelayRow:
         volt_free=volt_free,
         feed="–" if volt_free else _fed(load, plan),
         power_return=power_cut_sentence(load, plan).removeprefix(f"{load.name} "),
-        probe_lost=f"{load.silent.state} in {span(load.silent.after_s)}"
-        if load.silent.after_s
-        else load.silent.state,
-        longest=span(min(runs)) if runs else "not stated",
+        probe_lost=lost_probe_words(plan, load),
+        longest="no limit" if load.max_on_s is None else span(load.max_on_s),
         current=f"{load_current_a(load, plan):.1f} A",
         contact="; ".join(
             words if len(bears) == 1 else f"{', '.join(names)}: {words}"
