@@ -11,6 +11,7 @@ from aldea.core.plan.conditions import (
     Dark,
     InWindow,
     LoadState,
+    Tape,
     Unless,
     Within,
 )
@@ -75,6 +76,10 @@ DARK_SENSOR = Probe.model_validate(
     {**a_plan().probes[0].model_dump(), "id": "lux", "quantity": "illuminance",
      "range": {"low": 0, "high": 2000}, "sensor": LightResistor(own_lamp_lux=15.0).model_dump()}
 )  # fmt: skip
+TAPE = Probe.model_validate(
+    {**a_plan().probes[0].model_dump(), "id": "tape", "quantity": "leak",
+     "range": {"low": 0, "high": 4095}}
+)  # fmt: skip
 NIGHT = Schedule(id="night", name="Night", windows=(Window(start="22:00", end="06:00"),))
 FILL = Schedule(id="fill", name="Filling", moments=(Moments(at=("02:30",)),))
 MADRID = a_plan().house.model_copy(update={"time_zone": "Europe/Madrid"})
@@ -136,6 +141,10 @@ CASES = [
         a_plan(claims=(a_claim("frost", Unless(of=Beyond(kind="above", probe="rh", value=20)),
                                "interlock"),)),
     ),
+    ("untold-tape", a_plan(probes=(TAPE,), claims=(
+        a_claim("tape", Tape(probe="tape", states=("wet",), without_reading="true"), "trip",
+                "off"),))),
+    ("level-band", a_plan(claims=(a_claim("band", band(60, 55), want="step", level=7),))),
     ("empty-none", a_plan(schedules=(Schedule(id="none", name="None"),))),
 ]  # fmt: skip
 

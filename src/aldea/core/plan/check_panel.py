@@ -1,12 +1,13 @@
 """How the wiring of a plan refers to its other parts; each refusal names the path inside."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import short
 from aldea.core.devices.loads.models import LOAD_FACTS, LOADS, LoadFigures
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Place, Plan
+from aldea.core.plan.hands import HandWant
 from aldea.core.plan.panel import Board, BoardType
 
 
@@ -109,6 +110,14 @@ def _feed_problems(plan: Plan) -> Iterator[PlanError]:
             )
 
 
+def _all_wants(rows: Sequence[HandWant]) -> Iterator[tuple[str, HandWant]]:
+    """Every want of some presses, codes or positions, those besides too, and where it stands."""
+    for number, row in enumerate(rows):
+        yield str(number), row
+        for other, want in enumerate(getattr(row, "also", ())):
+            yield f"{number}/also/{other}", want
+
+
 def _hand_problems(plan: Plan) -> Iterator[PlanError]:
     """What hands want of loads and groups that are not there, or of two things at once."""
     loads = {load.id for load in plan.loads}
@@ -121,8 +130,8 @@ def _hand_problems(plan: Plan) -> Iterator[PlanError]:
         if control.load is not None and control.load not in loads:
             yield _unknown(f"/controls/{index}/load", control.load, "load")
         for field in ("presses", "positions", "codes"):
-            for number, want in enumerate(getattr(control, field)):
-                path = f"/controls/{index}/{field}/{number}"
+            for place, want in _all_wants(getattr(control, field)):
+                path = f"/controls/{index}/{field}/{place}"
                 if want.load is not None and want.load not in loads:
                     yield _unknown(f"{path}/load", want.load, "load")
                 if want.group is not None and want.group not in groups:

@@ -197,11 +197,15 @@ def _without_probe(load: Load, probe_id: str) -> Load:
 
 def _without(control: Control, key: Literal["load", "group"], part_id: str) -> Control:
     """A control that wants nothing of a load or a group that is gone."""
+
+    def freed(want: Any) -> Any:
+        gone: dict[str, Any] = {key: None} if getattr(want, key) == part_id else {}
+        if "also" in type(want).model_fields:
+            gone["also"] = tuple(freed(one) for one in want.also)
+        return want.model_copy(update=gone)
+
     update: dict[str, Any] = {
-        field: tuple(
-            want.model_copy(update={key: None}) if getattr(want, key) == part_id else want
-            for want in getattr(control, field)
-        )
+        field: tuple(freed(want) for want in getattr(control, field))
         for field in ("presses", "positions", "codes")
     }
     if key == "load" and control.load == part_id:
