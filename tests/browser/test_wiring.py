@@ -473,7 +473,7 @@ def test_what_cannot_be_done_is_said_as_the_smallest_quarrel(page, base):
     put(page, home, "place", name="Cellar")
     power(page, home)
     put(page, home, "probe", name="Thermistor 0")
-    page.locator("#f-sensor_kind").select_option("thermistor")
+    fill(page, sensor_kind="thermistor")
     keep(page)
     # Six more of them, sent as the same form sends them.
     for number in range(1, 7):

@@ -193,7 +193,7 @@ TOLD: dict[str, object] = {}
 
 
 @pytest.mark.repeats
-@settings(max_examples=40, suppress_health_check=list(HealthCheck))
+@settings(max_examples=15, suppress_health_check=list(HealthCheck))
 @given(st.sampled_from(MILL_LEAVES))
 def test_parts_of_one_digest_do_and_say_the_same_whatever_else_is_changed(leaf):
     """Of any figure of the plan that is another: the part is another, or nothing of it is."""

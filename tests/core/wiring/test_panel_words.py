@@ -59,7 +59,11 @@ def test_standby_is_what_boards_and_sensors_take_behind_their_supply():
             {},
             "Thing stays where it stands without supply, then moves only when it is told to.",
         ),
-        ("two_way", {}, "Thing is worked by its wall switch alone without supply, then stays off."),
+        (
+            "two_way",
+            {},
+            "Thing is worked by its wall switch alone without supply, then decides again.",
+        ),
     ],
 )
 def test_one_sentence_says_what_a_power_cut_does(kind, update, sentence):
