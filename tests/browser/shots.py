@@ -14,8 +14,10 @@ from tests.serving import served
 from tests.web.benches.calibrate.recordings.recorded import EMPTY, GAPS, OCCUPIED, bench_at
 
 from aldea.demo.load import load_demo
+from aldea.native.engine import load_engine
 from aldea.store.cluster import Cluster
 from aldea.store.database import Database, ensure_database
+from aldea.store.settings import Settings
 
 FOLDER = Path(__file__).resolve().parents[2] / "docs/screenshots"
 TILE_PX = 300
@@ -120,6 +122,7 @@ def walk(page: Page, base: str, folder: Path) -> None:
 
 def main() -> None:
     """A house of its own, so that every picture is the same each time."""
+    load_engine(Settings().engine)
     FOLDER.mkdir(parents=True, exist_ok=True)
     folder = Path(tempfile.mkdtemp(prefix="aldea-shots-"))
     folder.chmod(0o755)

@@ -23,8 +23,10 @@ from tests.web.conftest import form_token
 
 from aldea.demo.load import load_demo
 from aldea.demo.sign_ins import PASSWORD
+from aldea.native.engine import load_engine
 from aldea.store.cluster import Cluster
 from aldea.store.database import Database, ensure_database
+from aldea.store.settings import Settings
 from aldea.web.api import routes as api
 from aldea.web.registry import BENCHES
 
@@ -330,6 +332,7 @@ def signed_in_demo() -> Iterator[Client]:
 def main() -> None:
     """Send so many requests of a seed; what ended in a mistake is printed and counts."""
     seed, count = int(sys.argv[1]), int(sys.argv[2])
+    load_engine(Settings().engine)
     with signed_in_demo() as client:
         statuses, failed = answered(client, seed, count)
     for line in failed:
