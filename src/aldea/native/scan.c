@@ -1,6 +1,6 @@
 /* The scan of a house, written out from its source in core/engine/scan: do not edit.
    `./aldea engine --write` writes it anew.
-   sources: 9cae183e5c3c92268605c32eb7414b3cbd72ae8ff6ddf83f2f269f5bdedeb038 */
+   sources: 8005102866491eebaa89af6734847d03b6acfeb942059ce6586019d1d7e67d46 */
 
 #include <math.h>
 #include <stdbool.h>
@@ -4073,8 +4073,11 @@ static int64_t gather_group(const RunTables *run, int64_t g, int64_t cell) {
     int64_t at = cell + GROUP_FIRST + i - spec->first;
     changed |= put_cell(run, at, waits ? now->wait + 1 : 0);
   }
+  if (spec->first == spec->end) {
+    return changed; /* of a group whose members are all only planned */
+  }
   bool there = left != NONE;
-  LoadNow *next_one = &run->now.loads[most(left, 0)];
+  LoadNow *next_one = &run->now.loads[there ? left : run->plan.group_members[spec->first]];
   changed |= put_cell(run, cell + GROUP_AUTHOR, there ? next_one->wait_author : 0);
   changed |= put_cell(run, cell + GROUP_SCHOOL, there ? next_one->wait_school : 0);
   changed |= put_cell(run, cell + GROUP_FOR, there ? next_one->wait_for_ms : 0);

@@ -15,6 +15,7 @@ from aldea.core.plan import conditions as con
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.hands import ButtonPress, Control, SelectorPosition
 from aldea.core.plan.house_rules import Doorway, Mode
+from aldea.demo.mill import mill_plan
 
 MODES = ("short", "long", "double", "first", "second")
 
@@ -133,6 +134,16 @@ def test_a_dial_acts_for_each_position_that_it_stood_at_and_for_none_that_it_pas
     levels = [(5050, "control:dial", 1), (5150, "control:dial", 2), (5700, "control:dial", 1)]
     assert acts(ran(house(settle_ms=300.0), levels, **engine)) == ["second", "first"]
     assert acts(ran(house(settle_ms=0.0), levels, **engine)) == ["first", "second", "first"]
+
+
+def test_a_group_whose_members_are_only_planned_has_nothing_to_keep(engine):
+    """Its field is kept in memory all the same: there is no load to look at."""
+    plan = mill_plan()
+    planned = tuple(load.model_copy(update={"stage": "planned"}) for load in plan.loads)
+    compiled = compile_plan(plan.model_copy(update={"loads": planned}))
+    assert "group:all_off" in compiled.field_names
+    run = run_replay(compiled, NO_SAMPLES, start_ms=0, end_ms=5000, **engine)
+    assert not [e for e in run.events() if e.event_type == lay.EVENT_LOAD]
 
 
 @settings(max_examples=60)

@@ -1,18 +1,27 @@
 """What a load does when a probe that it reads gives no good reading: one answer for page and sheet.
 
 The rule is that which the engine follows: a sensor fault rule on the probe, else what the load says
-of a silence of the probes that its schedules and demands stand on.
+of a silence of the probes that its schedules and demands read, else a trip or an interlock that
+counts as true without a reading.
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 from aldea.core.base.instants import span
-from aldea.core.plan.document import Load, Plan, Wanted
+from aldea.core.plan.conditions import Lasting, Named, OnValue, QualityIs, Some
+from aldea.core.plan.document import Claim, Load, Plan, Wanted
 from aldea.core.plan.naming import reading_name
-from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
+from aldea.core.plan.reading import (
+    named_conditions,
+    probes_of_claim,
+    probes_of_load,
+    working_claims,
+)
+from aldea.core.plan.without_reading import ABOVE_FAULT
 from aldea.core.words.claims import want_words
 
-NO_RULE = "no rule"
+NO_RULE = "no fault rule"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,18 +35,53 @@ class FaultRule:
     def words(self, load: Load) -> str:
         """As a sentence begins with it: “Off after 15 min”."""
         after = f"after {span(self.after_s)}" if self.after_s else "at once"
-        return f"{want_words(self.wanted, load)} {after}"
+        stays = load.kind == "pulse_drive" and self.wanted.want == "off"
+        return f"{'Stays where it is' if stays else want_words(self.wanted, load)} {after}"
 
 
 def fault_rule(plan: Plan, load: Load, probe: str) -> FaultRule | None:
     """The rule of a load for a probe that is lost; None where it has none."""
-    for claim in working_claims(plan, load.id):
-        if claim.rank == "fault" and claim.probe == probe:
-            return FaultRule(wanted=claim, after_s=claim.after_s, own=True)
-    if probe not in probes_of_load(plan, load) or load.silent.state == "keep":
+    claims = working_claims(plan, load.id)
+    for claim in claims:
+        after_s = _fault_after_s(claim, probe) if claim.rank == "fault" else None
+        if after_s is not None:
+            return FaultRule(wanted=claim, after_s=after_s, own=True)
+    if probe in probes_of_load(plan, load) and load.silent.state != "keep":
+        wanted = Wanted(want="on" if load.silent.state == "on" else "off")
+        return FaultRule(wanted=wanted, after_s=load.silent.after_s, own=False)
+    for claim in claims:
+        after_s = _true_after_s(plan, claim.condition, probe)
+        if claim.rank in ABOVE_FAULT and after_s is not None:
+            return FaultRule(wanted=claim, after_s=after_s, own=True)
+    return None
+
+
+def _fault_after_s(claim: Claim, probe: str) -> float | None:
+    """How long a sensor fault rule waits, s; None where it is not on this probe."""
+    condition: Any = claim.condition
+    wait_s = 0.0
+    if condition is None:
+        return claim.after_s if claim.probe == probe else None
+    if isinstance(condition, Lasting):
+        condition, wait_s = condition.of, condition.on_s
+    on_it = isinstance(condition, QualityIs) and condition.probe == probe
+    return wait_s if on_it and "stale" in condition.among else None
+
+
+def _true_after_s(plan: Plan, condition: Any, probe: str) -> float | None:
+    """After how long without a reading of a probe a condition is true for that alone, s."""
+    if isinstance(condition, Named):
+        return _true_after_s(plan, named_conditions(plan).get(condition.condition), probe)
+    if isinstance(condition, Lasting):
+        inner_s = _true_after_s(plan, condition.of, probe)
+        return None if inner_s is None else inner_s + condition.on_s
+    if isinstance(condition, Some):
+        waits = [_true_after_s(plan, member, probe) for member in condition.of]
+        return min((wait for wait in waits if wait is not None), default=None)
+    stated = isinstance(condition, OnValue) and condition.without_reading == "true"
+    if not stated or getattr(condition, "probe", "") != probe:
         return None
-    wanted = Wanted(want="on" if load.silent.state == "on" else "off")
-    return FaultRule(wanted=wanted, after_s=load.silent.after_s, own=False)
+    return float(condition.unchanged_for_s)
 
 
 def probes_read(plan: Plan, load: Load) -> tuple[str, ...]:

@@ -292,7 +292,7 @@ def test_failsafe_is_kept_and_refused_at_its_field(signed, module_database):
     assert "Cellar RH silent for 2 h" in said
     assert client.post(f"{RULE}/trial", data={"load": "x", "fault": "y"}).status_code == 404
     page = client.get(f"{RULE}/failsafe?load=panel_heater").text
-    assert re.search("<b>Studio solvent hint</b>.*No rule to it", page)
+    assert re.search("<b>Studio solvent hint</b>.*Off after 15 min, by a claim of its own", page)
     assert re.search("<b>Studio thermistor</b>.*Off after 30 s, by a claim of its own", page)
     keys = re.findall(r'name="fault" value="([^"]+)"', page)
     assert {"network", "clock", "power", "dark", "stuck:studio_temp", "beyond:studio_air"} <= {

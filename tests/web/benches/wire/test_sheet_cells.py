@@ -39,7 +39,7 @@ def test_a_probe_that_falls_silent_brings_what_the_sheet_says(load_id, traces):
             MILL, traces, start_ms=FROM_MS - MS_PER_DAY, end_ms=FROM_MS + WATCHED_MS,
             faults=Faults(silences=((probe, *span_ms),)),
         )  # fmt: skip
-        due_ms = FROM_MS + round(1000 * max(known.stale_after_s, rule.after_s)) + 1000
+        due_ms = FROM_MS + round(1000 * (known.stale_after_s + rule.after_s)) + 1000
         then = [s for s in run.timelines[load_id] if s.end_ms > due_ms]
         assert then
         state = STATES.get(rule.wanted.want, rule.wanted.level)
@@ -77,4 +77,8 @@ def test_the_cells_of_the_mill_s_sheet():
     assert rows["Cellar cooler"].probe_lost == "Off after 15 min"
     lost = rows["Studio panel heater"].probe_lost
     assert "Studio thermistor: Off after 30 s" in lost
-    assert "Studio air, Studio solvent hint: no rule" in lost
+    assert "Studio air, Studio solvent hint: Off after 15 min" in lost
+    valve = rows["Cistern inlet valve"].probe_lost
+    tapes = "Plinth tape, Floor drain tape"
+    assert valve == f"Manifold tape: Shut after 5 min; {tapes}: Shut after 15 min"
+    assert rows["Booster pump"].probe_lost == "Off after 15 min"

@@ -67,8 +67,10 @@ def gather_group(run: RunTables, g: int, cell: int) -> int:
             left = load
         at = cell + GROUP_FIRST + i - spec.first
         changed |= put_cell(run, at, now.wait + 1 if waits else 0)
+    if spec.first == spec.end:
+        return changed  # of a group whose members are all only planned
     there = left != NONE
-    next_one = run.now.loads[max(left, 0)]
+    next_one = run.now.loads[left if there else run.plan.group_members[spec.first]]
     changed |= put_cell(run, cell + GROUP_AUTHOR, next_one.wait_author if there else 0)
     changed |= put_cell(run, cell + GROUP_SCHOOL, next_one.wait_school if there else 0)
     changed |= put_cell(run, cell + GROUP_FOR, next_one.wait_for_ms if there else 0)

@@ -22,7 +22,7 @@ def moved_from_outside(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"outside-{claim.id}",
                 weight="open",
-                head=f"{load.name}: its own button blocks a rule that shuts it.",
+                head=f"{load.name}: its own button can block a rule that shuts it.",
                 why=f"Moved by its own button it is overridden {_how_long(load)}; an override is "
                 f"stronger than a {claim.rank} rule.",
                 mend="Leave it where a person may keep it open, or make the rule an interlock.",

@@ -115,5 +115,5 @@ def _unwatched(probe: Probe | None) -> str:
 def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
     rule = fault_rule(plan, load, probe)
     if rule is None:
-        return "No rule to it: each condition on it says what it counts as."
+        return "No fault rule: each condition on it says what it counts as."
     return f"{rule.words(load)}{', by a claim of its own' if rule.own else ''}."
