@@ -165,7 +165,7 @@ def _probe_wires(probe: Probe, plan: Plan) -> Iterator[Conductor]:
         home = home_of(plan, board)
         yield low.wire(
             pin_node(board, pin),
-            f"{probe.name}:{device.ends.get(line, line)}",
+            f"{probe.name}:{device.end(sensor, line)}",
             "clock" if line == "clock" else "signal",
             signal=signal,
             note=_probe_note(probe, device.note(sensor, line, pin)),

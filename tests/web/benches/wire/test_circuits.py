@@ -7,7 +7,11 @@ from xml.etree import ElementTree
 import pytest
 import weasyprint.pdf.metadata
 from tests.core.houses import house_of
+from tests.core.plans import one_band
 
+from aldea.core.devices.sensors.leak_tape.model import LeakTape
+from aldea.core.devices.sensors.leak_tape.wiring import tape_wiring
+from aldea.core.plan.defaults import new_probe
 from aldea.core.wiring.circuits import circuits
 from aldea.web.benches.wire.circuits.drawing import DRAWINGS, _drawn, _ours, circuit_svg
 
@@ -23,6 +27,26 @@ def test_circuits_are_drawn_without_inline_style(name):
         assert len(list(root.iter())) > 5, circuit.title
         assert circuit.draws in DRAWINGS
     assert circuit_svg("nothing", {}) == ""
+
+
+@pytest.mark.parametrize("side", ["sensor_high", "sensor_low"])
+@pytest.mark.parametrize("excitation", ["pulsed", "constant"])
+def test_a_tape_is_drawn_as_the_schedule_wires_it(side, excitation):
+    tape = LeakTape(side=side, excitation=excitation)
+    probe = new_probe(probe_id="tape", name="Tape", place="room", quantity="leak")
+    plan = one_band().model_copy(
+        update={"probes": (probe.model_copy(update={"sensor": tape}),), "claims": ()}
+    )
+    circuit = next(found for found in circuits(plan) if found.owner == "probe:tape")
+    svg = circuit_svg(circuit.draws, {**circuit.values, "fixed": "fixed"})
+    fed = "excite" if excitation == "pulsed" else "+ ref"
+    at_y = {
+        "".join(text.itertext()): float(text.attrib["y"])
+        for text in ElementTree.fromstring(svg).iter("text")
+    }
+    assert at_y[fed] < at_y["pin"] < at_y["0 V"]
+    fixed_is_above = at_y["fixed"] < at_y["pin"]
+    assert fixed_is_above == (tape_wiring(tape).fixed_to != "zero")
 
 
 def test_a_circuit_drawn_after_a_sheet_was_printed_is_whole():

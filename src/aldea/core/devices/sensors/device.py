@@ -35,6 +35,10 @@ class SensorDevice(Generic[M]):
         """Its lines, each wanting a pin."""
         raise NotImplementedError
 
+    def end(self, sensor: M, line: str) -> str:
+        """The terminal on the part that a line ends on."""
+        return self.ends.get(line, line)
+
     def arriving_v(self, sensor: M) -> float:
         """The highest voltage that it puts on its pin, V; 0 where it puts none of its own."""
         return 0.0

@@ -12,13 +12,21 @@ from aldea.core.devices.finding import Finding, put_changed
 from aldea.core.devices.sensors.device import SensorDevice
 from aldea.core.devices.sensors.divided import FIXED, converter_of, divider_on
 from aldea.core.devices.sensors.leak_tape.model import LEAK_TAPE, LeakTape
-from aldea.core.devices.sensors.leak_tape.states import expected_dry_ohm, leak_states, tape_edges
+from aldea.core.devices.sensors.leak_tape.states import (
+    check_dry,
+    expected_dry_ohm,
+    leak_states,
+    tape_edges,
+    unplugged_counts,
+)
+from aldea.core.devices.sensors.leak_tape.wiring import FIXED_END, NODE_WORDS, tape_wiring
 from aldea.core.devices.signal import Signal, probe_signal
 from aldea.core.physics.divider import Divider
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.seats import assignment_of
 
 USUAL_END_OF_LINE_OHM = 470_000.0
+LEAST_FROM_OPEN_1 = 0.05  # of full scale between dry and unplugged: resistors of 5 %, noise
 
 
 def tapes_told_apart(plan: Plan) -> Iterator[Finding]:
@@ -44,7 +52,9 @@ def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
             press="It is soldered",
             apply=put_changed("probe", probe.model_copy(update={"sensor": fixed})),
         )
-    elif tape.thresholds == "percent":
+        return
+    yield from _far_end(probe, tape, plan, pins)
+    if tape.thresholds == "percent":
         yield from _by_percent(probe, tape, plan, pins)
     elif tape.wet_ohm >= (tape.damp_ohm or 0.5 * tape.end_of_line_ohm):
         yield Finding(
@@ -58,6 +68,44 @@ def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
             at=f"probe:{probe.id}",
             pins=pins,
         )
+
+
+def _far_end(
+    probe: Probe, tape: LeakTape, plan: Plan, pins: tuple[tuple[str, str], ...]
+) -> Iterator[Finding]:
+    """A far-end resistor that this board reads as unplugged, or that the baseline contradicts."""
+    divider, end_ohm = tape_divider(probe, tape, plan), tape.end_of_line_ohm
+    if divider is None or end_ohm is None:
+        return
+    dry, when_open = divider.counts(end_ohm), unplugged_counts(divider)
+    if abs(dry - when_open) < LEAST_FROM_OPEN_1 * divider.full_scale_counts:
+        fits = tape.model_copy(update={"end_of_line_ohm": tape.fixed_ohm, "baseline_counts": None})
+        yield Finding(
+            key=f"far-end-range-{probe.id}",
+            weight="severe",
+            head=f"{probe.name}: dry and unplugged read nearly the same.",
+            why=f"{ohms(end_ohm)} across the far end against {ohms(tape.fixed_ohm)} at the board "
+            f"read {figure(dry, 0)} counts, unplugged {figure(when_open, 0)}.",
+            mend=f"Solder {ohms(tape.fixed_ohm)} across the far end: it then reads half way.",
+            at=f"probe:{probe.id}",
+            pins=pins,
+            press=f"{ohms(tape.fixed_ohm)} is soldered",
+            apply=put_changed("probe", probe.model_copy(update={"sensor": fits})),
+        )
+    elif tape.baseline_counts is not None:
+        try:
+            check_dry(tape, divider, tape.baseline_counts)
+        except CalibrationError as exc:
+            yield Finding(
+                key=f"not-dry-{probe.id}",
+                weight="severe",
+                head=f"{probe.name}: its dry baseline does not fit its far-end resistor.",
+                why=f"{exc.got}; {exc.allowed}. {exc.mend}",
+                mend="Record its dry baseline again at Calibrate, or state the far-end resistor "
+                "that is there.",
+                at=f"probe:{probe.id}",
+                pins=pins,
+            )
 
 
 def _by_percent(
@@ -129,22 +177,28 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
         if sensor.excitation != "constant":
             yield probe_signal(probe, "excite", "digital_out", drives=True)
 
+    def end(self, sensor: LeakTape, line: str) -> str:
+        """An excitation ends on the tape, or on the fixed resistor where the tape goes to 0 V."""
+        if line == "excite" and tape_wiring(sensor).fixed_to == "excite":
+            return FIXED_END
+        return line
+
     def supplied(self, sensor: LeakTape) -> tuple[Supplied, ...]:
-        """A way back only where nothing excites it."""
-        if sensor.excitation != "constant":
+        """The tape's second wire, unless a pin excites it."""
+        wiring = tape_wiring(sensor)
+        if wiring.tape_to == "excite":
             return ()
-        return (Supplied(terminal="zero", end="back"),)
+        return (Supplied(terminal=wiring.tape_to, end=wiring.tape_end),)
 
     def note(self, sensor: LeakTape, line: str, pin: str) -> str:
         """Where the fixed resistor stands, and what is across the far end."""
+        to = tape_wiring(sensor).fixed_to
         if line != "sense":
-            return ""
+            return f"to the {ohms(sensor.fixed_ohm)} at the board" if to == "excite" else ""
         end = sensor.end_of_line_ohm
         far = f"{ohms(end)} across the far end" if end else "no far-end resistor"
-        feed = "the excitation" if sensor.excitation != "constant" else "the converter’s reference"
-        to = "0 V" if sensor.side == "sensor_high" else feed
         more = f"; {short(sensor.input_nf)} nF from {pin} to 0 V" if sensor.input_nf else ""
-        return f"{ohms(sensor.fixed_ohm)} from {pin} to {to}, at the board; {far}{more}"
+        return f"{ohms(sensor.fixed_ohm)} from {pin} to {NODE_WORDS[to]}, at the board; {far}{more}"
 
     def expected(self, sensor: LeakTape, line: str) -> str:
         """Its far-end resistor."""
@@ -185,7 +239,12 @@ class LeakTapeDevice(SensorDevice[LeakTape]):
             ),
             head=("State", "Resistance", "Counts") if rows else (),
             rows=rows,
-            values={"end": ohms(end) if end else "open", "fixed": ohms(sensor.fixed_ohm)},
+            values={
+                "end": ohms(end) if end else "open",
+                "fixed": ohms(sensor.fixed_ohm),
+                "tape_to": tape_wiring(sensor).tape_to,
+                "fixed_to": tape_wiring(sensor).fixed_to,
+            },
         )
 
 

@@ -94,9 +94,13 @@ def edges_of(
     )
 
 
+def unplugged_counts(divider: Divider) -> float:
+    """What an unplugged tape reads, counts: all or nothing, by where the tape stands."""
+    return 0.0 if divider.side == "sensor_high" else float(divider.full_scale_counts)
+
+
 def _open_at(divider: Divider, baseline_counts: float) -> float:
-    when_open = 0.0 if divider.side == "sensor_high" else float(divider.full_scale_counts)
-    return baseline_counts + OPEN_SHARE_1 * (when_open - baseline_counts)
+    return baseline_counts + OPEN_SHARE_1 * (unplugged_counts(divider) - baseline_counts)
 
 
 def tape_edges(tape: LeakTape, divider: Divider) -> Edges:

@@ -82,26 +82,39 @@ def _divider(d: Any, elm: Any, v: dict[str, str]) -> None:
     d += elm.Dot(open=True).label("0 V", loc="left")
 
 
+NODES = {"excite": "excite", "reference": "+ ref", "zero": "0 V"}
+
+
 def _leak(d: Any, elm: Any, v: dict[str, str]) -> None:
-    d += elm.Dot(open=True).label("excite", loc="left")
-    d += elm.Line().right().length(1.2)
+    """What feeds it at the top, 0 V at the bottom, the pin between tape and fixed resistor."""
+    above = v.get("fixed_to") == "zero"  # the tape stands above the pin
+    fed = v.get("tape_to" if above else "fixed_to", "")
+    d += elm.Dot(open=True).label(NODES.get(fed, fed), loc="left")
+    parts = (_tape, _fixed) if above else (_fixed, _tape)
+    parts[0](d, elm, v)
+    d += elm.Dot()
     d.push()
-    d += elm.Line().right().length(2.2).label("tape", loc="top")
+    d += elm.Line().left().length(1.0)
+    d += elm.Dot(open=True).label("pin", loc="left")
+    d.pop()
+    parts[1](d, elm, v)
+    d += elm.Dot(open=True).label("0 V", loc="left")
+
+
+def _fixed(d: Any, elm: Any, v: dict[str, str]) -> None:
+    d += elm.Resistor().down().label(v.get("fixed", ""), loc="bottom")
+
+
+def _tape(d: Any, elm: Any, v: dict[str, str]) -> None:
+    """Two wires out to the right, and across their far end its resistor, or nothing."""
+    d += elm.Line().right().length(2.4).label("tape", loc="top")
     if v.get("end") == "open":
         d += elm.Dot(open=True).label("open", loc="right")
         d.move(0, -1.7)
         d += elm.Dot(open=True)
     else:
         d += elm.Resistor().down().label(v.get("end", ""), loc="bottom")
-    d += elm.Line().left().length(2.2)
-    d += elm.Dot()
-    d.push()
-    d += elm.Line().left().length(1.2)
-    d += elm.Dot(open=True).label("pin", loc="left")
-    d.pop()
-    d += elm.Resistor().down().label(v.get("fixed", ""), loc="bottom")
-    d += elm.Dot(open=True).label("0 V", loc="left")
-    d.pop()
+    d += elm.Line().left().length(2.4)
 
 
 def _level(d: Any, elm: Any, v: dict[str, str]) -> None:
