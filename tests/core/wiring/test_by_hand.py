@@ -88,7 +88,8 @@ def test_the_schedule_is_what_one_writes_by_hand():
 def test_what_is_to_be_known_of_a_line_stands_beside_it():
     notes = {w.end: w.note for w in conductors(small_house()) if w.note}
     assert notes == {
-        "Air temperature:data": "address 0x44; 4.7 kΩ pull-ups once a bus",
+        "Air temperature:data": "address 0x44; 4.7 kΩ pull-ups to the board’s logic "
+        "supply, once a bus",
         "K1:IN": "module, active high",
         "Q2:in": "220 Ω in line; 4.7 kΩ from it to 0 V",
         "Fan:+": "flyback diode across the load, cathode to plus",

@@ -4,9 +4,9 @@ import networkx as nx
 import pytest
 from tests.core.houses import built, pressed
 
+from aldea.core.devices.sensors.leak_tape.device import tape_divider
 from aldea.core.devices.sensors.leak_tape.model import LeakTape
 from aldea.core.devices.sensors.leak_tape.states import leak_states
-from aldea.core.devices.sensors.leak_tape.device import tape_divider
 from aldea.core.devices.sensors.leak_tape.wiring import FIXED_END
 from aldea.core.plan.defaults import new_probe
 from aldea.core.plan.document import Plan, Probe

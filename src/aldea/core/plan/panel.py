@@ -177,6 +177,16 @@ class RelayOutput(Part):
     cable: Cable = Cable()
     transistor: TransistorSwitch | None = None
 
+    @property
+    def by_transistor(self) -> bool:
+        """Whether a transistor stands at its pin: that conducts when the pin is high."""
+        return self.driver == "transistor" or self.transistor is not None
+
+    @property
+    def pulls_in(self) -> Literal["high", "low"]:
+        """The level of its pin at which it pulls in as it is built, whatever `active` says."""
+        return "high" if self.by_transistor else self.active
+
 
 class Assignment(Part):
     """Which pin a signal sits on; `by` hand stays when pins are assigned again."""

@@ -52,9 +52,9 @@ def boot_coil(relay: RelayOutput, plan: Plan) -> bool | None:
     if pin.at_boot == "pulses":
         return True
     if pin.at_boot != "floating":
-        return (pin.at_boot == "high") == (relay.active == "high")
+        return (pin.at_boot == "high") == (relay.pulls_in == "high")
     if relay.pull_ohm is not None or relay.transistor is not None:
         return False  # held by its own resistor
     if pin.boot_pull != "none":
-        return (pin.boot_pull == "up") == (relay.active == "high")
+        return (pin.boot_pull == "up") == (relay.pulls_in == "high")
     return None if relay.driver == "transistor" else False

@@ -26,6 +26,7 @@ from aldea.core.wiring.board_terminals import (
     rail_terminal,
     reference_terminal,
 )
+from aldea.core.wiring.common_zero import zero_links
 from aldea.core.wiring.drivers import GATE_OHM, switched_by
 from aldea.core.wiring.given import FIRST_ELV, numbered
 from aldea.core.wiring.terminals import terminals_by_load
@@ -53,6 +54,7 @@ def conductors(plan: Plan) -> tuple[Conductor, ...]:
         low.extend(_coil_wires(relay, plan))
     for load in plan.loads:
         low.extend(_load_wires(load, plan))
+    low.extend(_joined_zeros(plan))
     numbers = numbered(plan, conductor_keys(low), first=FIRST_ELV, terminals=False)
     done = [replace(wire, number=str(n)) for wire, n in zip(low, numbers, strict=True)]
     high: list[Conductor] = []
@@ -235,7 +237,7 @@ def _coil_wires(relay: RelayOutput, plan: Plan) -> Iterator[Conductor]:
         "board": "driven by the board’s own output",
     }[relay.driver]
     if relay.pull_ohm:
-        to = "0 V" if relay.active == "high" else "the logic supply"
+        to = "0 V" if relay.pulls_in == "high" else "the logic supply"
         note = f"{note}; {ohms(relay.pull_ohm)} from {pin} to {to}"
     note = "; ".join(word for word in (note, relay.cable.words) if word)
     home = home_of(plan, board)
@@ -313,6 +315,15 @@ def _supplied_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
         start = outlet(relay)
     yield low.wire(start, f"{load.name}:{ends[0]}", "plus", note=diode)
     yield low.wire(f"{load.name}:{ends[1]}", zero, "zero")
+
+
+def _joined_zeros(plan: Plan) -> Iterator[Conductor]:
+    """What joins the 0 V of two supplies whose things speak with each other."""
+    for link in zero_links(plan):
+        low = _LowWires(plan, f"supply:{link.supply.id}", link.supply.place, FEED_MM2)
+        others = len(link.needed_by) - 2
+        names = " and ".join(link.needed_by[:2]) + (f" and {others} more" if others > 0 else "")
+        yield low.wire(link.start, link.end, "zero", note=f"joins the two 0 V, for {names}")
 
 
 def section_mm2(current_a: float) -> float:

@@ -10,6 +10,7 @@ from aldea.core.devices.loads.registry import LOAD_DEVICES
 from aldea.core.devices.sensors.registry import SENSOR_DEVICES
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
+from aldea.core.plan.seats import boot_coil
 from aldea.core.wiring.checks.boxes import BOX_CHECKS
 from aldea.core.wiring.checks.buses import BUS_CHECKS
 from aldea.core.wiring.checks.cables import CABLE_CHECKS
@@ -85,11 +86,26 @@ def tried(
             after = _mended(plan, finding.apply)
         if after is not None:
             left = {other.key for other in find(after)}
-            if finding.key in left or left - before:
+            if finding.key in left or left - before or pulls_in_more(plan, after):
                 after = None
         press = finding.press if after is not None else ""
         made.append(replace(finding, press=press, apply=_becomes(after)))
     return tuple(made)
+
+
+def pulls_in_more(before: Plan, after: Plan) -> bool:
+    """Whether some coil behaves worse at the start in one plan than in another.
+
+    Worse is pulled in where it was not, or undecided where it rested; a relay that is new must
+    rest, or be undecided at most.
+    """
+    coils = {relay.id: boot_coil(relay, before) for relay in before.relays}
+    return any(
+        _RANK[boot_coil(relay, after)] > _RANK[coils.get(relay.id)] for relay in after.relays
+    )
+
+
+_RANK = {False: 0, None: 1, True: 2}
 
 
 def _becomes(after: Plan | None) -> Mend | None:

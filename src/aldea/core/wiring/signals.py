@@ -1,6 +1,8 @@
 """What wants a pin: every probe, control, relay, expander and multiplexer as named signals."""
 
+from collections import defaultdict
 from collections.abc import Iterator
+from dataclasses import replace
 
 from aldea.core.base.memo import per_plan
 from aldea.core.devices.loads.registry import load_device
@@ -16,10 +18,14 @@ from aldea.core.plan.panel import Board, Capability
 def signals(plan: Plan) -> tuple[Signal, ...]:
     """Every signal of a plan, in the order of the plan."""
     found: list[Signal] = []
+    gives = _quantities(plan)
     for probe in plan.probes:
         device = sensor_device(probe)
         if device is not None:
-            found.extend(device.signals(probe, probe.sensor))
+            alone = device.alone(probe.sensor, gives[probe.id])
+            for signal in device.signals(probe, probe.sensor):
+                share = f"{signal.share}:{probe.id}" if alone and signal.share else signal.share
+                found.append(signal if share == signal.share else replace(signal, share=share))
     for control in plan.controls:
         found.extend(_control_signals(control))
     for load in plan.loads:
@@ -40,6 +46,14 @@ def signals(plan: Plan) -> tuple[Signal, ...]:
     for board in plan.boards:
         found.extend(_board_signals(board, plan))
     return tuple(found)
+
+
+def _quantities(plan: Plan) -> dict[str, frozenset[str]]:
+    """What the part of each probe gives: its own quantity and those of its sisters."""
+    gives: dict[str, set[str]] = defaultdict(set)
+    for probe in plan.probes:
+        gives[probe.part_with or probe.id].add(probe.quantity)
+    return {probe.id: frozenset(gives[probe.part_with or probe.id]) for probe in plan.probes}
 
 
 def _control_signals(control: Control) -> Iterator[Signal]:

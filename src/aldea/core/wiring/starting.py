@@ -15,7 +15,7 @@ EITHER: Levels = LOW | HIGH
 
 def idle_level(relay: RelayOutput) -> str:
     """The level at which a relay stays released."""
-    return "low" if relay.active == "high" else "high"
+    return "low" if relay.pulls_in == "high" else "high"
 
 
 def levels_at_start(plan: Plan, signal: Signal, pin: Pin) -> Levels:

@@ -101,6 +101,10 @@ class SensorDevice(Generic[M]):
         """The same with a pull-up resistor fitted; None where it takes none."""
         return None
 
+    def alone(self, sensor: M, quantities: frozenset[str]) -> bool:
+        """Whether it wants a line for itself that others of its kind share; by what it gives."""
+        return False
+
     def address(self, sensor: M) -> int | None:
         """Its address on a shared bus, if it has one."""
         return None

@@ -4,9 +4,10 @@ from collections import defaultdict
 from collections.abc import Iterator
 
 from aldea.core.base.addresses import address_words
-from aldea.core.devices.finding import Check, Finding
+from aldea.core.devices.finding import Check, Finding, put_changed
+from aldea.core.devices.sensors.one_wire.model import OneWireSensor
 from aldea.core.devices.signal import Signal
-from aldea.core.plan.document import Plan
+from aldea.core.plan.document import Plan, Probe
 from aldea.core.wiring.reassign import give_new_pins
 from aldea.core.wiring.seated import Seat, seated
 
@@ -73,4 +74,28 @@ def split_lines(plan: Plan) -> Iterator[Finding]:
         )
 
 
-BUS_CHECKS: tuple[Check, ...] = (split_lines, bus_addresses)
+def codes_apart(plan: Plan) -> Iterator[Finding]:
+    """Two single-wire parts with one 64-bit code: one of them would never be read."""
+    named: dict[str, list[Probe]] = defaultdict(list)
+    for probe in plan.probes:
+        if isinstance(probe.sensor, OneWireSensor) and probe.sensor.code:
+            named[probe.sensor.code].append(probe)
+    for code, probes in named.items():
+        last, sensor = probes[-1], probes[-1].sensor
+        if len(probes) < 2 or sensor is None:
+            continue
+        blank = last.model_copy(update={"sensor": sensor.model_copy(update={"code": ""})})
+        yield Finding(
+            key=f"code-{code}",
+            weight="severe",
+            head=f"{' and '.join(probe.name for probe in probes)} have one code.",
+            why=f"{code} is one part; the other would never be read.",
+            mend="Warm one of them and see which code answers, at Calibrate.",
+            at=f"probe:{last.id}",
+            about=tuple(f"probe:{probe.id}" for probe in probes[:-1]),
+            press=f"{last.name}’s code is not known",
+            apply=put_changed("probe", blank),
+        )
+
+
+BUS_CHECKS: tuple[Check, ...] = (split_lines, bus_addresses, codes_apart)

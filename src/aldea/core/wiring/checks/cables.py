@@ -26,6 +26,7 @@ from aldea.core.plan.seats import home_of, reader_of
 from aldea.core.wiring.seated import seated
 
 BUS_HERTZ = 100_000  # what such parts are read at when nobody says otherwise
+LONGEST_SINGLE_WIRE_M = 50.0
 LONGEST_M = {"echo": 5.0, "serial": 10.0}
 LEADS_AT_DEGC = 40.0
 MOST_LEADS_K = 0.1
@@ -65,6 +66,31 @@ def bus_capacitance(plan: Plan) -> Iterator[Finding]:
             f"{figure(BUS_HERTZ / 1000, 0)} kHz (60 pF a metre assumed, 120 screened or twisted).",
             mend=mend,
             at=f"probe:{longest.id}",
+        )
+
+
+def single_wires(plan: Plan) -> Iterator[Finding]:
+    """A single data wire whose cables add up to more than one pull-up drives."""
+    on: dict[tuple[str, str], list[Probe]] = defaultdict(list)
+    for signal, row, *_ in seated(plan):
+        probe = plan.probe(signal.owner.removeprefix("probe:"))
+        if probe is not None and signal.share.startswith("one_wire"):
+            on[row.board, row.pin].append(probe)
+    for seat, probes in on.items():
+        length_m = sum(probe.cable_m for probe in probes)
+        if length_m <= LONGEST_SINGLE_WIRE_M:
+            continue
+        longest = max(probes, key=lambda probe: probe.cable_m)
+        yield Finding(
+            key=f"long-wire-{seat[0]}-{seat[1]}",
+            weight="warning",
+            head=f"The single wire on {seat[1]} is {short(length_m)} m with its branches.",
+            why=f"A pull-up of {ohms(BUS_PULL_OHM)} brings about "
+            f"{short(LONGEST_SINGLE_WIRE_M)} m up in time (assumed); readings get lost.",
+            mend="Share it over two pins, run it as one line without branches, or put a board "
+            "near the far ones.",
+            at=f"probe:{longest.id}",
+            pins=(seat,),
         )
 
 
@@ -166,6 +192,7 @@ def converters_reached(plan: Plan) -> Iterator[Finding]:
 
 CABLE_CHECKS: tuple[Check, ...] = (
     bus_capacitance,
+    single_wires,
     lengths_allowed,
     leads_of_thermistors,
     dividers_fed_alike,

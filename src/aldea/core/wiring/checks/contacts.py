@@ -156,6 +156,26 @@ def drivers_hold(plan: Plan) -> Iterator[Finding]:
         )
 
 
+def transistors_pull_high(plan: Plan) -> Iterator[Finding]:
+    """A transistor at the pin in a plan that says that low pulls in: all would be the wrong way."""
+    for relay in plan.relays:
+        load = plan.load(relay.load)
+        if relay.pulls_in == relay.active or load is None:
+            continue
+        right = relay.model_copy(update={"active": relay.pulls_in})
+        yield Finding(
+            key=f"inverted-{relay.id}",
+            weight="severe",
+            head=f"{relay.id.upper()} is driven by a transistor and pulls in when its pin is high.",
+            why=f"The plan says low: {load.name} would be on whenever it is switched off, and "
+            "through every start.",
+            mend="Say that it pulls in when high, or drive it by a module that pulls in at low.",
+            at=f"relay:{relay.id}",
+            press="It pulls in when high",
+            apply=put_changed("relay", right),
+        )
+
+
 def modules_hear(plan: Plan) -> Iterator[Finding]:
     """A 5 V module that pulls in at low, on a pin of 3.3 V: it may never let go."""
     types = board_types(plan)
@@ -186,6 +206,7 @@ def modules_hear(plan: Plan) -> Iterator[Finding]:
 
 
 CONTACT_CHECKS: tuple[Check, ...] = (
+    transistors_pull_high,
     modules_hear,
     contacts_bear,
     contactors_fit,

@@ -6,23 +6,34 @@ from aldea.core.base.figures import figure, ohms, short
 from aldea.core.devices.finding import Check, Finding, Mend, put_changed
 from aldea.core.devices.sensors.divided import INPUT_FARAD
 from aldea.core.devices.sensors.registry import sensor_device, supply_v
+from aldea.core.devices.signal import Signal
 from aldea.core.physics.level import best_lower_ohm, level
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.edits import part_of
-from aldea.core.plan.panel import Pin
+from aldea.core.plan.panel import Board, Pin
+from aldea.core.plan.seats import home_of
 from aldea.core.wiring.board_terminals import rail_terminal
 from aldea.core.wiring.seated import seated
 
 LEVEL_UPPER_OHM = 10_000.0
+OVER_1 = 1.1  # so much above its own supply an input bears
 
 
 def volts_at_pins(plan: Plan) -> Iterator[Finding]:
     """More volts than a pin bears."""
-    for signal, row, _board, _kind, pin in seated(plan):
-        probe = plan.probe(signal.owner.split(":")[1]) if signal.volts else None
-        if probe is None or probe.level_converter or signal.volts <= pin.tolerates_v * 1.001:
+    told: set[str] = set()
+    for signal, row, board, _kind, pin in seated(plan):
+        if signal.volts <= pin.tolerates_v * 1.001 or signal.owner in told:
             continue
+        kind, _, part_id = signal.owner.partition(":")
+        if kind == "control":
+            told.add(signal.owner)
+            yield _pad_volts(plan, signal, board, pin)
+        probe = plan.probe(part_id) if kind == "probe" else None
+        if probe is None or probe.level_converter:
+            continue
+        told.add(signal.owner)
         mend = "Put a level converter in its lines, or use a sensor of lower voltage."
         press = "Put a level converter in"
         converted = probe.model_copy(update={"level_converter": True})
@@ -43,6 +54,55 @@ def volts_at_pins(plan: Plan) -> Iterator[Finding]:
             pins=((row.board, row.pin),),
             press=press,
             apply=apply,
+        )
+
+
+def _pad_volts(plan: Plan, signal: Signal, board: Board, pin: Pin) -> Finding:
+    """A touch pad that drives its output to more volts than the pin bears."""
+    control = part_of(plan, "control", signal.owner.partition(":")[2])
+    logic_v = board_types(plan)[home_of(plan, board).board_type].logic_v
+    lower = control.model_copy(update={"supply_v": logic_v})
+    return Finding(
+        key=f"volts-{signal.id}",
+        weight="severe",
+        head=f"{signal.volts:.3g} V on {pin.name}, which bears {short(pin.tolerates_v)} V.",
+        why=f"{control.name} drives its output up to its own supply; the pin, or the board, "
+        "would die.",
+        mend=f"Feed it with {short(logic_v)} V where its sheet allows that, or use one with an "
+        "open-collector output.",
+        at=signal.owner,
+        pins=((board.id, pin.name),),
+        press=f"Feed it with {short(logic_v)} V",
+        apply=put_changed("control", lower),
+    )
+
+
+def boards_over_sensors(plan: Plan) -> Iterator[Finding]:
+    """A board that drives, or pulls up, a sensor's line to more volts than the sensor runs on."""
+    told: set[str] = set()
+    for signal, row, board, _kind, pin in seated(plan):
+        probe = plan.probe(signal.owner.removeprefix("probe:"))
+        wanted = supply_v(probe) if probe is not None else None
+        if probe is None or wanted is None or probe.level_converter or probe.id in told:
+            continue
+        own_v = board_types(plan)[home_of(plan, board).board_type].logic_v
+        logic_v = min(own_v, pin.tolerates_v)  # a port may have volts below its board's outputs
+        speaks = bool(signal.share) or bool(signal.needs & {"digital_out", "serial_tx"})
+        if not speaks or logic_v <= OVER_1 * wanted:
+            continue
+        told.add(probe.id)
+        converted = probe.model_copy(update={"level_converter": True})
+        yield Finding(
+            key=f"over-{probe.id}",
+            weight="severe",
+            head=f"{short(logic_v)} V on {probe.name}, which runs on {short(wanted)} V.",
+            why=f"{home_of(plan, board).name} brings its lines to {short(logic_v)} V; the sensor "
+            "would die.",
+            mend="Put a level converter in its lines, or read it from a board of its volts.",
+            at=signal.owner,
+            pins=((row.board, row.pin),),
+            press="Put a level converter in",
+            apply=put_changed("probe", converted),
         )
 
 
@@ -176,4 +236,10 @@ def hung_boards(plan: Plan) -> Iterator[Finding]:
         )
 
 
-LEVEL_CHECKS: tuple[Check, ...] = (volts_at_pins, rails_there, hung_boards, missing_pulls)
+LEVEL_CHECKS: tuple[Check, ...] = (
+    volts_at_pins,
+    boards_over_sensors,
+    rails_there,
+    hung_boards,
+    missing_pulls,
+)

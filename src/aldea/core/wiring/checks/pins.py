@@ -145,7 +145,7 @@ def twitching_relays(plan: Plan) -> Iterator[Finding]:
             head = f"{pin.name} is {_level_words(pin)} before the start."
             why = f"{relay.id.upper()} pulls in for {span}: {load.name} twitches."
         fits = coil is None and pin.boot_needs in ("any", idle_level(relay))
-        to = "0 V" if relay.active == "high" else "the logic supply"
+        to = "0 V" if relay.pulls_in == "high" else "the logic supply"
         fixed = relay.model_copy(update={"pull_ohm": IDLE_PULL_OHM})
         yield Finding(
             key=f"twitch-{relay.id}",

@@ -34,9 +34,12 @@ class BusDevice(SensorDevice[BusSensor]):
     }
 
     def signals(self, probe: Probe, sensor: BusSensor) -> Iterator[Signal]:
-        """Data, which carries the address, and clock."""
-        yield probe_signal(probe, "data", "bus_data", share="bus_data", address=sensor.address)
-        yield probe_signal(probe, "clock", "bus_clock", share="bus_clock")
+        """Data, which carries the address, and clock; pull-ups on the part bring its volts."""
+        volts = sensor.supply_v
+        yield probe_signal(
+            probe, "data", "bus_data", share="bus_data", address=sensor.address, volts=volts
+        )
+        yield probe_signal(probe, "clock", "bus_clock", share="bus_clock", volts=volts)
 
     def supply(self, sensor: BusSensor) -> tuple[float, float] | None:
         """Its rail."""
@@ -46,7 +49,8 @@ class BusDevice(SensorDevice[BusSensor]):
         """Its address, and the pull-ups that a bus needs once."""
         if line != "data":
             return ""
-        return f"address 0x{sensor.address:02x}; {ohms(BUS_PULL_OHM)} pull-ups once a bus"
+        pulls = f"{ohms(BUS_PULL_OHM)} pull-ups to the board’s logic supply, once a bus"
+        return f"address 0x{sensor.address:02x}; {pulls}"
 
     def address(self, sensor: BusSensor) -> int | None:
         """Seven bits."""

@@ -33,7 +33,7 @@ class TapeWiring:
 
 
 def tape_wiring(tape: LeakTape) -> TapeWiring:
-    """One of the four wirings: fed all the time or excited by a pin, tape above the pin or below."""
+    """One of four: fed all the time or excited by a pin, the tape above the pin or below it."""
     fed: Node = "reference" if tape.excitation == "constant" else "excite"
     if tape.side == "sensor_high":
         return TapeWiring(tape_to=fed, fixed_to="zero")

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import ClassVar
 
 from aldea.core.base.figures import ohms
-from aldea.core.devices.asked import Asks
+from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.conductor import BUS_PULL_OHM
 from aldea.core.devices.sensors.device import SensorDevice
 from aldea.core.devices.sensors.divided import SHORTEST_INTERVAL, SUPPLY_MA, SUPPLY_V
@@ -18,6 +18,14 @@ class OneWireDevice(SensorDevice[OneWireSensor]):
 
     facts = ONE_WIRE
     asks: ClassVar[Asks] = {
+        "wire": Asked(
+            label="Its data wire",
+            options=(
+                ("", "usual: its own if it gives humidity"),
+                ("shared", "shared: its 64-bit code tells it apart"),
+                ("alone", "its own: it has no code"),
+            ),
+        ),
         "supply_v": SUPPLY_V,
         "supply_ma": SUPPLY_MA,
         "shortest_interval_s": SHORTEST_INTERVAL,
@@ -25,7 +33,23 @@ class OneWireDevice(SensorDevice[OneWireSensor]):
 
     def signals(self, probe: Probe, sensor: OneWireSensor) -> Iterator[Signal]:
         """One line, both ways."""
-        yield probe_signal(probe, "data", "digital_in", "digital_out", share="one_wire")
+        yield probe_signal(
+            probe,
+            "data",
+            "digital_in",
+            "digital_out",
+            share="one_wire",
+            volts=sensor.supply_v,
+        )
+
+    def alone(self, sensor: OneWireSensor, quantities: frozenset[str]) -> bool:
+        """Without a code of its own it cannot be told from another on the wire.
+
+        Where nobody said, a part that gives humidity has none, and a thermometer has one.
+        """
+        if sensor.wire is not None:
+            return sensor.wire == "alone"
+        return not sensor.code and "relative_humidity" in quantities
 
     def supply(self, sensor: OneWireSensor) -> tuple[float, float] | None:
         """Its rail."""
@@ -33,7 +57,7 @@ class OneWireDevice(SensorDevice[OneWireSensor]):
 
     def note(self, sensor: OneWireSensor, line: str, pin: str) -> str:
         """The pull-up that a wire needs once."""
-        return f"{ohms(BUS_PULL_OHM)} pull-up once a wire"
+        return f"{ohms(BUS_PULL_OHM)} pull-up to the board’s logic supply, once a wire"
 
 
 DEVICE = OneWireDevice()

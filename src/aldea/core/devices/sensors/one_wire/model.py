@@ -7,10 +7,15 @@ from aldea.core.devices.sensors.facts import ReadingInterval, SensorFacts
 
 
 class OneWireSensor(Part):
-    """A digital sensor on a single shared data wire with a 4.7 kΩ pull-up; its own 64-bit code."""
+    """A digital sensor on a single data wire with a 4.7 kΩ pull-up.
+
+    With a 64-bit code of its own it shares the wire with others; one that has none wants a wire to
+    itself. `wire` None: as parts of what it measures mostly are.
+    """
 
     kind: Literal["one_wire"] = "one_wire"
     code: Annotated[str, text_of(r"^([0-9a-f]{16})?$", "16 digits 0–9, a–f, or nothing")] = ""
+    wire: Literal["shared", "alone"] | None = None
     supply_v: Volts = 3.3
     supply_ma: MilliAmperes = 1.5
     shortest_interval_s: ReadingInterval = 2.0
