@@ -30,7 +30,9 @@ def radiator() -> Plan:
     places = [new_place((), id="room", name="Room 1", kind="room", level=0)]
     for number, name in enumerate(ROOMS[:3]):
         places.append(new_place(tuple(places), id=f"r{number}", name=name, kind="room", level=0))
-    heater = new_load(load_id="heater", name="Room 1 heater", place="room", kind="relay")
+    heater = new_load(
+        load_id="heater", name="Room 1 heater", place="room", kind="relay"
+    ).model_copy(update={"load_class": "air", "nature": "resistive"})
     lead = new_probe(
         probe_id="air", name="Room 1", place="room", quantity="air_temperature"
     ).model_copy(update={"sensor": BusSensor(address=0x44)})

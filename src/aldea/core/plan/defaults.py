@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from aldea.core.base.quantities import QUANTITIES, Quantity
 from aldea.core.devices.loads.classes import LoadClass, usual_return
+from aldea.core.devices.loads.facts import Nature
 from aldea.core.devices.loads.models import LOAD_FACTS, LoadType, figures_for
 from aldea.core.plan.document import (
     Calibration,
@@ -121,11 +122,25 @@ def new_load(
             "kind": kind,
             "load_class": of_class,
             "stage": "planned",
-            "nature": facts.usual_nature,
+            "nature": usual_nature(kind, of_class),
             "power_return": PowerReturn(policy=usual_return(of_class)),
             **figures_for(kind),
         }
     )
+
+
+def usual_nature(kind: LoadType, load_class: LoadClass) -> Nature:
+    """What a load behind a plain relay mostly is, by its class; of another kind what that is."""
+    return CLASS_NATURE[load_class] if kind == "relay" else LOAD_FACTS[kind].usual_nature
+
+
+CLASS_NATURE: dict[LoadClass, Nature] = {
+    "heat": "resistive",
+    "water": "motor",
+    "motion": "motor",
+    "light": "lamp",
+    "air": "motor",
+}
 
 
 def place_figures(place: Place) -> dict[str, tuple[float | str, bool]]:

@@ -12,7 +12,7 @@ from aldea.core.base.figures import ohms
 from aldea.core.base.memo import per_plan
 from aldea.core.devices.conductor import IDLE_PULL_OHM, Conductor
 from aldea.core.devices.loads.mains import MainsWires, outlet
-from aldea.core.devices.loads.ratings import has_contactor, load_current_a
+from aldea.core.devices.loads.ratings import has_coil, has_contactor, load_current_a
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
@@ -29,6 +29,7 @@ from aldea.core.wiring.board_terminals import (
 from aldea.core.wiring.common_zero import zero_links
 from aldea.core.wiring.drivers import GATE_OHM, switched_by
 from aldea.core.wiring.given import FIRST_ELV, numbered
+from aldea.core.wiring.signals import address_line_wanted
 from aldea.core.wiring.terminals import terminals_by_load
 
 SIGNAL_MM2, FEED_MM2 = 0.5, 0.75  # a probe's and a relay's cable have sections of their own
@@ -145,6 +146,11 @@ def _board_feed(board: Board, plan: Plan) -> Iterator[Conductor]:
         note = _spare(board, plan) if line == "common" else ""
         end = f"{board.name}:{line}"
         yield low.wire(pin_node(at, pin), end, colour, signal=signal, note=note)
+    if own.role == "multiplexer" and host is not None:
+        note = "tied: no channel in use needs it high"
+        for n in range(own.address_lines):
+            if not address_line_wanted(plan, board, n):
+                yield low.wire(f"{host.name}:{ZERO}", f"{board.name}:s{n}", "zero", note=note)
     if own.role == "multiplexer" and board.enable == "tied" and host is not None:
         note = "tied: it is always on"
         yield low.wire(f"{host.name}:{ZERO}", f"{board.name}:enable", "zero", note=note)
@@ -172,8 +178,8 @@ def _probe_wires(probe: Probe, plan: Plan) -> Iterator[Conductor]:
             signal=signal,
             note=_probe_note(probe, device.note(sensor, line, pin)),
         )
-    if home is None:
-        return
+    if home is None or board_types(plan)[home.board_type].role != "controller":
+        return  # what hangs on no board can feed nothing
     supply, feeder = plan.supply(probe.fed_by), plan.board(probe.fed_by or "") or home
     kind = board_types(plan)[feeder.board_type]
     for wanted in device.supplied(sensor):
@@ -301,8 +307,7 @@ def _supplied_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
     if supply.gives == "ac":
         plus, zero = f"{supply.name}:~1", f"{supply.name}:~2"
     ends = ("+", "−") if load.runs_on == "dc" else ("1", "2")
-    coil = load.nature in ("motor", "coil") and load.runs_on == "dc"
-    diode = "flyback diode across the load, cathode to plus" if coil else ""
+    diode = "flyback diode across the load, cathode to plus" if has_coil(load) else ""
     if relays[0].transistor is not None:
         label = relays[0].id.upper()
         yield low.wire(plus, f"{load.name}:{ends[0]}", "plus", note=diode)

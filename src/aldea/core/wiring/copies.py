@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from aldea.core.base.errors import InputError
+from aldea.core.devices.sensors.models import SENSOR_FACTS
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import COLLECTIONS, fresh_id, ids_of, part_of, put_part
@@ -128,7 +129,10 @@ def _one_copy(plan: Plan, unit: Unit, word: str, other: str) -> Plan:
             facts["name"] = _renamed(facts["name"], word, other)
         if here is not None and facts.get("place") == home:
             facts["place"] = here
+        if kind == "control":
+            facts["codes"] = []  # each remote sends codes of its own
         if kind == "probe":
+            facts["sensor"] = _blank(facts["sensor"])
             facts["calibration"] |= {"basis": "stated", "certificate": None, "carried_from": None}
         plan = _put(plan, kind, type(old).model_validate_json(json.dumps(facts)))
     rows = tuple(
@@ -147,6 +151,12 @@ def _one_copy(plan: Plan, unit: Unit, word: str, other: str) -> Plan:
     return plan.model_copy(
         update={"assignments": (*plan.assignments, *rows), "copies": (*plan.copies, *links)}
     )
+
+
+def _blank(sensor: dict[str, Any] | None) -> dict[str, Any] | None:
+    """A sensor's facts without what was measured on that one part."""
+    own = SENSOR_FACTS[sensor["kind"]].own_figures if sensor else ()
+    return {key: value for key, value in sensor.items() if key not in own} if sensor else None
 
 
 def _renamed(name: str, word: str, other: str) -> str:
@@ -216,6 +226,14 @@ def _carry(plan: Plan, key: str, to: Keys) -> Plan:
     if kind == "probe":
         kept["calibration"] = own["calibration"]
         kept["part_with"] = own["part_with"]
+        if own["sensor"] and facts["sensor"] and own["sensor"]["kind"] == facts["sensor"]["kind"]:
+            figures = SENSOR_FACTS[own["sensor"]["kind"]].own_figures
+            mine = {key: own["sensor"][key] for key in figures if key in own["sensor"]}
+            kept["sensor"] = {**facts["sensor"], **mine}
+        else:
+            kept["sensor"] = _blank(facts["sensor"])
+    if kind == "control":
+        kept["codes"] = own["codes"]
     if kind == "board" and own.get("host"):
         kept["host"] = own["host"]
     return _put(plan, kind, type(target).model_validate_json(json.dumps({**facts, **kept})))

@@ -1,12 +1,13 @@
 """The transistor that drives a coil, or switches a load: held against what its own pin gives."""
 
+import math
 from dataclasses import dataclass
 
 from aldea.core.base.errors import InputError
 from aldea.core.devices.loads.ratings import load_current_a
 from aldea.core.physics.driver import BaseResistor, base_resistor
 from aldea.core.plan.document import Plan
-from aldea.core.plan.panel import RelayOutput
+from aldea.core.plan.panel import RelayOutput, TransistorSwitch
 from aldea.core.plan.seats import pin_of, reader_of
 
 
@@ -25,6 +26,21 @@ def driver_of(plan: Plan, relay: RelayOutput) -> BaseResistor | None:
         )
     except InputError:
         return None
+
+
+PULSE_1 = 3.0  # how many times its limit a transistor bears for tenths of a second; assumed
+
+
+def bears_a(made: TransistorSwitch) -> float:
+    """What a transistor carries for good, A: its limit, and less where it would get too warm."""
+    if made.kind == "bipolar":
+        return min(made.limit_a, MOST_RISE_K / (made.on_v * made.heat_k_per_w))
+    return min(made.limit_a, math.sqrt(MOST_RISE_K / (made.on_ohm * made.heat_k_per_w)))
+
+
+def starts_a(made: TransistorSwitch) -> float:
+    """What a transistor bears while its load starts, A; a bipolar one no more than its limit."""
+    return made.limit_a * (1.0 if made.kind == "bipolar" else PULSE_1)
 
 
 MOST_RISE_K = 60.0  # over the air around it, so that it stays under 100 °C in a warm box

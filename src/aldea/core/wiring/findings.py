@@ -1,7 +1,7 @@
 """Everything that is wrong with the wiring of a plan, the severe first."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from aldea.core.base.errors import InputError, PlanError
 from aldea.core.base.memo import per_plan
@@ -72,25 +72,59 @@ def tried(
 ) -> tuple[Finding, ...]:
     """Findings, or those `of` some thing, with the mends that mend: each tried, making no other.
 
-    A mend that does not hold loses its button and keeps its words. The first `MOST_TRIED` are
-    tried (of a large house fewer); those behind them are offered when some of these are mended.
+    A mend that does not hold loses its button, keeps its words and says why. What is still open has
+    often one way alone: it keeps its button, and says what comes with it. The first `MOST_TRIED`
+    are tried (of a large house fewer); those behind them are offered when some of these are mended.
     """
     most = MOST_TRIED if len(signals(plan)) <= LARGE else MOST_TRIED_LARGE
     before = {finding.key for finding in find(plan)}
     made: list[Finding] = []
     count = 0
     for finding in filter(of, find(plan)):
-        after = None
+        trial = _Trial(after=None)
         if finding.apply is not None and count < most:
             count += 1
-            after = _mended(plan, finding.apply)
-        if after is not None:
-            left = {other.key for other in find(after)}
-            if finding.key in left or left - before or pulls_in_more(plan, after):
-                after = None
-        press = finding.press if after is not None else ""
-        made.append(replace(finding, press=press, apply=_becomes(after)))
+            trial = _trial(plan, finding, finding.apply, find, before)
+        made.append(
+            replace(
+                finding,
+                press=finding.press if trial.after is not None else "",
+                apply=_becomes(trial.after),
+                mend=f"{finding.mend} {trial.words}".rstrip(),
+            )
+        )
     return tuple(made)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Trial:
+    """A mend that was tried: the plan after it, None where it does not hold; what to say of it."""
+
+    after: Plan | None
+    words: str = ""
+
+
+def _trial(
+    plan: Plan,
+    finding: Finding,
+    apply: Mend,
+    find: Callable[[Plan], tuple[Finding, ...]],
+    before: set[str],
+) -> _Trial:
+    try:
+        after = _mended(plan, apply)
+    except (InputError, PlanError) as exc:
+        return _Trial(after=None, words=f"No button does it here: {exc.sentence}")
+    left = find(after)
+    if finding.key in {other.key for other in left}:
+        return _Trial(after=None, words="No button does it here: it would not be enough.")
+    new = [other.head for other in left if other.key not in before]
+    if not new and not pulls_in_more(plan, after):
+        return _Trial(after=after)
+    brings = " ".join(new[:2]) or "a relay would pull in while its board starts."
+    if finding.weight == "open":
+        return _Trial(after=after, words=f"With it comes: {brings}")
+    return _Trial(after=None, words=f"No button does it here, since then: {brings}")
 
 
 def pulls_in_more(before: Plan, after: Plan) -> bool:
@@ -112,16 +146,16 @@ def _becomes(after: Plan | None) -> Mend | None:
     return None if after is None else lambda _plan: after
 
 
-def _mended(plan: Plan, apply: Mend) -> Plan | None:
-    """A plan with a mend done and what it put in seated; None where that cannot be."""
-    try:
-        after = apply(plan)
-        check_plan(after)
-    except (InputError, PlanError):
-        return None
+def _mended(plan: Plan, apply: Mend) -> Plan:
+    """A plan with a mend done and what it put in seated, where pins are left for it.
+
+    Raises `InputError` or `PlanError` where that cannot be.
+    """
+    after = apply(plan)
+    check_plan(after)
     known = {signal.id for signal in signals(plan)}
     new = [signal.id for signal in signals(after) if signal.id not in known]
-    return seated_quickly(after, new) if new and after.boards else after
+    return (seated_quickly(after, new) if new and after.boards else None) or after
 
 
 def severe(plan: Plan) -> tuple[Finding, ...]:

@@ -7,14 +7,14 @@ from typing import Any, get_args
 
 from aldea.core.base.figures import ohms, short
 from aldea.core.base.quantities import QUANTITIES
-from aldea.core.devices.conductor import BUS_PULL_OHM, IDLE_PULL_OHM
-from aldea.core.devices.loads.ratings import has_contactor
+from aldea.core.devices.conductor import BUS_PULL_OHM, IDLE_PULL_OHM, Conductor
+from aldea.core.devices.loads.ratings import has_coil, has_contactor, load_current_a
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.part_count import PartCount, PartGroup
 from aldea.core.devices.sensors.device import SensorDevice
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
-from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.hands import Control
 from aldea.core.plan.one_part import sisters_of
 from aldea.core.plan.panel import RelayOutput, Stock, TransistorSwitch
@@ -92,7 +92,7 @@ def part_lines(plan: Plan) -> tuple[PartLine, ...]:
     if lines:
         add("Small parts", f"resistor {ohms(BUS_PULL_OHM)}", len(lines))
     for load in plan.loads:
-        add_all(load_device(load).parts(load))
+        add_all(_load_parts(load, plan))
     _wire_parts(plan, add)
     known = {stock.part: stock for stock in plan.stock}
     return tuple(
@@ -107,6 +107,14 @@ def part_lines(plan: Plan) -> tuple[PartLine, ...]:
             counted.items(), key=lambda row: GROUPS.index(row[0][0])
         )
     )
+
+
+def _load_parts(load: Load, plan: Plan) -> Iterator[PartCount]:
+    """What a load needs beyond its relays, and the diode across a coil on direct current."""
+    yield from load_device(load).parts(load)
+    if has_coil(load) and plan.relays_of(load.id):
+        amperes = max(1, math.ceil(load_current_a(load, plan)))
+        yield PartCount(group="Small parts", part=f"flyback diode, {amperes} A")
 
 
 def _sensor_parts(device: SensorDevice[Any], probe: Probe, plan: Plan) -> Iterator[PartCount]:
@@ -149,7 +157,7 @@ def _relay_parts(relay: RelayOutput, plan: Plan, add: Callable[..., None]) -> No
 def _transistor_parts(
     relay: RelayOutput, made: TransistorSwitch, plan: Plan, add: Callable[..., None]
 ) -> None:
-    found, load = switched_by(plan, relay), plan.load(relay.load)
+    found = switched_by(plan, relay)
     kind = "N-channel field-effect" if made.kind == "field_effect" else "NPN"
     add(
         "Relays",
@@ -158,8 +166,6 @@ def _transistor_parts(
     gate = found.base.chosen_ohm if found is not None and found.base is not None else GATE_OHM
     add("Small parts", f"resistor {ohms(gate)}")
     add("Small parts", f"resistor {ohms(relay.pull_ohm or IDLE_PULL_OHM)}")
-    if load is not None and load.nature in ("motor", "coil"):
-        add("Small parts", f"flyback diode, {max(1, math.ceil(found.current_a if found else 1))} A")
 
 
 def _control_parts(control: Control) -> Iterator[PartCount]:
@@ -173,9 +179,19 @@ def _wire_parts(plan: Plan, add: Callable[..., None]) -> None:
     wires = conductors(plan)
     runs = {f"probe:{p.id}": p.cable_m for p in plan.probes}
     runs |= {f"relay:{r.id}": r.cable_m for r in plan.relays}
+    names = {f"load:{load.id}": load.name for load in plan.loads}
+    reach = {f"load:{load.id}": load.cable_m for load in plan.loads}
+
+    def run_m(wire: Conductor) -> float:
+        """How far a conductor goes outside its box: a load's where it ends on the load itself."""
+        if wire.owner not in reach:
+            return runs.get(wire.owner, 0.0)
+        own = f"{names[wire.owner]}:"
+        return reach[wire.owner] if wire.start.startswith(own) or wire.end.startswith(own) else 0.0
+
     low = [wire for wire in wires if wire.net == "ELV"]
     for section in sorted({wire.section for wire in low}):
-        length_m = sum(0.5 + runs.get(w.owner, 0.0) for w in low if w.section == section)
+        length_m = sum(0.5 + run_m(w) for w in low if w.section == section)
         add("Wire", f"wire {section}", math.ceil(length_m), "m")
     if wires:
         add("Wire", "ferrules, mixed", 2 * len(low))
@@ -189,9 +205,20 @@ def _wire_parts(plan: Plan, add: Callable[..., None]) -> None:
     leaving |= {f"relay:{relay.id}" for relay in plan.relays if relay.cable_m}
     if leaving:
         add("Wire", "cable gland", len(leaving))
-    boxes = {board.place for board in plan.boards} | {supply.place for supply in plan.supplies}
-    for _ in boxes:
+    for _ in _boxes(plan):
         add("Wire", "enclosure for a panel")
+
+
+def _boxes(plan: Plan) -> set[str]:
+    """The places where a panel stands: those of boards, and of supplies with no board beside them.
+
+    A supply in a place whose room has a board in a box, or the other way round, sits in that box.
+    """
+    rooms = {place.id: place.within or place.id for place in plan.places}
+    boards = {board.place for board in plan.boards}
+    has_board = {rooms.get(place, place) for place in boards}
+    alone = {s.place for s in plan.supplies if rooms.get(s.place, s.place) not in has_board}
+    return boards | alone
 
 
 def tools(plan: Plan) -> tuple[str, ...]:

@@ -12,6 +12,7 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, Capability
+from aldea.core.plan.seats import assignment_of
 
 
 @per_plan
@@ -83,6 +84,19 @@ def _control_signals(control: Control) -> Iterator[Signal]:
         )
 
 
+def address_line_wanted(plan: Plan, board: Board, line: int) -> bool:
+    """Whether a channel that something sits on needs an address line, or the line has a pin.
+
+    A line that stays low for all of them is tied to 0 V. While nothing sits on the multiplexer all
+    are wanted.
+    """
+    if f"board:{board.id}.s{line}" in assignment_of(plan):
+        return True
+    names = [pin.name for pin in board_types(plan)[board.board_type].pins]
+    used = [names.index(row.pin) for row in plan.assignments if row.board == board.id]
+    return not used or any(channel >> line & 1 for channel in used)
+
+
 def _board_signals(board: Board, plan: Plan) -> Iterator[Signal]:
     kind = board_types(plan).get(board.board_type)
     if kind is None or kind.role == "controller" or board.host is None:
@@ -107,6 +121,7 @@ def _board_signals(board: Board, plan: Plan) -> Iterator[Signal]:
         return
     yield made("common", "analog_in")
     for line in range(kind.address_lines):
-        yield made(f"s{line}", "digital_out", drives=True)
+        if address_line_wanted(plan, board, line):
+            yield made(f"s{line}", "digital_out", drives=True)
     if board.enable == "driven":
         yield made("enable", "digital_out", drives=True)

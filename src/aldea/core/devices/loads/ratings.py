@@ -58,11 +58,26 @@ class Contact:
 def load_current_a(load: Load, plan: Plan) -> float:
     """Running current of a load, A: P / (V · power factor of its class), at mains or its own volts.
 
-    What its kind's own figures let flow goes before it, where that is more.
+    Where its kind's own figures tell what flows they go before it, so that circuit, schedule and
+    contact have one answer.
     """
+    return load_device(load).current_a(load, plan.house) or plate_current_a(load, plan)
+
+
+def plate_current_a(load: Load, plan: Plan) -> float:
+    """What the watts of its plate say, A."""
     factor = POWER_FACTOR_1[load.nature] if load.runs_on == "ac" else 1.0
-    stated = load.power_w / ((load.volts or plan.house.mains_v) * factor)
-    return max(stated, load_device(load).current_a(load, plan.house))
+    return load.power_w / ((load.volts or plan.house.mains_v) * factor)
+
+
+def start_current_a(load: Load, plan: Plan) -> float:
+    """What flows in the first moment, A: running current times the usual inrush of its kind."""
+    return load_current_a(load, plan) * INRUSH_1[load_device(load).worst_nature(load)]
+
+
+def has_coil(load: Load) -> bool:
+    """Whether direct current through it must find a way on when it is switched off."""
+    return load.nature in ("motor", "coil") and load.runs_on == "dc" and not load.on_mains
 
 
 def derating_1(load: Load) -> float:

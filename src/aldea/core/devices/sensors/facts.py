@@ -17,7 +17,8 @@ ContactMeans = Literal["on", "off"]
 class SensorFacts:
     """A kind of sensor: its key in the plan, what people call it, its figures, what it measures.
 
-    `together` is what one such part may give at once, each as a probe of its own.
+    `together` is what one such part may give at once, each as a probe of its own; `own_figures` are
+    those that were measured on, or stand on, one part: no copy of it has them.
     """
 
     kind: str
@@ -25,3 +26,4 @@ class SensorFacts:
     model: type[Part]
     measures: tuple[Quantity, ...]
     together: tuple[Quantity, ...] = ()
+    own_figures: tuple[str, ...] = ()

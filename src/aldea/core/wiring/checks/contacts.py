@@ -115,7 +115,11 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
         if relay.driver == "board" and pin is not None and relay.coil_ma > pin.limit_ma:
             # without a resistor to idle it would float until the program starts
             fixed = relay.model_copy(
-                update={"driver": "transistor", "pull_ohm": relay.pull_ohm or IDLE_PULL_OHM}
+                update={
+                    "driver": "transistor",
+                    "active": "high",
+                    "pull_ohm": relay.pull_ohm or IDLE_PULL_OHM,
+                }
             )
             yield Finding(
                 key=f"drive-{relay.id}",

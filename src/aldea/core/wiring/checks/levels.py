@@ -12,7 +12,7 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.edits import part_of
 from aldea.core.plan.panel import Board, Pin
-from aldea.core.plan.seats import home_of
+from aldea.core.plan.seats import home_of, reader_of
 from aldea.core.wiring.board_terminals import rail_terminal
 from aldea.core.wiring.seated import seated
 
@@ -38,7 +38,7 @@ def volts_at_pins(plan: Plan) -> Iterator[Finding]:
         press = "Put a level converter in"
         converted = probe.model_copy(update={"level_converter": True})
         apply: Mend | None = put_changed("probe", converted)
-        fitted = _divider_for(probe, pin)
+        fitted = _divider_for(probe, _bears_v(plan, signal, pin))
         if fitted is not None:
             made, pair, worst_v = fitted
             mend = f"Divider of {pair}, 1 %: {figure(worst_v, 2)} V at the worst."
@@ -132,8 +132,16 @@ def missing_pulls(plan: Plan) -> Iterator[Finding]:
         )
 
 
-def _divider_for(probe: Probe, pin: Pin) -> tuple[Probe, str, float] | None:
-    """The probe behind a divider that its pin bears: the pair in words, the worst case in V."""
+def _bears_v(plan: Plan, signal: Signal, pin: Pin) -> float:
+    """What may arrive at a pin: what it bears, and no more than its converter reads."""
+    kind = reader_of(plan, signal.id)
+    if "analog_in" not in signal.needs or kind is None or not kind.converter_bits:
+        return pin.tolerates_v
+    return min(pin.tolerates_v, kind.converter_v)
+
+
+def _divider_for(probe: Probe, limit_v: float) -> tuple[Probe, str, float] | None:
+    """The probe behind a divider that keeps under a limit; the pair in words, the worst case, V."""
     device = sensor_device(probe)
     if device is None or device.divided(probe.sensor, 1.0, 1.0) is None:
         return None
@@ -143,7 +151,7 @@ def _divider_for(probe: Probe, pin: Pin) -> tuple[Probe, str, float] | None:
         tolerance_1=0.01,
         input_v=top_v,
         input_tolerance_1=0.05,
-        limit_v=pin.tolerates_v,
+        limit_v=limit_v,
     )
     worst = level(
         upper_ohm=LEVEL_UPPER_OHM,

@@ -6,15 +6,18 @@ from aldea.core.base.figures import figure, short
 from aldea.core.base.quantities import QUANTITIES
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.models import LOAD_FACTS
-from aldea.core.devices.loads.ratings import load_current_a
+from aldea.core.devices.loads.ratings import load_current_a, plate_current_a, start_current_a
+from aldea.core.devices.loads.registry import load_device
 from aldea.core.physics.cable import cable_drop, ohm_per_km
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.panel import RelayOutput, Supply, TransistorSwitch
 from aldea.core.wiring.conductors import LOW_SECTIONS, section_mm2
-from aldea.core.wiring.drivers import MOST_RISE_K, Switched, switched_by
+from aldea.core.wiring.drivers import MOST_RISE_K, Switched, bears_a, starts_a, switched_by
+from aldea.core.wiring.relays import TRANSISTORS
 
 NEAR_1 = 0.06
 MOST_DROP_PCT = 5.0
+PLATE_OVER_1 = 1.1
 
 
 def _fits(load: Load, supply: Supply) -> bool:
@@ -54,12 +57,16 @@ def transistors_bear(plan: Plan) -> Iterator[Finding]:
         load, found = plan.load(relay.load), switched_by(plan, relay)
         if load is None or found is None or relay.transistor is None:
             continue
-        yield from _transistor(relay, relay.transistor, load, found)
+        start_a = start_current_a(load, plan)
+        yield from _transistor(relay, relay.transistor, load, found, start_a)
 
 
 def _transistor(
-    relay: RelayOutput, made: TransistorSwitch, load: Load, found: Switched
+    relay: RelayOutput, made: TransistorSwitch, load: Load, found: Switched, start_a: float
 ) -> Iterator[Finding]:
+    stronger = next(
+        (t for t in TRANSISTORS if starts_a(t) >= start_a and bears_a(t) >= found.current_a), None
+    )
     name, at = relay.id.upper(), f"relay:{relay.id}"
     as_relay = relay.model_copy(update={"transistor": None})
     if load.on_mains or load.runs_on == "ac":
@@ -85,6 +92,21 @@ def _transistor(
             at=at,
             press="Use a relay",
             apply=put_changed("relay", as_relay),
+        )
+    elif start_a > starts_a(made):
+        yield Finding(
+            key=f"start-{relay.id}",
+            weight="severe",
+            head=f"{load.name} starts with about {figure(start_a)} A, {name} bears "
+            f"{figure(starts_a(made))} A for that long.",
+            why=f"A load of this kind takes {figure(start_a / found.current_a, 0)} times its "
+            "running current at first (usual, not measured); the transistor would burn.",
+            mend="Use a stronger transistor, a relay, or something that limits its start.",
+            at=at,
+            press="Use a stronger one" if stronger is not None else "",
+            apply=put_changed("relay", relay.model_copy(update={"transistor": stronger}))
+            if stronger is not None
+            else None,
         )
     if found.gate_v is not None and found.gate_v < made.full_at_v:
         yield Finding(
@@ -150,6 +172,50 @@ def load_cables_drop(plan: Plan) -> Iterator[Finding]:
         )
 
 
+def moves_and_is_called_a_heater(plan: Plan) -> Iterator[Finding]:
+    """A DC load of air, water or motion that is called resistive: it would get no diode."""
+    for load in plan.loads:
+        if load.on_mains or load.runs_on != "dc" or load.nature != "resistive":
+            continue
+        if load.load_class not in MOVES or load_device(load).facts.usual_nature != "motor":
+            continue
+        yield Finding(
+            key=f"nature-{load.id}",
+            weight="warning",
+            head=f"{load.name} is called resistive, and moves {MOVES[load.load_class]}.",
+            why="A motor or a coil on direct current wants a flyback diode, and takes several "
+            "times its current when it starts.",
+            mend="Say at Lay out what it is.",
+            at=f"load:{load.id}",
+            field="nature",
+            press="It is a motor",
+            apply=put_changed("load", load.model_copy(update={"nature": "motor"})),
+        )
+
+
+def plates_agree(plan: Plan) -> Iterator[Finding]:
+    """A plate that says more than the load's own figures: contacts are judged by the figures."""
+    for load in plan.loads:
+        flows_a = load_device(load).current_a(load, plan.house)
+        stated_a = plate_current_a(load, plan)
+        if not flows_a or stated_a <= PLATE_OVER_1 * flows_a:
+            continue
+        yield Finding(
+            key=f"plate-{load.id}",
+            weight="warning",
+            head=f"{load.name}: {short(load.power_w)} W are {figure(stated_a, 2)} A, its motor’s "
+            f"figures make {figure(flows_a, 2)} A.",
+            why="Contacts, conductors and steps are computed from the motor’s figures.",
+            mend="Measure its amperes running direct, then set the motor’s figures or the watts "
+            "at Lay out.",
+            at=f"load:{load.id}",
+            field="power_w",
+        )
+
+
+MOVES: dict[str, str] = {"air": "air", "water": "water", "motion": "something"}
+
+
 def probes_of_kind(plan: Plan) -> Iterator[Finding]:
     """A probe that tells a load what it does not measure: a light sensor as an end contact."""
     for load in plan.loads:
@@ -174,4 +240,6 @@ LOAD_CHECKS: tuple[Check, ...] = (
     fed_right,
     transistors_bear,
     load_cables_drop,
+    plates_agree,
+    moves_and_is_called_a_heater,
 )

@@ -18,7 +18,7 @@ from aldea.core.devices.sensors.models import SENSOR_FACTS, SEVERAL
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import plan_problems
-from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe
+from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe, usual_nature
 from aldea.core.plan.document import Load, Plan, Probe, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.hands import Control
@@ -174,11 +174,12 @@ def _consequences(
             **_returning(part, of_class),
             **figures_for(update["kind"]),
             **({} if LOAD_FACTS[update["kind"]].low_voltage_too else AT_MAINS),
-            "nature": fresh.nature,
+            "nature": usual_nature(update["kind"], of_class),
             "load_class": of_class,
         }
     if kind == "load" and update.get("load_class", part.load_class) != part.load_class:
-        return {**update, **_returning(part, update["load_class"])}
+        of_class = update["load_class"]
+        return {**update, **_returning(part, of_class), **_natured(part, of_class, update)}
     if kind == "relay":
         update = _cable(dict(update), part)
         return _switched(dict(update), part) if "switch" in update else update
@@ -219,6 +220,14 @@ def _returning(load: Load, load_class: LoadClass) -> dict[str, Any]:
     if back.reason or back.policy != usual_return(load.load_class):
         return {}
     return {"power_return": back.model_copy(update={"policy": usual_return(load_class)})}
+
+
+def _natured(load: Load, load_class: LoadClass, typed: dict[str, Any]) -> dict[str, Any]:
+    """Another class is mostly another kind of part, where nobody said what it is."""
+    usual = usual_nature(load.kind, load.load_class)
+    if load.nature != usual or typed.get("nature", usual) != usual:
+        return {}
+    return {"nature": usual_nature(load.kind, load_class)}
 
 
 def _stuck(update: dict[str, Any]) -> dict[str, Any]:

@@ -209,9 +209,14 @@ class PulseDriveDevice(LoadDevice):
         )
 
 
+USUAL_REACH_M = 4.0  # until the probe is known
+
+
 def _by_distance(plan: Plan, drive: PulseDrive) -> list[tuple[str, str]]:
     error = uncompensated_error_m(1.5, air_degc=5.0, assumed_degc=20.0)
-    apart_s = ping_interval_s(reach_m=4.0, temp_degc=20.0)
+    probe = plan.probe(drive.distance_probe or "")
+    reach_m = probe.range.high if probe is not None else USUAL_REACH_M
+    apart_s = ping_interval_s(reach_m=reach_m, temp_degc=20.0)
     ends = "not measured yet"
     if drive.open_at_m is not None and drive.shut_at_m is not None:
         ends = f"{short(drive.open_at_m)} m; {short(drive.shut_at_m)} m"
@@ -219,7 +224,7 @@ def _by_distance(plan: Plan, drive: PulseDrive) -> list[tuple[str, str]]:
         ("Distance by", _named(plan, drive.distance_probe)),
         ("Open; shut", ends),
         ("Air at 5 °C taken for 20 °C", f"{figure(100 * error)} cm too far at 1.5 m"),
-        ("Pings apart", f"{figure(1000 * apart_s, 0)} ms or more"),
+        ("Pings apart", f"{figure(1000 * apart_s, 0)} ms or more: {short(reach_m)} m and back"),
     ]
 
 

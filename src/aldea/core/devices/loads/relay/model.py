@@ -6,6 +6,6 @@ RELAY = LoadFacts(
     kind="relay",
     name="plain relay",
     usual_class="air",
-    usual_nature="resistive",
+    usual_nature="motor",
     low_voltage_too=True,
 )

@@ -77,6 +77,8 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
         )
     if fan.basis == "assumed":
         known = fan.model_copy(update={"basis": "measured"})
+        usual = SteppedFan()  # figures that nobody touched cannot be measured ones
+        touched = (fan.motor_ohm, fan.motor_henry) != (usual.motor_ohm, usual.motor_henry)
         yield Finding(
             key=f"motor-{load.id}",
             weight="open",
@@ -85,8 +87,10 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
             mend="Dead and unplugged, measure the winding’s ohms; running direct, volts and "
             "amperes: the inductance is √((V/A)² − Ω²) / (2 π f). Then set them at Lay out.",
             at=at,
-            press="They are measured",
-            apply=put_changed("load", load.model_copy(update={"stepped": known})),
+            press="They are measured" if touched else "",
+            apply=put_changed("load", load.model_copy(update={"stepped": known}))
+            if touched
+            else None,
         )
     for step in fan.steps:
         state = step_running(fan, step, mains_v=house.mains_v, mains_hz=house.mains_hz)

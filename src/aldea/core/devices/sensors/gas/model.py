@@ -24,5 +24,6 @@ GAS = SensorFacts(
     kind="gas",
     name="heated gas or smoke sensor",
     model=GasSensor,
+    own_figures=("clean_air_v",),
     measures=("gas_hint",),
 )

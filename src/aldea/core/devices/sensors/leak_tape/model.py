@@ -39,5 +39,6 @@ LEAK_TAPE = SensorFacts(
     kind="leak_tape",
     name="leak tape",
     model=LeakTape,
+    own_figures=("baseline_counts",),
     measures=("leak",),
 )

@@ -28,5 +28,6 @@ LIGHT_RESISTOR = SensorFacts(
     kind="light_resistor",
     name="photoresistor in a divider",
     model=LightResistor,
+    own_figures=("own_lamp_lux",),
     measures=("illuminance",),
 )

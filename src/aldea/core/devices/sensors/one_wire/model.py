@@ -25,6 +25,7 @@ ONE_WIRE = SensorFacts(
     kind="one_wire",
     name="digital, single wire",
     model=OneWireSensor,
+    own_figures=("code",),
     measures=("air_temperature", "relative_humidity"),
     together=("air_temperature", "relative_humidity"),
 )

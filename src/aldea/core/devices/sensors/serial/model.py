@@ -27,6 +27,7 @@ SERIAL = SensorFacts(
     kind="serial",
     name="serial, two crossed lines",
     model=SerialSensor,
+    own_figures=("gates", "hold_s"),
     measures=("presence", "distance"),
     together=("presence", "distance"),
 )

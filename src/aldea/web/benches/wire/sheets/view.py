@@ -34,6 +34,7 @@ class RelayRow:
     relays: str
     terminals: str
     load: str
+    at_mains: bool
     volt_free: bool
     feed: str
     power_return: str
@@ -56,14 +57,14 @@ class DoorSheet:
 
     @property
     def on_mains(self) -> tuple[RelayRow, ...]:
-        """The rows of loads that are switched at mains."""
-        return tuple(row for row in self.rows if not row.volt_free)
+        """The rows of loads that are switched at mains: they alone are the electrician's."""
+        return tuple(row for row in self.rows if row.at_mains)
 
 
 def make_sheet(plan: Plan, warnings: tuple[tuple[str, Finding], ...]) -> DoorSheet:
     """Isolation steps first, then a row a load, then what is still wrong."""
     wires = conductors(plan)
-    feeds = sorted({load.feed for load in plan.loads if load.feed and plan.relays_of(load.id)})
+    feeds = sorted({load.feed or "" for load in plan.loads if _at_mains(load, plan)} - {""})
     return DoorSheet(
         feeds=_spoken(feeds),
         isolation=tuple(_isolation(plan)),
@@ -72,6 +73,11 @@ def make_sheet(plan: Plan, warnings: tuple[tuple[str, Finding], ...]) -> DoorShe
         mains=tuple(wire for wire in wires if wire.net == "mains"),
         elv=tuple(wire for wire in wires if wire.net == "ELV"),
     )
+
+
+def _at_mains(load: Load, plan: Plan) -> bool:
+    """Whether the panel switches a load at mains."""
+    return load.on_mains and not load_device(load).volt_free and bool(plan.relays_of(load.id))
 
 
 def _spoken(names: list[str]) -> str:
@@ -85,7 +91,7 @@ def _isolation(plan: Plan) -> list[str]:
     wired = [load for load in plan.loads if plan.relays_of(load.id)]
     by_feed: dict[str, list[str]] = {}
     for load in wired:
-        if load.feed and not load_device(load).volt_free:
+        if load.feed and _at_mains(load, plan):
             by_feed.setdefault(load.feed, []).append(load.name)
     lines = [
         f"{feed} feeds {len(names)} loads: {_spoken(names)}."
@@ -97,10 +103,22 @@ def _isolation(plan: Plan) -> list[str]:
         lines += load_device(load).isolation(load, labels)
         if load.kind in STANDS_BY_ITSELF:
             lines.append(f"{load.name} {without_supply(load, plan)} without supply.")
-    below = f"Everything below the double line in the drawing is {short(plan.house.mains_v)} V"
-    apart = [load.name for load in wired if not load.on_mains]
-    lines.append(f"{below}, but not {_spoken(apart)}." if apart else f"{below}.")
+    if any(_at_mains(load, plan) for load in wired):
+        lines.append(_below_the_line(plan, wired))
     return lines
+
+
+def _below_the_line(plan: Plan, wired: list[Load]) -> str:
+    """Which of the loads in the lower half of the drawing are at mains, and which are not."""
+    below = f"Everything below the double line in the drawing is {short(plan.house.mains_v)} V"
+    low = [load.name for load in wired if not load.on_mains]
+    free = [load.name for load in wired if load.on_mains and not _at_mains(load, plan)]
+    apart = [f"{_spoken(names)} ({words})" for names, words in _apart(low, free) if names]
+    return f"{below}, but not {' and '.join(apart)}." if apart else f"{below}."
+
+
+def _apart(low: list[str], free: list[str]) -> tuple[tuple[list[str], str], ...]:
+    return (low, "extra-low voltage"), (free, "volt-free")
 
 
 def _leaves_by(load: Load, plan: Plan, labels: list[str]) -> str:
@@ -130,6 +148,7 @@ def _row(load: Load, plan: Plan) -> RelayRow:
         relays=", ".join(r.id.upper() for r in relays),
         terminals="volt-free" if volt_free else _leaves_by(load, plan, labels),
         load=load.name,
+        at_mains=load.on_mains and not volt_free,
         volt_free=volt_free,
         feed="–" if volt_free else _fed(load, plan),
         power_return=power_cut_sentence(load, plan).removeprefix(f"{load.name} "),
