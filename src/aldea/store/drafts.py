@@ -8,7 +8,7 @@ from sqlalchemy import Connection, Select, bindparam, delete, insert, select, up
 
 from aldea.core.base.errors import ConflictError, InputError
 from aldea.core.plan.document import Plan
-from aldea.core.plan.merging import merged
+from aldea.core.plan.merging import merged, merged_over
 from aldea.core.plan.text import plan_sha256, plan_text
 from aldea.core.wiring.numbers import with_numbers
 from aldea.store import tables as t
@@ -38,6 +38,7 @@ class DraftMovedError(ConflictError):
 
     def __init__(self, current: Draft, version_read: int) -> None:
         self.current = current
+        self.version_read = version_read
         super().__init__(
             "draft",
             said=f"{current.changed_by} kept version {current.version} of the draft since you read "
@@ -163,22 +164,32 @@ def keep_change(
     by: Account,
     at_ms: int,
     what: str,
+    begun_at: int | None = None,
 ) -> Draft:
     """Make a change to the draft as it was read, and keep it.
 
     Where somebody else changed it since, both changes are put together if they touched different
-    parts. Raises `DraftMovedError` where they touched the same one, or where the two do not fit
-    together; what the change itself refuses comes through. Nothing is written then.
+    parts. With `begun_at`, the version at which the change was begun, the person has seen the
+    difference and said that theirs goes over it: field by field. Raises `DraftMovedError` where
+    both touched the same part, or where the two do not fit together; what the change itself
+    refuses comes through. Nothing is written then.
     """
     lock_draft(connection, house_id)
     draft = read_draft(connection, house_id)
-    base = plan_at(connection, house_id, version_read, draft)
-    mine = change(base)
-    if mine == base:
-        return draft
-    made = mine if base is draft.plan else merged(base, mine, draft.plan)
-    if made is None:
-        raise DraftMovedError(draft, version_read)
+    if begun_at is not None and version_read == draft.version:
+        base = plan_at(connection, house_id, begun_at, draft)
+        made = merged_over(base, change(base), draft.plan) or change(draft.plan)
+        if made == draft.plan:
+            return draft
+    else:
+        base = plan_at(connection, house_id, version_read, draft)
+        mine = change(base)
+        if mine == base:
+            return draft
+        both = mine if base is draft.plan else merged(base, mine, draft.plan)
+        if both is None:
+            raise DraftMovedError(draft, begun_at or version_read)
+        made = both
     return keep_draft(
         connection, house_id, made, version_read=draft.version, by=by, at_ms=at_ms, what=what
     )
@@ -193,6 +204,7 @@ def change_draft(
     by: Account,
     at_ms: int,
     what: str,
+    begun_at: int | None = None,
 ) -> Draft:
     """Make a change as a person does: kept with the numbers of new conductors, and written down.
 
@@ -207,6 +219,7 @@ def change_draft(
         by=by,
         at_ms=at_ms,
         what=what,
+        begun_at=begun_at,
     )
     if kept.version != before.version:
         add_log_entry(connection, house_id, account=by, at_ms=at_ms, what=f"{what}.")
@@ -231,6 +244,20 @@ def plan_at(connection: Connection, house_id: int, version: int, draft: Draft) -
     if text is None:
         raise DraftMovedError(draft, version)
     return document_of(text).plan
+
+
+def change_over(
+    connection: Connection, house_id: int, moved: DraftMovedError, change: Callable[[Plan], Plan]
+) -> Plan:
+    """The plan as it would be with a change put over what was kept meanwhile; nothing is written.
+
+    A version too old to be known is taken as what is there now.
+    """
+    try:
+        base = plan_at(connection, house_id, moved.version_read, moved.current)
+    except DraftMovedError:
+        base = moved.current.plan
+    return merged_over(base, change(base), moved.current.plan) or change(moved.current.plan)
 
 
 def _text_at(house_id: int, version: int) -> Select[Any]:

@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aldea.core.plan.edits import put_part, remove_part
-from aldea.core.plan.merging import merged
+from aldea.core.plan.merging import merged, merged_over
 from aldea.demo.mill import mill_plan
 
 BASE = mill_plan(on=62.0, off=56.0, min_on_s=300.0, min_off_s=300.0)
@@ -67,3 +67,44 @@ def test_a_new_order_touches_the_whole_list():
     made = merged(BASE, turned, renamed(BASE, PARTS[0], "Theirs"))
     assert made is not None
     assert made.probes == BASE.probes[::-1]
+
+
+def changed(plan, load_id, **facts):
+    load = next(load for load in plan.loads if load.id == load_id)
+    return put_part(plan, "load", load.model_copy(update=facts))
+
+
+def test_mine_over_theirs_is_field_by_field():
+    """Their watts stay theirs where I changed the name alone; what both changed is mine."""
+    load = BASE.loads[0]
+    mine = changed(BASE, load.id, name="Mine", min_on_s=77.0)
+    theirs = changed(BASE, load.id, power_w=26.0, min_on_s=99.0)
+    over = merged_over(BASE, mine, theirs)
+    assert over is not None
+    made = next(one for one in over.loads if one.id == load.id)
+    assert (made.name, made.power_w, made.min_on_s) == ("Mine", 26.0, 77.0)
+    assert changed(over, load.id, name=load.name, min_on_s=99.0) == theirs
+
+
+@settings(max_examples=40)
+@given(st.data())
+def test_mine_over_theirs_with_different_parts_is_both(data):
+    mine_part, their_part = data.draw(st.permutations(PARTS))[:2]
+    mine, theirs = renamed(BASE, mine_part, "Mine"), renamed(BASE, their_part, "Theirs")
+    assert merged_over(BASE, mine, theirs) == merged(BASE, mine, theirs)
+
+
+def test_another_kind_of_condition_goes_over_whole():
+    """A band that I made a schedule of does not keep a threshold that the other changed."""
+    first = BASE.claims[0]
+
+    def with_condition(condition):
+        rows = (first.model_copy(update={"condition": condition}), *BASE.claims[1:])
+        return BASE.model_copy(update={"claims": rows})
+
+    other = next(c for c in BASE.claims if c.condition.kind != first.condition.kind)
+    mine = with_condition(other.condition)
+    theirs = with_condition(first.condition.model_copy(update={"delay_on_s": 77.0}))
+    over = merged_over(BASE, mine, theirs)
+    assert over is not None
+    assert over.claims[0].condition == other.condition

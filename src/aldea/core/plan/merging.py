@@ -1,7 +1,9 @@
 """Two people's changes to one plan: put together where they touched different parts.
 
 A part is an item of a list (a probe, a claim, a relay) by its id, or a whole field of the plan (the
-house, the scan period). A changed order of a list touches the whole of it.
+house, the scan period). A changed order of a list touches the whole of it. Where one of the two was
+asked and said that theirs goes over, it goes over field by field: what they did not touch of a part
+stays as the other left it.
 """
 
 import json
@@ -35,6 +37,52 @@ def merged(base: Plan, mine: Plan, theirs: Plan) -> Plan | None:
             made[field] = rows
         elif own[field] != other[field]:
             return None
+    return _read(made)
+
+
+def merged_over(base: Plan, mine: Plan, theirs: Plan) -> Plan | None:
+    """Mine over theirs: each field that I touched is mine, every other one theirs.
+
+    None where the result would not fit together.
+    """
+    old, own, other = (plan.model_dump(mode="json") for plan in (base, mine, theirs))
+    return _read(_over(old, own, other))
+
+
+def _over(old: Any, own: Any, other: Any) -> Any:
+    """One value of the plan with my touches over theirs; lists of parts go by the parts' names."""
+    if own == old:
+        return other
+    if other in (old, own):
+        return own
+    if isinstance(own, dict) and isinstance(old, dict) and isinstance(other, dict):
+        if own.get("kind") != old.get("kind") or other.get("kind") != old.get("kind"):
+            return own  # another kind of condition or sensor: its figures belong together
+        return {
+            key: _over(old.get(key), own.get(key), other.get(key))
+            for key in dict.fromkeys((*other, *own))
+        }
+    if all(isinstance(rows, list) for rows in (old, own, other)) and _are_parts(own):
+        was, mine, theirs = (_by_name(rows) for rows in (old, own, other))
+        for name in dict.fromkeys((*was, *mine)):
+            if name not in mine:
+                theirs.pop(name, None)
+            else:
+                made = _over(was.get(name), mine[name], theirs.get(name))
+                theirs[name] = mine[name] if made is None else made
+        return list(theirs.values())
+    return own
+
+
+def _are_parts(rows: list[Any]) -> bool:
+    return all(isinstance(row, dict) and ("id" in row or "signal" in row) for row in rows)
+
+
+def _by_name(rows: list[Any]) -> Parts:
+    return {part_name(row, at): row for at, row in enumerate(rows)}
+
+
+def _read(made: Parts) -> Plan | None:
     try:
         return read_plan(json.dumps(made))
     except PlanError:
@@ -42,9 +90,7 @@ def merged(base: Plan, mine: Plan, theirs: Plan) -> Plan | None:
 
 
 def _merged_rows(old: list[Any], own: list[Any], other: list[Any]) -> list[Any] | None:
-    was, mine, theirs = (
-        {part_name(row, at): row for at, row in enumerate(rows)} for rows in (old, own, other)
-    )
+    was, mine, theirs = (_by_name(rows) for rows in (old, own, other))
     if _reordered(was, mine) or _reordered(was, theirs):
         return None
     for name in was.keys() | mine.keys():

@@ -6,8 +6,9 @@ from pydantic import ValidationError
 
 from aldea.core.base.errors import AldeaError, InputError
 from aldea.core.base.unfit import unfit
+from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
-from aldea.store.drafts import Draft, change_draft
+from aldea.store.drafts import Draft, DraftMovedError, change_draft, change_over
 from aldea.web.shell.access import HouseAccess
 from aldea.web.shell.forms import whole_of
 from aldea.web.shell.state import AppState
@@ -16,12 +17,18 @@ Change = Callable[[Plan], Plan]
 
 
 def edit_draft(
-    state: AppState, access: HouseAccess, version: int, change: Change, what: str
+    state: AppState,
+    access: HouseAccess,
+    version: int,
+    change: Change,
+    what: str,
+    begun_at: int | None = None,
 ) -> Draft:
     """Apply a change to the draft and keep it, beside what others changed in other parts since.
 
     Raises `DraftMovedError` where somebody changed the same part since `version`, `InputError`
-    (`PlanError`) where the changed plan does not fit together; nothing is kept then.
+    (`PlanError`) where the changed plan does not fit together; nothing is kept then. With
+    `begun_at` it goes over what others changed since that version, field by field.
     """
     with state.database.begin() as connection:
         return change_draft(
@@ -32,7 +39,22 @@ def edit_draft(
             by=access.account,
             at_ms=access.now_ms,
             what=what,
+            begun_at=begun_at,
         )
+
+
+def rows_over(
+    state: AppState, access: HouseAccess, moved: DraftMovedError, change: Change
+) -> tuple[PlanChange, ...]:
+    """What keeping mine over theirs would change of the draft as it is now, row by row."""
+    with state.database.begin() as connection:
+        mine = change_over(connection, access.house.id, moved, change)
+    return plan_changes(moved.current.plan, mine)
+
+
+def begun_at(sent: dict[str, str]) -> int | None:
+    """The version at which a form was begun whose difference the person has seen; else None."""
+    return whole_of(sent.get("begun_at", ""))
 
 
 def _said(change: Change, plan: Plan) -> Plan:

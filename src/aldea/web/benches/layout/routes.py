@@ -9,7 +9,7 @@ from fastapi.responses import RedirectResponse
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.devices.sensors.models import SEVERAL
 from aldea.core.plan.board_types import board_types
-from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, ids_of, part_of, put_part
 from aldea.core.plan.one_part import with_sisters
@@ -19,7 +19,7 @@ from aldea.core.wiring.retype import with_board
 from aldea.store.drafts import DraftMovedError, step_draft
 from aldea.web.benches.layout.view import make_layout_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
-from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.drafts import begun_at, edit_draft, rows_over, version_of
 from aldea.web.shell.form_fields import Group
 from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
@@ -179,10 +179,11 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
     if loose:
         verb = f"changed; {len(loose)} lines came loose: {', '.join(loose)}"[:380]
     try:
-        edit_draft(state, access, version_of(typed), change, f"{made.name} {verb}")
+        what = f"{made.name} {verb}"
+        edit_draft(state, access, version_of(typed), change, what, begun_at(typed))
     except DraftMovedError as exc:
         current = replace(opened, draft=exc.current)
-        rows = plan_changes(exc.current.plan, change(exc.current.plan))
+        rows = rows_over(state, access, exc, change)
         return layout_page(
             request, state, current, chosen=chosen, adding=adding, typed=typed, moved=exc,
             moved_rows=rows, status=409,

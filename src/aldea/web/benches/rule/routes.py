@@ -9,7 +9,7 @@ from sqlalchemy import Connection
 
 from aldea.core.base.errors import AldeaError, InputError, NotFoundError, PlanError
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.claim_edits import (
     claim_of,
@@ -30,7 +30,7 @@ from aldea.web.benches.rule.claim_form import (
 from aldea.web.benches.rule.condition_form import offered_kinds
 from aldea.web.benches.rule.view import make_rule_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
-from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.drafts import begun_at, edit_draft, rows_over, version_of
 from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
@@ -319,11 +319,11 @@ def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent
         verb = "changed" if claim_id else "put in"
         edit_draft(
             state, access, version_of(typed), lambda plan: _with(plan, load, claim),
-            f"{load.name}: {claim.name or claim.rank} {verb}",
+            f"{load.name}: {claim.name or claim.rank} {verb}", begun_at(typed),
         )  # fmt: skip
     except DraftMovedError as exc:
         current = replace(opened, draft=exc.current)
-        rows = plan_changes(exc.current.plan, put_claim(exc.current.plan, claim))
+        rows = rows_over(state, access, exc, lambda plan: _with(plan, load, claim))
         return again(opened=current, moved=exc, moved_rows=rows, status=409)
     except AldeaError as exc:
         return again(refusal=exc.sentence, status=422)

@@ -11,7 +11,7 @@ from sqlalchemy import Connection
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.figures import short
 from aldea.core.devices.loads.classes import LOAD_CLASSES, must_rest
-from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.plan.tuning import Tuning
 from aldea.core.rehearse.consequence import Consequence
@@ -36,7 +36,7 @@ from aldea.web.benches.tune.form import (
 )
 from aldea.web.benches.tune.plot import tune_plot
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
-from aldea.web.shell.drafts import edit_draft, version_of
+from aldea.web.shell.drafts import begun_at, edit_draft, rows_over, version_of
 from aldea.web.shell.forms import Fields, whole_of
 from aldea.web.shell.page import (
     OpenHouse,
@@ -301,7 +301,8 @@ def keep(
         return read_tuning(fields, plan, *subject_of(plan, load_id, claim.id)).plan
 
     try:
-        done = edit_draft(state, access, version, change, f"Draft: {load.name} {marks}")
+        what = f"Draft: {load.name} {marks}"
+        done = edit_draft(state, access, version, change, what, begun_at(typed))
     except DraftMovedError as exc:
         current = replace(opened, draft=exc.current)
         return _page(
@@ -311,7 +312,7 @@ def keep(
             load_id,
             typed=typed,
             moved=exc,
-            moved_rows=plan_changes(exc.current.plan, asked.plan),
+            moved_rows=rows_over(state, access, exc, change),
             status=409,
         )
     where = f"{opened.base}/tune/{load_id}?claim={claim.id}&kept={done.version}"

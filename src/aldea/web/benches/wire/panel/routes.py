@@ -8,7 +8,7 @@ from fastapi.responses import RedirectResponse
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.instants import MS_PER_HOUR
 from aldea.core.plan.board_types import board_types
-from aldea.core.plan.changes import PlanChange, plan_changes
+from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import part_of, put_part
 from aldea.core.plan.panel import Assignment, Board
@@ -23,7 +23,7 @@ from aldea.web.benches.wire.panel.schedule import Shown
 from aldea.web.benches.wire.panel.view import make_wire_view
 from aldea.web.benches.wire.sheets.view import SCREEN
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
-from aldea.web.shell.drafts import Change, edit_draft, version_of
+from aldea.web.shell.drafts import Change, begun_at, edit_draft, rows_over, version_of
 from aldea.web.shell.forms import Fields, typed_of, whole_of
 from aldea.web.shell.page import (
     OpenHouse,
@@ -259,11 +259,12 @@ def keep_relay(request: Request, state: State, access: BuilderAccess, form: Sent
         return plan
 
     try:
-        edit_draft(state, access, version_of(typed), change, f"{relay_id.upper()} changed")
+        what = f"{relay_id.upper()} changed"
+        edit_draft(state, access, version_of(typed), change, what, begun_at(typed))
     except DraftMovedError as exc:
         current = replace(opened, draft=exc.current)
         return wire_page(
             request, state, current, chosen=f"relay:{relay_id}", typed=typed, moved=exc,
-            moved_rows=plan_changes(exc.current.plan, change(exc.current.plan)), status=409,
+            moved_rows=rows_over(state, access, exc, change), status=409,
         )  # fmt: skip
     return _back(access, typed)
