@@ -8,9 +8,10 @@ from aldea.core.base.errors import AldeaError, InputError
 from aldea.core.base.unfit import unfit
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
-from aldea.store.drafts import Draft, DraftMovedError, change_draft, change_over
+from aldea.store.drafts import Draft, DraftMovedError, change_draft, change_over, plan_at
 from aldea.web.shell.access import HouseAccess
 from aldea.web.shell.forms import whole_of
+from aldea.web.shell.page import OpenHouse
 from aldea.web.shell.state import AppState
 
 Change = Callable[[Plan], Plan]
@@ -41,6 +42,22 @@ def edit_draft(
             what=what,
             begun_at=begun_at,
         )
+
+
+REMOVED = (
+    "It was removed while you were here. What you typed stands below: keep it, and it is put in "
+    "again; or leave it."
+)
+
+
+def as_begun(state: AppState, opened: OpenHouse, sent: dict[str, str]) -> Plan | None:
+    """The draft's plan as it was when a form was begun; None where that is too long ago."""
+    version = begun_at(sent) or version_of(sent)
+    with state.database.begin() as connection:
+        try:
+            return plan_at(connection, opened.access.house.id, version, opened.draft)
+        except DraftMovedError:
+            return None
 
 
 def rows_over(

@@ -19,7 +19,7 @@ from aldea.core.wiring.retype import with_board
 from aldea.store.drafts import DraftMovedError, step_draft
 from aldea.web.benches.layout.view import make_layout_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
-from aldea.web.shell.drafts import begun_at, edit_draft, rows_over, version_of
+from aldea.web.shell.drafts import REMOVED, as_begun, begun_at, edit_draft, rows_over, version_of
 from aldea.web.shell.form_fields import Group
 from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
@@ -142,6 +142,19 @@ def back_to(access: HouseAccess, chosen: str = "") -> Response:
     return RedirectResponse(f"/h/{access.house.slug}/layout{query}", status_code=303)
 
 
+def _with_removed(
+    state: AppState, opened: OpenHouse, kind: str, part_id: str, typed: dict[str, str]
+) -> tuple[OpenHouse, bool]:
+    """The house with a part put back that somebody removed while its form was open."""
+    if kind not in ADDED or not part_id or part_id in ids_of(opened.plan, kind):
+        return opened, False
+    before = as_begun(state, opened, typed)
+    if before is None or part_id not in ids_of(before, kind):
+        return opened, False
+    plan = put_part(opened.plan, kind, part_of(before, kind, part_id))
+    return replace(opened, draft=replace(opened.draft, plan=plan)), True
+
+
 @router.post("/layout/part")
 def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
     """Keep a part's form: a new part, or one that is there."""
@@ -151,10 +164,16 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
         opened = open_house(connection, access)
     adding = kind if not part_id and kind != "house" else ""
     chosen = "house" if kind == "house" else f"{kind}:{part_id}" if part_id else ""
+    opened, removed = _with_removed(state, opened, kind, part_id, typed)
     found, part = _chosen(opened.plan, chosen, adding, typed)
     if part is None:
         raise InputError("part", got=repr(kind), allowed=", ".join(ADDED))
     fields = Fields(typed)
+    if removed and begun_at(typed) is None:
+        typed["begun_at"] = typed.get("version", "")
+        return layout_page(
+            request, state, opened, chosen=chosen, typed=typed, refusal=REMOVED, status=409
+        )
     try:
         part = as_made(opened.plan, found, part, typed) if found != "house" else part
         made = read_part(fields, opened.plan, found, part)

@@ -30,7 +30,7 @@ from aldea.web.benches.rule.claim_form import (
 from aldea.web.benches.rule.condition_form import offered_kinds
 from aldea.web.benches.rule.view import make_rule_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
-from aldea.web.shell.drafts import begun_at, edit_draft, rows_over, version_of
+from aldea.web.shell.drafts import REMOVED, as_begun, begun_at, edit_draft, rows_over, version_of
 from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
@@ -291,6 +291,20 @@ def back_to(access: HouseAccess, load_id: str, claim_id: str = "") -> Response:
     return RedirectResponse(f"/h/{access.house.slug}/rule?load={load_id}{more}", status_code=303)
 
 
+def _with_removed(
+    state: AppState, opened: OpenHouse, claim_id: str, typed: dict[str, str]
+) -> tuple[OpenHouse, bool]:
+    """The house with a rule put back that somebody removed while its form was open."""
+    if not claim_id or any(claim.id == claim_id for claim in opened.plan.claims):
+        return opened, False
+    before = as_begun(state, opened, typed)
+    old = next((c for c in before.claims if c.id == claim_id), None) if before else None
+    if old is None or opened.plan.load(old.load) is None:
+        return opened, False
+    plan = put_claim(opened.plan, old)
+    return replace(opened, draft=replace(opened.draft, plan=plan)), True
+
+
 @router.post("/rule/claim")
 def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
     """Keep the form of a claim: a new one, or one that is there."""
@@ -302,6 +316,7 @@ def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent
         raise NotFoundError("load", got="none", allowed="a load of this house")
     claim_id, begun_kind = typed.get("claim", ""), typed.get("begun", "")
     fields = Fields(typed)
+    opened, removed = _with_removed(state, opened, claim_id, typed)
 
     def again(**more: Any) -> Response:
         return rule_page(
@@ -309,6 +324,9 @@ def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent
             begun_kind=begun_kind, typed=typed, **more,
         )  # fmt: skip
 
+    if removed and begun_at(typed) is None:
+        typed["begun_at"] = typed.get("version", "")
+        return again(refusal=REMOVED, status=409)
     try:
         claim = _read(fields, opened.plan, load, typed)
         _with(opened.plan, load, claim)
