@@ -4,7 +4,8 @@ import pytest
 from tests.core.houses import pressed
 
 from aldea.core.devices.sensors.mains_sense.model import MainsSense
-from aldea.core.plan.document import Plan
+from aldea.core.plan.defaults import new_probe
+from aldea.core.plan.document import Plan, Range
 from aldea.core.plan.edits import part_of, put_part
 from aldea.core.wiring.circuits import circuits
 from aldea.core.wiring.findings import findings
@@ -65,3 +66,19 @@ def test_a_detector_tied_to_neutral_is_refused_with_why():
     mended = pressed(plan, "at-mains-night_sensed").probe("night_sensed")
     assert mended is not None
     assert mended.sensor == MainsSense()
+
+
+def test_pings_are_as_far_apart_as_the_reach_of_their_probe_asks():
+    """6 m and back at 20 °C is 35 ms, and 10 ms of guard: 45; of a reach of 4 m it is 33."""
+    plan = mill_plan()
+    probe = new_probe(probe_id="echo", name="Echo", place="loft", quantity="distance")
+    shown = {}
+    for reach_m in (6.0, 4.0):
+        ranged = probe.model_copy(update={"range": Range(low=0.0, high=reach_m)})
+        made = put_part(plan, "probe", ranged)
+        load = part_of(made, "load", "skylight")
+        drive = load.drive.model_copy(update={"distance_probe": "echo", "position": "both"})
+        made = put_part(made, "load", load.model_copy(update={"drive": drive}))
+        circuit = next(c for c in circuits(made) if c.owner == "load:skylight")
+        shown[reach_m] = dict(circuit.facts)["Pings apart"].split(" ")[0]
+    assert shown == {6.0: "45", 4.0: "33"}

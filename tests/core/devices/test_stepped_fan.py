@@ -9,17 +9,19 @@ import pytest
 from tests.core.houses import pressed
 from tests.core.plans import one_band
 
+from aldea.core.devices.loads.ratings import contact_of
 from aldea.core.devices.loads.stepped_fan.capacitors import (
     closes_onto_charge,
     role_loads,
     slowest_bleed,
 )
-from aldea.core.devices.loads.stepped_fan.model import SteppedFan
+from aldea.core.devices.loads.stepped_fan.model import FanStep, SteppedFan
 from aldea.core.plan.defaults import new_load
 from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import RelayOutput
+from aldea.core.wiring.circuits import circuits
 from aldea.core.wiring.conductors import conductors
-from aldea.core.wiring.findings import findings
+from aldea.core.wiring.findings import findings, offered
 from aldea.core.wiring.parts import part_lines
 
 BOTH_A = 230 / math.hypot(300, 188.496 - 578.745)
@@ -81,3 +83,34 @@ def test_figures_that_nobody_measured_are_open_and_say_what_to_measure():
     assert "√((V/A)² − Ω²)" in told.mend
     measured = house(SteppedFan(basis="measured"))
     assert "motor-fan" not in {f.key for f in findings(measured)}
+
+
+def test_circuit_schedule_and_contact_have_one_current_whatever_the_plate_says():
+    """180 W on the plate are 0.98 A; the motor's figures make 0.65 A, and they go before."""
+    plan = house(SteppedFan())
+    plate = plan.loads[0].model_copy(update={"power_w": 180.0})
+    rated = plan.model_copy(update={"loads": (plate,)})
+    circuit = next(c for c in circuits(rated) if c.owner == "load:fan")
+    shown = {row[0].split(" ")[0]: row[3] for row in circuit.rows}
+    flows = {w.start: w.current_a for w in conductors(rated) if w.start.startswith("K")}
+    assert shown["4"] == f"{flows['K2:14']:.2f} A" == "0.65 A"
+    assert flows == {w.start: w.current_a for w in conductors(plan) if w.start.startswith("K")}
+    assert contact_of(rated.relays[2], plate, rated).current_a == flows["K2:14"]
+    found = next(f for f in findings(rated) if f.key == "plate-fan")
+    assert "0.98 A" in found.head
+    assert "0.65 A" in found.head
+    assert not [f for f in findings(plan) if f.key == "plate-fan"]
+
+
+def test_figures_that_nobody_touched_cannot_be_called_measured():
+    untouched = next(f for f in offered(house(SteppedFan())) if f.key == "motor-fan")
+    touched = next(f for f in offered(house(SteppedFan(motor_ohm=281.0))) if f.key == "motor-fan")
+    assert untouched.apply is None
+    assert touched.press == "They are measured"
+
+
+def test_a_step_that_stands_twice_and_a_relay_without_a_capacitor_are_found():
+    steps = (FanStep(name="1", closed=("c1",)), FanStep(name="1", closed=("c9",)))
+    found = {f.key: f.weight for f in findings(house(SteppedFan(steps=steps)))}
+    assert found["step-twice-fan-1"] == "severe"
+    assert found["role-fan-c9"] == "warning"

@@ -9,6 +9,7 @@ from aldea.core.devices.sensors.analog.model import AnalogSensor
 from aldea.core.devices.sensors.bus.model import BusSensor
 from aldea.core.devices.sensors.contact.model import ContactSensor
 from aldea.core.devices.sensors.echo.model import EchoSensor
+from aldea.core.devices.sensors.gas.model import GasSensor
 from aldea.core.devices.sensors.models import Sensor
 from aldea.core.devices.sensors.serial.model import SerialSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
@@ -16,7 +17,7 @@ from aldea.core.physics.bus import rise_s
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import part_of, put_part, remove_part
-from aldea.core.plan.panel import Board, Cable, Supply
+from aldea.core.plan.panel import Assignment, Board, Cable, Supply
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
@@ -175,6 +176,37 @@ def test_five_sensors_share_one_analog_input_by_a_multiplexer_with_all_its_lines
         update={"boards": (plan.boards[0], mux.model_copy(update={"host": None}))}
     )
     assert assign_pins(nowhere).conflict, "never onto a multiplexer that hangs nowhere"
+
+
+def test_an_address_line_that_no_channel_needs_may_be_tied():
+    """Three sensors on CH0 to CH2 need s0 and s1; s2 and s3 give their pins back and are tied."""
+    plan = built([Thermistor()] * 4, 0, ["wifi_one_analog"])
+    mux = Board(id="mux", name="Mux", place="room", board_type="mux_16", host="b0")
+    plan = plan.model_copy(update={"boards": (*plan.boards, mux)})
+    rows = [r for r in assign_pins(plan).assignments if not r.signal.startswith("probe:")]
+    rows += [
+        Assignment(signal=f"probe:p{n}.sense", board="mux", pin=f"CH{n}", by="hand")
+        for n in range(3)
+    ]
+    without = [r for r in rows if not r.signal.endswith((".s2", ".s3"))]
+    tied = plan.model_copy(update={"assignments": tuple(without)})
+    assert not [f for f in findings(tied) if f.at == "board:mux" and f.key.startswith("no-pin")]
+    ends = {w.end: w for w in conductors(tied) if w.owner == "board:mux"}
+    assert ends["Mux:s2"].start == ends["Mux:s3"].start == "Board 0:0 V"
+    assert "tied" in ends["Mux:s3"].note
+    high = Assignment(signal="probe:p3.sense", board="mux", pin="CH8", by="hand")
+    needed = tied.model_copy(update={"assignments": (*without, high)})
+    assert "no-pin-board:mux" in {f.key for f in findings(needed)}, "CH8 needs s3"
+
+
+def test_a_multiplexer_on_no_board_feeds_nothing():
+    gas = GasSensor()
+    plan = built([gas], 0, ["wifi_one_analog"])
+    mux = Board(id="mux", name="Mux", place="room", board_type="mux_16")
+    row = Assignment(signal="probe:p0.sense", board="mux", pin="CH0", by="hand")
+    plan = plan.model_copy(update={"boards": (*plan.boards, mux), "assignments": (row,)})
+    starts = {w.start for w in conductors(plan) if w.owner == "probe:p0"}
+    assert starts == {"Mux:CH0"}, "it has no rail of its own"
 
 
 def test_a_relay_away_from_its_board_has_a_cable_of_its_own():

@@ -5,13 +5,15 @@ from tests.core.houses import built
 
 from aldea.core.base.errors import InputError
 from aldea.core.devices.sensors.bus.model import BusSensor
+from aldea.core.devices.sensors.leak_tape.model import LeakTape
 from aldea.core.devices.sensors.models import SEVERAL
+from aldea.core.devices.sensors.one_wire.model import OneWireSensor
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.defaults import new_load, new_place, new_probe
 from aldea.core.plan.document import Claim, Plan
 from aldea.core.plan.edits import part_of, put_part, remove_part
-from aldea.core.plan.hands import Control
+from aldea.core.plan.hands import Control, RemoteCode
 from aldea.core.plan.one_part import with_sisters
 from aldea.core.plan.panel import RelayOutput, Supply
 from aldea.core.plan.text import plan_text, read_plan
@@ -124,6 +126,39 @@ def test_one_change_reaches_all_copies_and_leaves_them_what_is_their_own():
     assert part_of(done, "probe", "air_2").calibration.intercept == 0.7
     assert part_of(done, "probe", "air").calibration.intercept == 0.0
     assert carried(done, "b0") == done
+
+
+def test_codes_and_baselines_stay_with_the_part_that_has_them():
+    plan = radiator()
+    remote = Control(
+        id="ir", name="Room 1 remote", place="room", kind="remote",
+        codes=(RemoteCode(name="up", code="a1b2", load="heater"),),
+    )  # fmt: skip
+    tape = new_probe(probe_id="tape", name="Room 1 tape", place="room", quantity="leak")
+    tape = tape.model_copy(update={"sensor": LeakTape(baseline_counts=2010.0)})
+    cold = new_probe(probe_id="t", name="Room 1 cold", place="room", quantity="air_temperature")
+    cold = cold.model_copy(update={"sensor": OneWireSensor(code="28ff641e8d3c0a5b")})
+    plan = plan.model_copy(
+        update={"probes": (*plan.probes, tape, cold), "controls": (*plan.controls, remote)}
+    )
+    plan = plan.model_copy(update={"assignments": assign_pins(plan).assignments})
+    made = copied(plan, "b0", "Room 1", ["Room 2"])
+    assert not [f for f in findings(made) if f.key.startswith("code-")]
+    assert part_of(made, "control", "ir_2").codes == ()
+    assert part_of(made, "probe", "tape_2").sensor.baseline_counts is None
+    own = part_of(made, "probe", "tape_2")
+    own = own.model_copy(
+        update={"sensor": own.sensor.model_copy(update={"baseline_counts": 1950.0})}
+    )
+    thermometer = part_of(made, "probe", "t_2").model_copy(
+        update={"sensor": OneWireSensor(code="28ff000000000001")}
+    )
+    made = put_part(put_part(made, "probe", own), "probe", thermometer)
+    done = carried(put_part(made, "probe", tape.model_copy(update={"cable_mm2": 0.75})), "b0")
+    assert part_of(done, "probe", "tape_2").cable_mm2 == 0.75
+    assert part_of(done, "probe", "tape_2").sensor.baseline_counts == 1950.0
+    assert part_of(done, "probe", "t_2").sensor.code == "28ff000000000001"
+    assert part_of(done, "control", "ir_2").codes == ()
 
 
 def test_a_copy_that_is_taken_away_is_no_copy_any_more():

@@ -10,6 +10,7 @@ from aldea.core.devices.sensors.motion.model import MotionSensor
 from aldea.core.devices.sensors.one_wire.model import OneWireSensor
 from aldea.core.plan.defaults import new_load, new_probe
 from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import remove_part
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Assignment, Board, RelayOutput, Supply, TransistorSwitch
 from aldea.core.plan.seats import boot_coil
@@ -17,6 +18,7 @@ from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings, offered
 from aldea.core.wiring.parts import part_lines
+from aldea.core.wiring.supply_budget import supply_budget
 
 FIVE = Supply(id="s5", name="PSU five", place="room", volts=5.0)
 TWELVE = Supply(id="s12", name="PSU twelve", place="room", volts=12.0)
@@ -196,3 +198,30 @@ def test_a_single_wire_of_150_m_is_warned_of():
     found = findings(seated(plan.model_copy(update={"probes": long})))
     assert any(f.key.startswith("long-wire-") and "150 m" in f.head for f in found)
     assert not [f for f in findings(plan) if f.key.startswith("long-wire-")]
+
+
+def test_a_coil_of_twelve_volts_beside_a_board_of_five_is_fed_by_its_own_supply():
+    plan = hood_fan(None)
+    relay = plan.relays[0].model_copy(update={"coil_v": 12.0})
+    wrong = plan.model_copy(update={"relays": (relay,)})
+    assert [f.weight for f in findings(wrong) if f.key == "coil-k1"] == ["severe"]
+    right = plan.model_copy(update={"relays": (relay.model_copy(update={"coil_fed_by": "s12"}),)})
+    assert not [f for f in findings(right) if f.key == "coil-k1"]
+    wires = [(w.start, w.end) for w in conductors(right) if w.owner == "relay:k1"]
+    assert ("PSU twelve:+", "K1:+") in wires
+    assert joined(right, "K1:−", "Board 0:0 V"), "its input is held against the board's 0 V"
+    draws = {d.name for d in supply_budget(right, TWELVE).draws}
+    assert "coils of Hood fan" in draws
+    assert "coils of Hood fan" not in {d.name for d in supply_budget(right, FIVE).draws}
+    gone = remove_part(right, "supply", "s12")
+    assert gone.relays[0].coil_fed_by is None
+
+
+def test_alternating_current_has_its_own_colour():
+    plan = hood_fan(None)
+    fan = plan.loads[0].model_copy(update={"runs_on": "ac", "volts": 24.0, "supply": "ac"})
+    ac = Supply(id="ac", name="Bell", place="room", volts=24.0, gives="ac")
+    plan = plan.model_copy(update={"loads": (fan,), "supplies": (FIVE, ac)})
+    own = [w for w in conductors(plan) if w.owner == "load:fan"]
+    assert {w.colour for w in own} == {"violet"}
+    assert len(own) == 3

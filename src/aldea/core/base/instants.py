@@ -15,10 +15,13 @@ zoneinfo.reset_tzpath(to=())
 EPOCH = datetime(1970, 1, 1, tzinfo=UTC)
 
 
+NO_PLACE = frozenset({"Factory", "localtime", "posixrules"})  # in the database, and nowhere
+
+
 @cache
 def known_zones() -> frozenset[str]:
-    """Every name of the IANA time zone database, as the pinned tzdata has it."""
-    return frozenset(zoneinfo.available_timezones())
+    """Every zone of the IANA time zone database that a place is in, as the pinned tzdata has it."""
+    return frozenset(zoneinfo.available_timezones()) - NO_PLACE
 
 
 @lru_cache(maxsize=256)

@@ -193,6 +193,8 @@ def _relay_problems(plan: Plan) -> Iterator[PlanError]:
     for index, relay in enumerate(plan.relays):
         if relay.place is not None and plan.place(relay.place) is None:
             yield _unknown(f"/relays/{index}/place", relay.place, "place")
+        if relay.coil_fed_by is not None and plan.supply(relay.coil_fed_by) is None:
+            yield _unknown(f"/relays/{index}/coil_fed_by", relay.coil_fed_by, "supply")
         if relay.load not in loads:
             yield _unknown(f"/relays/{index}/load", relay.load, "load")
         if (relay.load, relay.role) in seen:

@@ -136,6 +136,10 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
             b.model_copy(update={"supply": None}) if b.supply == part_id else b for b in plan.boards
         )
         changed["probes"] = _not_fed_by(plan, part_id)
+        changed["relays"] = tuple(
+            r.model_copy(update={"coil_fed_by": None}) if r.coil_fed_by == part_id else r
+            for r in plan.relays
+        )
         changed["loads"] = tuple(
             one.model_copy(update={"supply": None}) if one.supply == part_id else one
             for one in plan.loads

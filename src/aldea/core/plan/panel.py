@@ -156,7 +156,8 @@ class RelayOutput(Part):
 
     Mostly a relay; with `transistor` a transistor that has no coil and no contact. `input_v3` says
     that a module's input lets go at its board's own logic volts. It stands in the box of its board
-    unless `place` names another; `cable_m`, `cable_mm2` and `cable` say how its coil is reached.
+    unless `place` names another, its coil is fed by its board's supply unless `coil_fed_by` names
+    another; `cable_m`, `cable_mm2` and `cable` say how its coil is reached.
     """
 
     id: Identifier
@@ -167,6 +168,7 @@ class RelayOutput(Part):
     rated_a: Annotated[float, Field(gt=0, le=400)] = 10.0
     coil_v: Volts = 5.0
     coil_ma: MilliAmperes = 72.0
+    coil_fed_by: Identifier | None = None
     driver: Literal["module", "transistor", "board"] = "module"
     pull_ohm: Ohms | None = None
     contactor: bool = False
@@ -249,7 +251,10 @@ class Stock(Part):
 
 
 class Colours(Part):
-    """The house's rule of conductor colours; the electrician's code goes before it."""
+    """The house's rule of conductor colours; the electrician's code goes before it.
+
+    `ac` are both conductors of an extra-low-voltage supply of alternating current.
+    """
 
     line: ShortText = "brown"
     neutral: ShortText = "blue"
@@ -257,5 +262,6 @@ class Colours(Part):
     switched: ShortText = "black"
     plus: ShortText = "red"
     zero: ShortText = "dark blue"
+    ac: ShortText = "violet"
     signal: ShortText = "white"
     clock: ShortText = "yellow"

@@ -3,7 +3,7 @@
 from aldea.core.base.memo import per_plan
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
-from aldea.core.plan.panel import Assignment, Board, BoardType, Pin, RelayOutput
+from aldea.core.plan.panel import Assignment, Board, BoardType, Pin, RelayOutput, Supply
 
 
 @per_plan
@@ -32,6 +32,14 @@ def home_of(plan: Plan, board: Board) -> Board:
     """The board whose supply terminals serve what sits on a board: for a hung board its host."""
     host = plan.board(board.host) if board.host else None
     return host or board
+
+
+def coil_supply(plan: Plan, relay: RelayOutput) -> Supply | None:
+    """What feeds a relay's coil: the supply that it names, else that of its board; None unknown."""
+    if relay.coil_fed_by is not None:
+        return plan.supply(relay.coil_fed_by)
+    seat = seat_of(plan, f"relay:{relay.id}.coil")
+    return plan.supply(home_of(plan, seat[0]).supply) if seat is not None else None
 
 
 def reader_of(plan: Plan, signal: str) -> BoardType | None:

@@ -47,7 +47,7 @@ class Assigned:
         if len(addresses) > len(set(addresses)):
             return (
                 "Two with one address cannot be told apart on one bus: set another address on one, "
-                "put it on another board’s bus, or put a bus switch between."
+                "or put it on another board’s bus."
             )
         return "Remove one of them, or put in a board or an expander that has such pins."
 

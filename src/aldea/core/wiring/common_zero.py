@@ -45,6 +45,9 @@ def _across(plan: Plan) -> Iterator[tuple[Supply, Board, str]]:
     """Everything that one supply feeds and a board drives or reads without a relay between."""
     for relay in plan.relays:
         load, seat = plan.load(relay.load), seat_of(plan, f"relay:{relay.id}.coil")
+        coils = plan.supply(relay.coil_fed_by)
+        if coils is not None and seat is not None and relay.transistor is None:
+            yield coils, home_of(plan, seat[0]), f"{relay.id.upper()}’s coil"
         supply = plan.supply(load.supply) if load is not None and not load.on_mains else None
         if relay.transistor is None or load is None or supply is None or seat is None:
             continue

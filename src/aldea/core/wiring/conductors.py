@@ -19,7 +19,7 @@ from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Assignment, Board, RelayOutput
-from aldea.core.plan.seats import home_of, seat_of
+from aldea.core.plan.seats import coil_supply, home_of, seat_of
 from aldea.core.wiring.board_terminals import (
     ZERO,
     feed_terminal,
@@ -252,7 +252,7 @@ def _coil_wires(relay: RelayOutput, plan: Plan) -> Iterator[Conductor]:
         return
     inlet = f"{label}:{'A1' if relay.driver == 'board' else 'IN'}"
     yield low.wire(pin_node(board, pin), inlet, "signal", signal=signal, note=note)
-    supply = plan.supply(home.supply)
+    supply = coil_supply(plan, relay)
     rail = rail_terminal(board_types(plan)[home.board_type], relay.coil_v)
     plus = f"{home.name}:{rail}" if rail else ""
     if supply is not None:
@@ -306,6 +306,7 @@ def _supplied_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
     plus, zero = (f"{supply.name}:+", f"{supply.name}:−")
     if supply.gives == "ac":
         plus, zero = f"{supply.name}:~1", f"{supply.name}:~2"
+    there, back = ("plus", "zero") if supply.gives == "dc" else ("ac", "ac")
     ends = ("+", "−") if load.runs_on == "dc" else ("1", "2")
     diode = "flyback diode across the load, cathode to plus" if has_coil(load) else ""
     if relays[0].transistor is not None:
@@ -316,10 +317,10 @@ def _supplied_wires(load: Load, plan: Plan) -> Iterator[Conductor]:
         return
     start = plus
     for relay in relays:
-        yield low.wire(start, f"{relay.id.upper()}:11", "plus")
+        yield low.wire(start, f"{relay.id.upper()}:11", there)
         start = outlet(relay)
-    yield low.wire(start, f"{load.name}:{ends[0]}", "plus", note=diode)
-    yield low.wire(f"{load.name}:{ends[1]}", zero, "zero")
+    yield low.wire(start, f"{load.name}:{ends[0]}", there, note=diode)
+    yield low.wire(f"{load.name}:{ends[1]}", zero, back)
 
 
 def _joined_zeros(plan: Plan) -> Iterator[Conductor]:

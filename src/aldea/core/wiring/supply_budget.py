@@ -6,7 +6,8 @@ from aldea.core.devices.loads.ratings import load_current_a
 from aldea.core.devices.sensors.registry import supply_ma
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
-from aldea.core.plan.panel import Supply
+from aldea.core.plan.panel import RelayOutput, Supply
+from aldea.core.plan.seats import coil_supply, seat_of
 from aldea.core.wiring.relays import most_closed
 
 STANDARD_RATINGS_MA = (500, 1000, 1500, 2000, 2500, 3000, 4000, 5000, 6500, 8000, 10_000, 15_000)
@@ -75,7 +76,7 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
         relays = [
             r
             for r in plan.relays_of(load.id)
-            if boards_of.get(f"relay:{r.id}.coil") in ids and r.transistor is None
+            if r.transistor is None and _feeds_coil(plan, supply, r)
         ]
         if relays:
             draws.append(
@@ -109,6 +110,12 @@ def supply_budget(plan: Plan, supply: Supply) -> SupplyBudget:
         if control.kind == "touch_pad" and f"control:{control.id}" in seated:
             draws.append(Draw(name=control.name, each_ma=control.supply_ma, at_once=1))
     return SupplyBudget(draws=tuple(draws), rating_ma=supply.rating_ma, margin_1=supply.margin_1)
+
+
+def _feeds_coil(plan: Plan, supply: Supply, relay: RelayOutput) -> bool:
+    own = coil_supply(plan, relay)
+    seated = seat_of(plan, f"relay:{relay.id}.coil") is not None
+    return seated and own is not None and own.id == supply.id
 
 
 def next_rating_ma(budget: SupplyBudget) -> float:

@@ -4,6 +4,8 @@ import subprocess
 
 from tests.web.pages import draft
 
+from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import put_part
 from aldea.core.wiring.conductors import conductors
 from aldea.demo.mill import mill_plan
 from aldea.web.benches.wire.sheets.view import make_sheet
@@ -23,6 +25,44 @@ def test_the_sheet_says_isolation_first():
         assert words in said
     rows = {row.load: row for row in sheet.rows}
     assert rows["Loft skylight"].terminals == "volt-free"
+
+
+def low_voltage_house() -> Plan:
+    """A garage: a 12 V fan by a transistor, a siren, and a door with a volt-free button."""
+    base = mill_plan()
+    keep = ("store_fan", "skylight")
+    fan = base.load("store_fan")
+    assert fan is not None
+    dc = fan.model_copy(
+        update={"volts": 12.0, "runs_on": "dc", "supply": base.supplies[0].id, "feed": ""}
+    )
+    loads = tuple(dc if load.id == "store_fan" else load for load in base.loads if load.id in keep)
+    relays = tuple(relay for relay in base.relays if relay.load in keep)
+    return base.model_copy(update={"loads": loads, "relays": relays, "invariants": ()})
+
+
+def test_a_panel_without_mains_asks_nobody_to_prove_dead_at_x1():
+    sheet = make_sheet(low_voltage_house(), ())
+    assert {row.load for row in sheet.rows} == {"Store fan", "Loft skylight"}
+    assert not sheet.on_mains
+    assert not sheet.feeds
+    assert not [line for line in sheet.isolation if "double line" in line]
+
+
+def test_the_electricians_sheet_lists_mains_alone():
+    plan = mill_plan()
+    fan = plan.load("store_fan")
+    assert fan is not None
+    dc = fan.model_copy(
+        update={"volts": 12.0, "runs_on": "dc", "supply": plan.supplies[0].id, "feed": ""}
+    )
+    mixed = put_part(plan, "load", dc)
+    sheet = make_sheet(mixed, ())
+    assert "Store fan" in {row.load for row in sheet.rows}
+    assert {"Store fan", "Loft skylight"}.isdisjoint({row.load for row in sheet.on_mains})
+    below = next(line for line in sheet.isolation if "double line" in line)
+    assert "Store fan (extra-low voltage)" in below
+    assert "Loft skylight (volt-free)" in below
 
 
 def test_the_printed_sheets_hold_every_conductor(signed, tmp_path):

@@ -39,8 +39,8 @@ def bus_addresses(plan: Plan) -> Iterator[Finding]:
                 weight="severe",
                 head=f"Two devices answer at {address_words(address)}.",
                 why=f"{names} sit on one bus.",
-                mend="Set another address on one of them, move one to another board’s bus, or "
-                "put a bus switch between. If they are one part, say at Lay out that one is made "
+                mend="Set another address on one of them, or move one to another board’s bus. "
+                "If they are one part, say at Lay out that one is made "
                 "as one part with the other.",
                 at=here[1][0].owner,
                 pins=((board, here[1][1]),),

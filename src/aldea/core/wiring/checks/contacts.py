@@ -11,6 +11,7 @@ from aldea.core.devices.loads.ratings import contact_of, derating_1
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
+from aldea.core.plan.seats import coil_supply
 from aldea.core.wiring.drivers import driver_of
 
 
@@ -94,8 +95,7 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
         board = plan.board(row.board) if row else None
         if row is None or board is None or relay.transistor is not None:
             continue
-        host = plan.board(board.host) if board.host else board
-        supply = plan.supply(host.supply) if host else None
+        supply = coil_supply(plan, relay)
         pin = types[board.board_type].pin(row.pin)
         name = relay.id.upper()
         if supply is not None and abs(supply.volts - relay.coil_v) > 0.1 * supply.volts:

@@ -1,12 +1,11 @@
 """The list of houses, and a new one from a plan file."""
 
-from zoneinfo import available_timezones
-
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from starlette.datastructures import UploadFile
 
 from aldea.core.base.errors import PlanError
+from aldea.core.base.instants import known_zones
 from aldea.core.base.quantities import QUANTITIES, Quantity
 from aldea.core.plan.defaults import empty_house
 from aldea.core.plan.document import House, Plan
@@ -95,7 +94,7 @@ def houses_page(
         refusal=refusal,
         errors=errors or {},
         typed={**FIRST, **(typed or {})},
-        zones=sorted(available_timezones()),
+        zones=sorted(known_zones()),
         visitor=visitor,
         form_token=visitor.form_token,
     )
@@ -140,7 +139,7 @@ def begin_empty(request: Request, state: State, visitor: SignedIn, form: Sent) -
         fields.refuse("name", "nothing", "what the house is called")
     copied = typed.get("copy", "")
     zone = typed.get("time_zone", "")
-    if zone not in available_timezones():
+    if zone not in known_zones():
         fields.refuse("time_zone", repr(zone), "a zone of the list, such as Europe/Madrid")
     mains_v = fields.number("mains_v", low=90, high=260, unit="V")
     mains_hz = fields.number("mains_hz", low=45, high=65, unit="Hz")

@@ -1,5 +1,6 @@
 """The Lay out bench: places and what stands in them, put in and changed; undo for every bench."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, Literal
 
@@ -142,6 +143,20 @@ def back_to(access: HouseAccess, chosen: str = "") -> Response:
     return RedirectResponse(f"/h/{access.house.slug}/layout{query}", status_code=303)
 
 
+MOST_WORDS = 150  # the step of an edit is named in 200 characters, the board's name among them
+
+
+def _as_fits(words: Sequence[str]) -> str:
+    """As many as fit, and how many more: never a word that is cut in two."""
+    shown: list[str] = []
+    for word in words:
+        if sum(len(one) + 2 for one in (*shown, word)) > MOST_WORDS and shown:
+            break
+        shown.append(word)
+    left = len(words) - len(shown)
+    return ", ".join(shown) + (f" and {left} more, see Wire" if left else "")
+
+
 def _with_removed(
     state: AppState, opened: OpenHouse, kind: str, part_id: str, typed: dict[str, str]
 ) -> tuple[OpenHouse, bool]:
@@ -196,7 +211,7 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
     verb = "put in" if adding else "changed"
     loose = with_board(opened.plan, made)[1] if kind == "board" else ()
     if loose:
-        verb = f"changed; {len(loose)} lines came loose: {', '.join(loose)}"[:380]
+        verb = f"changed; {len(loose)} lines came loose: {_as_fits(loose)}"
     try:
         what = f"{made.name} {verb}"
         edit_draft(state, access, version_of(typed), change, what, begun_at(typed))

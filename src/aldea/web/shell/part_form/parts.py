@@ -265,6 +265,10 @@ CONTACTS: Options = (("no", "14, open at rest"), ("nc", "12, closed at rest"))
 CONTACTOR: Options = (("no", "none"), ("yes", "it switches one"))
 
 
+def _coil_supplies(plan: Plan) -> Options:
+    return named([s for s in plan.supplies if s.gives == "dc"], "its board’s supply")
+
+
 def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
     load = plan.load(relay.load)
     made = relay.transistor
@@ -294,6 +298,7 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
         number(relay, "rated_a", "Contact bears", "A"),
         number(relay, "coil_v", "Coil", "V"),
         number(relay, "coil_ma", "draws", "mA"),
+        choice("coil_fed_by", "Coil fed by", relay.coil_fed_by, _coil_supplies(plan)),
         number(relay, "pull_ohm", "Resistor to idle", "Ω", note="at the pin"),
     ]
     if relay.driver == "module" and relay.active == "low":

@@ -1,5 +1,6 @@
 """A fan in steps in a plan: which relays each step closes, what flows, how long a charge stays."""
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any, ClassVar
@@ -37,6 +38,7 @@ def fans_in_steps(plan: Plan) -> Iterator[Finding]:
 
 def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
     at = f"load:{load.id}"
+    yield from _steps_told(load, fan)
     for step in fan.steps:
         if not fan.reachable(step):
             yield Finding(
@@ -107,6 +109,32 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
                 mend="Use smaller capacitors, and measure the motor’s inductance.",
                 at=at,
             )
+
+
+def _steps_told(load: Load, fan: SteppedFan) -> Iterator[Finding]:
+    """A step that stands twice; a relay that is neither a capacitor's nor the direct one."""
+    names = Counter(step.name for step in fan.steps)
+    for name in (name for name, count in names.items() if count > 1):
+        yield Finding(
+            key=f"step-twice-{load.id}-{name}",
+            weight="severe",
+            head=f"{load.name}: step {name} stands twice.",
+            why="Nobody can tell which of the two is meant.",
+            mend="Give one of them another name, at Lay out.",
+            at=f"load:{load.id}",
+            field="steps",
+        )
+    known = {cap.role for cap in fan.capacitors} | {"direct"}
+    for role in (role for role in fan.roles if role not in known and fan.capacitors):
+        yield Finding(
+            key=f"role-{load.id}-{role}",
+            weight="warning",
+            head=f"{load.name}: {role} has no capacitor.",
+            why=f"A step closes {role}; no capacitor is called so, and it would run direct.",
+            mend="Set its capacitor, or call it direct, at Lay out.",
+            at=f"load:{load.id}",
+            field="capacitors",
+        )
 
 
 def _pieces(line: str, sign: str) -> list[str]:

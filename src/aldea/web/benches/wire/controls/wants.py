@@ -184,7 +184,7 @@ def learnt(plan: Plan, typed: Typed) -> Plan:
     """A code that was captured or typed, or a selector's position, under its name."""
     control, name = _control(plan, typed), _named(typed)
     if control.kind == "remote":
-        code = typed.get("code", "").strip().lower()
+        code = typed.get("code", "").strip().lower().removeprefix("0x")
         if not re.fullmatch(r"[0-9a-f]{2,32}", code):
             raise InputError("code", got=repr(code)[:60], allowed="2 to 32 digits 0–9, a–f")
         made = RemoteCode.model_validate({"name": name, "code": code, **want_of(plan, typed)})

@@ -66,7 +66,7 @@ def boot_marks(pin: Pin, board: Board) -> str:
         words.append("radio")
     if pin.programming:
         words.append("prog")
-    return " ".join(words[:2])
+    return " ".join(words)
 
 
 def draw_panel(
