@@ -38,6 +38,7 @@ ENDS = (
 )
 LONGEST_S = 604_800
 PRESSES = ("short", "long", "double")
+MOST_PRESSES, MOST_BESIDES = 6, 5  # as the plan's document has them
 KEYS = {"presses": "press", "positions": "pattern", "codes": "code"}
 
 
@@ -249,39 +250,67 @@ def filled(plan: Plan, typed: Typed) -> Plan:
 
 
 def pressed_for(plan: Plan, typed: Typed) -> Plan:
-    """What a short, long or double press wants; what it wanted before goes."""
+    """What a short, long or double press wants, in place of what it wanted, or after it."""
     control, press = _control(plan, typed), typed.get("press", "")
     if press not in PRESSES:
         raise InputError("press", got=repr(press)[:40], allowed=", ".join(PRESSES))
     made = ButtonPress.model_validate({"press": press, **want_of(plan, typed)})
-    kept = tuple(p for p in control.presses if p.press != press)
+    kept = tuple(p for p in control.presses if p.press != press or typed.get("then"))
+    if len(kept) >= MOST_PRESSES:
+        raise InputError("presses", got="one more", allowed=f"{MOST_PRESSES} wants of one button")
     order = sorted((*kept, made), key=lambda p: PRESSES.index(p.press))
     return put_part(plan, "control", control.model_copy(update={"presses": tuple(order)}))
 
 
 def wanted(plan: Plan, typed: Typed) -> Plan:
-    """Another want for a position or a code that is there."""
-    control, field = _control(plan, typed), typed.get("field", "")
-    if field not in KEYS:
-        raise InputError("field", got=repr(field)[:40], allowed=", ".join(KEYS))
-    key = typed.get("key", "")
-    update = want_of(plan, typed, nothing=field == "positions")
+    """Another want for a position or a code that is there; or one besides, after those it has."""
+    control, field, key = _addressed(plan, typed)
+    then = bool(typed.get("then")) and field != "presses"
+    update = want_of(plan, typed, nothing=field == "positions" and not then)
+
+    def changed(row: Any) -> Any:
+        if getattr(row, KEYS[field]) != key:
+            return row
+        if not then:
+            return row.model_copy(update=update)
+        if len(row.also) >= MOST_BESIDES:
+            raise InputError("wants", got="one more", allowed=f"{1 + MOST_BESIDES} in all")
+        return row.model_copy(update={"also": (*row.also, HandWant.model_validate(update))})
+
     rows = getattr(control, field)
     if not any(getattr(row, KEYS[field]) == key for row in rows):
         raise NotFoundError(field, got=repr(key)[:60], allowed="one that is there")
-    made = tuple(
-        row.model_copy(update=update) if getattr(row, KEYS[field]) == key else row for row in rows
-    )
+    made = tuple(changed(row) for row in rows)
     return put_part(plan, "control", control.model_copy(update={field: made}))
 
 
 def forgotten(plan: Plan, typed: Typed) -> Plan:
-    """Without a code, a position or a press."""
-    control, field, key = _control(plan, typed), typed.get("field", ""), typed.get("key", "")
+    """Without a code, a position or a press; with `nth`, without one of several wants of it."""
+    control, field, key = _addressed(plan, typed)
+    nth = whole_of(typed.get("nth", ""))
+    rows = getattr(control, field)
+    mine = [row for row in rows if getattr(row, KEYS[field]) == key]
+    if nth is None:
+        left = tuple(row for row in rows if row not in mine)
+    elif field == "presses":
+        gone = mine[nth : nth + 1]
+        left = tuple(row for row in rows if not any(row is one for one in gone))
+    else:
+        left = tuple(
+            row.model_copy(update={"also": row.also[:nth] + row.also[nth + 1 :]})
+            if row in mine
+            else row
+            for row in rows
+        )
+    return put_part(plan, "control", control.model_copy(update={field: left}))
+
+
+def _addressed(plan: Plan, typed: Typed) -> tuple[Control, str, str]:
+    """The control, which list of it, and which row."""
+    field = typed.get("field", "")
     if field not in KEYS:
         raise InputError("field", got=repr(field)[:40], allowed=", ".join(KEYS))
-    left = tuple(row for row in getattr(control, field) if getattr(row, KEYS[field]) != key)
-    return put_part(plan, "control", control.model_copy(update={field: left}))
+    return _control(plan, typed), field, typed.get("key", "")
 
 
 def grouped(plan: Plan, typed: Typed) -> Plan:
