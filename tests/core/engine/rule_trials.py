@@ -147,7 +147,11 @@ def loads(draw, index):
                 school=draw(st.sampled_from(["time", "agreement", "given_back", "position"])),
                 for_s=draw(SOME),
             ),
-            "silent": Silent(after_s=draw(LENGTHS), state=draw(st.sampled_from(["keep", "off"]))),
+            "silent": Silent(
+                after_s=draw(LENGTHS),
+                state=draw(st.sampled_from(["keep", "off"])),
+                each=draw(st.sampled_from(["load", "rule"])),
+            ),
             "power_return": returning(draw(st.sampled_from(["off", "decide", "last"])), 0.0),
             "idle": Wanted(want="off"),
             "retained": draw(st.sampled_from([None, True])),

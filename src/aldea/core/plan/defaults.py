@@ -18,6 +18,7 @@ from aldea.core.plan.document import (
     PowerReturn,
     Probe,
     Range,
+    Silent,
     WallType,
 )
 
@@ -124,6 +125,7 @@ def new_load(
             "stage": "planned",
             "nature": usual_nature(kind, of_class),
             "power_return": PowerReturn(policy=usual_return(of_class)),
+            "silent": Silent(after_s=0.0, state="off", each="rule"),
             **figures_for(kind),
         }
     )

@@ -185,11 +185,14 @@ class Relay(Part):
 class Silent(Part):
     """What the load does when a probe that it follows gives no good reading for `after_s`.
 
-    `keep` is nothing of its own: only what its fault claims say.
+    `keep` is nothing of its own: only what its fault claims say. With `each` “load” one lost probe
+    is enough; with “rule” only the rules on that probe stop asking after that time, and the load
+    goes to its state when none of the probes that it follows is left.
     """
 
     after_s: Seconds
     state: Literal["off", "on", "keep"]
+    each: Literal["load", "rule"] = "load"
 
 
 class Wanted(Part):

@@ -126,6 +126,12 @@ def probes_of_load(plan: Plan, load: Load) -> tuple[str, ...]:
     )
 
 
+def unspoken_probes(plan: Plan, load: Load) -> tuple[str, ...]:
+    """Of the probes that a load follows those that no sensor fault rule of its own is on."""
+    own = {claim.probe for claim in working_claims(plan, load.id) if claim.rank == "fault"}
+    return tuple(probe for probe in probes_of_load(plan, load) if probe not in own)
+
+
 def by_the_clock(plan: Plan, claim: Claim) -> bool:
     """Whether a claim stands on the calendar alone: no reading, person or other load changes it."""
     if claim.condition is None:

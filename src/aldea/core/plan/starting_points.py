@@ -105,7 +105,7 @@ def _drier(plan: Plan, load: Load) -> Plan:
     rh = _probe(plan, load, "relative_humidity")
     plan = _standing(
         plan, load, min_on_s=300.0, min_off_s=300.0, max_on_s=12 * HOUR_S,
-        max_on_rest_s=1800.0, silent=Silent(after_s=900.0, state="off"),
+        max_on_rest_s=1800.0, silent=Silent(after_s=900.0, state="off", each="rule"),
         power_return=PowerReturn(policy="decide", delay_s=60.0),
     )  # fmt: skip
     band = Band(probe=rh.id, direction="rising", on=62.0, off=56.0)
@@ -117,7 +117,7 @@ def _heater(plan: Plan, load: Load) -> Plan:
     plan = _standing(
         plan, load, min_off_s=60.0, max_on_s=3 * HOUR_S, max_on_rest_s=600.0,
         power_return=PowerReturn(policy="off"), hand=HandRule(for_s=1.5 * HOUR_S),
-        silent=Silent(after_s=60.0, state="off"),
+        silent=Silent(after_s=60.0, state="off", each="rule"),
     )  # fmt: skip
     hot = Beyond(kind="above", probe=air.id, value=28.0, gap=1.0)
     plan = _claim(plan, load, "trip", hot, "hotter than anybody wants a room")
@@ -131,7 +131,8 @@ def _steps(plan: Plan, load: Load) -> Plan:
     most = len(load.stepped.steps) if load.stepped else 1
     plan = _standing(
         plan, load, min_on_s=60.0, hand=HandRule(for_s=HOUR_S),
-        silent=Silent(after_s=900.0, state="off"), power_return=PowerReturn(policy="decide"),
+        silent=Silent(after_s=900.0, state="off", each="rule"),
+        power_return=PowerReturn(policy="decide"),
     )  # fmt: skip
     plan = _lost(plan, load, rh, 900.0, "step", level=1)
     steam = Lasting(of=Beyond(kind="above", probe=rh.id, value=72.0, gap=4.0), on_s=20.0)
@@ -147,7 +148,8 @@ def _stair(plan: Plan, load: Load) -> Plan:
     seen, light = _probe(plan, load, "presence"), _probe(plan, load, "illuminance")
     plan = _standing(
         plan, load, min_on_s=20.0, max_on_s=HOUR_S, hand=HandRule(school="agreement"),
-        power_return=PowerReturn(policy="decide"), silent=Silent(after_s=300.0, state="off"),
+        power_return=PowerReturn(policy="decide"),
+        silent=Silent(after_s=300.0, state="off", each="rule"),
     )  # fmt: skip
     dark = Dark(probe=light.id, value=20.0, gap=10.0, lamp=load.id)
     both = Every(of=(Presence(probe=seen.id, hold_s=120.0), dark))
@@ -227,7 +229,8 @@ def _airing(plan: Plan, load: Load) -> Plan:
         )
     plan = _standing(
         plan, load, max_on_s=2 * HOUR_S, max_on_rest_s=300.0,
-        power_return=PowerReturn(policy="decide"), silent=Silent(after_s=300.0, state="off"),
+        power_return=PowerReturn(policy="decide"),
+        silent=Silent(after_s=300.0, state="off", each="rule"),
     )  # fmt: skip
     want: dict[str, Any] = {"want": "on"}
     if load.stepped is not None:

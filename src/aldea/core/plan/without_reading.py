@@ -1,6 +1,6 @@
 """What a rule counts as while the value that it reads is not good: the usual result by its want."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -53,15 +53,21 @@ def usual_result(load: Load, rank: str, want: str) -> Result:
     return KEPT
 
 
-def with_result(condition: Any, result: Result) -> Any:
-    """A condition in which each part on a value that keeps its last result has another one."""
+def with_result(condition: Any, result: Result, probes: frozenset[str] | None = None) -> Any:
+    """A condition in which each part on a value that keeps its last result has another one.
+
+    With `probes` only the parts on those.
+    """
     if isinstance(condition, OnValue) and condition.without_reading == "keep":
+        read = {getattr(condition, key, None) for key in ("probe", "less")}
+        if probes is not None and not read & probes:
+            return condition
         return condition.model_copy(update=result.fields)
     members = members_of(condition)
     if not members:
         return condition
     inside = result.under_not if isinstance(condition, Unless) else result
-    changed = tuple(with_result(member, inside) for member in members)
+    changed = tuple(with_result(member, inside, probes) for member in members)
     of = changed if isinstance(condition.of, tuple) else changed[0]
     return condition.model_copy(update={"of": of})
 
@@ -72,6 +78,21 @@ def with_usual_result(load: Load, claim: Claim) -> Claim:
         return claim
     result = usual_result(load, claim.rank, claim.want)
     return claim.model_copy(update={"condition": with_result(claim.condition, result)})
+
+
+def by_its_rule(load: Load, claim: Claim, probes: Iterable[str]) -> Claim:
+    """A claim as the engine takes it where a lost probe stops only the rules on it.
+
+    Its parts on one of these probes that keep their last result count as false after the load's
+    time; what states a result of its own stays.
+    """
+    follows = claim.rank in ("schedule", "demand") and claim.condition is not None
+    if load.silent.each != "rule" or load.silent.state == "keep" or not follows:
+        return claim
+    stops = Result(counts="false", after_s=load.silent.after_s)
+    return claim.model_copy(
+        update={"condition": with_result(claim.condition, stops, frozenset(probes))}
+    )
 
 
 def keeping(condition: Any) -> Iterator[OnValue]:

@@ -6,7 +6,7 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine.layout import RANK_CODES, RANK_NAMES
 from aldea.core.plan.document import Claim, Load, Plan, Wanted
 from aldea.core.plan.naming import reading_name
-from aldea.core.plan.reading import probes_of_load, working_claims
+from aldea.core.plan.reading import unspoken_probes
 from aldea.core.words.conditions import condition_words
 from aldea.core.words.hands import ways_of
 
@@ -116,13 +116,18 @@ def limit_sentences(load: Load) -> list[str]:
 
 def silent_sentences(plan: Plan, load: Load) -> list[str]:
     """What it does when a probe that it follows gives no good reading."""
-    spoken_for = {c.probe for c in working_claims(plan, load.id) if c.rank == "fault"}
-    probes = [probe for probe in probes_of_load(plan, load) if probe not in spoken_for]
+    probes = unspoken_probes(plan, load)
     if not probes or load.silent.state == "keep":
         return []
     state = want_words(Wanted(want="on" if load.silent.state == "on" else "off"), load)
-    names = " or ".join(reading_name(plan, probe) for probe in probes)
     after = f" for {span(load.silent.after_s)}" if load.silent.after_s else ""
+    if load.silent.each == "rule" and len(probes) > 1:
+        names = ", ".join(reading_name(plan, probe) for probe in probes)
+        return [
+            f"When one of {names} gives no good reading{after}, only the rules on it stop.",
+            f"{state} while none of {names} gives a good reading{after}.",
+        ]
+    names = " or ".join(reading_name(plan, probe) for probe in probes)
     return [f"{state} while {names} gives no good reading{after}."]
 
 

@@ -15,7 +15,7 @@ from aldea.core.plan.naming import reading_name
 from aldea.core.plan.reading import (
     named_conditions,
     probes_of_claim,
-    probes_of_load,
+    unspoken_probes,
     working_claims,
 )
 from aldea.core.plan.without_reading import ABOVE_FAULT
@@ -46,7 +46,9 @@ def fault_rule(plan: Plan, load: Load, probe: str) -> FaultRule | None:
         after_s = _fault_after_s(claim, probe) if claim.rank == "fault" else None
         if after_s is not None:
             return FaultRule(wanted=claim, after_s=after_s, own=True)
-    if probe in probes_of_load(plan, load) and load.silent.state != "keep":
+    unspoken = unspoken_probes(plan, load)
+    by_rule = load.silent.each == "rule" and len(unspoken) > 1
+    if probe in unspoken and load.silent.state != "keep" and not by_rule:
         wanted = Wanted(want="on" if load.silent.state == "on" else "off")
         return FaultRule(wanted=wanted, after_s=load.silent.after_s, own=False)
     for claim in claims:
@@ -90,12 +92,22 @@ def probes_read(plan: Plan, load: Load) -> tuple[str, ...]:
     return tuple(dict.fromkeys(probe for claim in claims for probe in probes_of_claim(plan, claim)))
 
 
+def probe_words(plan: Plan, load: Load, probe: str) -> str:
+    """What a load does when one probe is lost, as a sentence begins with it."""
+    rule = fault_rule(plan, load, probe)
+    if rule is not None:
+        return rule.words(load)
+    if load.silent.each == "rule" and probe in unspoken_probes(plan, load):
+        after = f"after {span(load.silent.after_s)}" if load.silent.after_s else "at once"
+        return f"only the rules on it stop, {after}"
+    return NO_RULE
+
+
 def lost_probe_words(plan: Plan, load: Load) -> str:
     """What it does for each probe that it reads, those of one answer together."""
     told: dict[str, list[str]] = {}
     for probe in probes_read(plan, load):
-        rule = fault_rule(plan, load, probe)
-        words = rule.words(load) if rule else NO_RULE
+        words = probe_words(plan, load, probe)
         told.setdefault(words, []).append(reading_name(plan, probe))
     if len(told) < 2:
         return next(iter(told), "reads no probe")

@@ -18,9 +18,12 @@ from aldea.core.engine.layout import (
     WANT_ON,
 )
 from aldea.core.engine.tables.loads import ClaimSpec
+from aldea.core.plan.conditions import Beyond, Every
 from aldea.core.plan.document import Claim, Load, Plan
-from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
+from aldea.core.plan.reading import probes_of_claim, unspoken_probes, working_claims
+from aldea.core.plan.without_reading import by_its_rule
 
+NEVER_REACHED = 1e30  # by no reading: true by the lack of one alone, from the last that was good
 ALL_BUT_GOOD = sum(1 << code for code in range(len(QUALITY_NAMES)) if code != GOOD)
 
 
@@ -48,15 +51,13 @@ class ClaimTable:
         """All claims of one load."""
         first = len(self.rows)
         claims = working_claims(self.plan, load.id)
-        spoken_for = {claim.probe for claim in claims if claim.rank == "fault"}
-        made = [self._claim(index, load, claim) for claim in claims]
-        silent = load.silent
-        if silent.state != "keep":
-            made += [
-                self._silent(index, load, probe)
-                for probe in probes_of_load(self.plan, load)
-                if probe not in spoken_for
-            ]
+        unspoken = unspoken_probes(self.plan, load)
+        made = [self._claim(index, load, by_its_rule(load, claim, unspoken)) for claim in claims]
+        if load.silent.state != "keep" and unspoken:
+            if load.silent.each == "rule" and len(unspoken) > 1:
+                made.append(self._all_silent(index, load, unspoken))
+            else:
+                made += [self._silent(index, load, probe) for probe in unspoken]
         for row, name in sorted(made, key=lambda pair: pair[1].rank):
             if name.rank == RANK_CODES["trip"]:
                 self.trips.append(len(self.rows))
@@ -78,6 +79,25 @@ class ClaimTable:
         want = WANT_ON if load.silent.state == "on" else WANT_OFF
         row = self._fault(index, want, probe, ALL_BUT_GOOD, ms(load.silent.after_s))
         return row, ClaimRow(load=load.id, rank=RANK_FAULT, claim=None, probe=probe)
+
+    def _all_silent(
+        self, index: int, load: Load, probes: tuple[str, ...]
+    ) -> tuple[ClaimSpec, ClaimRow]:
+        """The fault of a load that goes on while one probe of its is good: all are lost."""
+        lost = tuple(
+            Beyond(
+                kind="above",
+                probe=probe,
+                value=NEVER_REACHED,
+                without_reading="true",
+                unchanged_for_s=load.silent.after_s,
+            )
+            for probe in probes
+        )
+        row = self._row(index, RANK_FAULT, WANT_ON if load.silent.state == "on" else WANT_OFF)
+        row.node = self.conditions.add(Every(of=lost), owner=f"{load.id} all lost")
+        row.signal = self.conditions.signal_of(row.node)
+        return row, ClaimRow(load=load.id, rank=RANK_FAULT, claim=None, probe=probes[0])
 
     def _claim(self, index: int, load: Load, claim: Claim) -> tuple[ClaimSpec, ClaimRow]:
         rank = RANK_CODES[claim.rank]

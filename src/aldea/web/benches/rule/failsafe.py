@@ -44,6 +44,10 @@ from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 SILENT: Options = (("off", "off"), ("on", "on"), ("keep", "nothing of its own"))
+EACH: Options = (
+    ("rule", "only the rules on it; the load when none is left"),
+    ("load", "the whole load"),
+)
 POLICIES: Options = (
     ("off", "waits for a new ask"),
     ("decide", "decides again"),
@@ -81,6 +85,7 @@ def groups_of_load(load: Load) -> tuple[Group, ...]:
             fields=(
                 choice("silent_state", "It is then", load.silent.state, SILENT),
                 number(load.silent, "after_s", "after", "s"),
+                choice("silent_each", "One lost probe stops", load.silent.each, EACH),
             ),
         ),
         Group(
@@ -218,6 +223,7 @@ def _read(fields: Fields, load: Load) -> Load:
     }
     delay_s = _figure(fields, asked["delay_s"])
     state = fields.choice("silent_state", dict(SILENT))
+    each = fields.choice("silent_each", dict(EACH))
     policy = fields.choice("policy", dict(POLICIES))
     school = fields.choice("school", dict(SCHOOLS))
     reason = fields.text("reason", most=400)
@@ -225,7 +231,7 @@ def _read(fields: Fields, load: Load) -> Load:
     if made["starts_per_hour"] is not None:
         made["starts_per_hour"] = round(made["starts_per_hour"])
     try:
-        made["silent"] = Silent.model_validate({"after_s": after_s, "state": state})
+        made["silent"] = Silent.model_validate({"after_s": after_s, "state": state, "each": each})
         made["power_return"] = PowerReturn.model_validate(
             {"policy": policy, "delay_s": delay_s, "reason": reason}
         )

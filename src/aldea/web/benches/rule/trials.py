@@ -9,11 +9,12 @@ from aldea.core.plan.reading import (
     contacts_of,
     own_contacts,
     reads_the_clock,
+    unspoken_probes,
     working_claims,
 )
 from aldea.core.rehearse.trial import Failing
 from aldea.core.rules.network import probes_away
-from aldea.core.words.lost_probe import fault_rule, probes_read
+from aldea.core.words.lost_probe import fault_rule, probe_words, probes_read
 
 POLICY_WORDS = {
     "decide": "It follows its rules again.",
@@ -114,6 +115,9 @@ def _unwatched(probe: Probe | None) -> str:
 
 def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
     rule = fault_rule(plan, load, probe)
+    if rule is None and probe in unspoken_probes(plan, load) and load.silent.each == "rule":
+        words = probe_words(plan, load, probe)
+        return f"{words[:1].upper()}{words[1:]}."
     if rule is None:
         return "No fault rule: each condition on it says what it counts as."
     return f"{rule.words(load)}{', by a claim of its own' if rule.own else ''}."

@@ -129,7 +129,11 @@ def read_tuning(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Asked:
         off=off,
         min_on_s=round(min_on * 60, 3),
         min_off_s=round(min_off * 60, 3),
-        silent=Silent(after_s=round(silent_min * 60, 3), state=silent_state),  # type: ignore[arg-type]
+        silent=Silent(
+            after_s=round(silent_min * 60, 3),
+            state=silent_state,  # type: ignore[arg-type]
+            each=load.silent.each,
+        ),
         power_return=PowerReturn(policy=policy, delay_s=delay, reason=reason),  # type: ignore[arg-type]
     )
     made = tuned(plan, claim, tuning)
