@@ -123,7 +123,8 @@ def test_each_starting_point_begins_a_load_that_runs_and_says_what_it_assumes(ke
     assert "severe" not in weights
     after = next(one for one in made.loads if one.id == load.id)
     assert len(load_sentences(made, after)) >= len(claims) + 3
-    assert after.max_on_s is not None or load.load_class == "air"
+    rests = after.idle.want in ("off", "shut")
+    assert after.max_on_s is not None or load.load_class == "air" or not rests
 
 
 def test_a_starting_point_says_what_the_house_lacks():

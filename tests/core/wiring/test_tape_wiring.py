@@ -9,7 +9,7 @@ from aldea.core.devices.sensors.leak_tape.model import LeakTape
 from aldea.core.devices.sensors.leak_tape.states import leak_states
 from aldea.core.devices.sensors.leak_tape.wiring import FIXED_END
 from aldea.core.plan.defaults import new_probe
-from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.document import Plan, Probe, Range
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
@@ -75,7 +75,9 @@ def test_a_tape_built_as_the_schedule_says_reads_what_its_table_says(side, excit
 
 
 def test_a_far_end_that_reads_as_unplugged_is_found_and_its_fix_holds():
-    plan, *_ = house(end_of_line_ohm=10_000_000.0)
+    plan, probe, _ = house(end_of_line_ohm=10_000_000.0)
+    wide = probe.model_copy(update={"range": Range(low=0.0, high=20_000.0)})
+    plan = plan.model_copy(update={"probes": (wide,)})
     found = next(f for f in findings(plan) if f.key == "far-end-range-tape")
     assert found.weight == "severe"
     assert "186 counts" not in found.why
@@ -89,3 +91,12 @@ def test_a_stored_baseline_that_its_far_end_cannot_make_is_found():
     half_wet, *_ = house(baseline_counts=3100.0)
     found = next(f for f in findings(half_wet) if f.key == "not-dry-tape")
     assert "Half wet" in found.why
+
+
+def test_a_far_end_above_the_range_of_its_probe_never_reads_good_and_is_found():
+    """4.7 MΩ reads 4700 kΩ; a leak probe begins with a range to 2000."""
+    plan, probe, _ = house(end_of_line_ohm=4_700_000.0, fixed_ohm=4_700_000.0)
+    found = next(f for f in findings(plan) if f.key == "out-of-range-tape")
+    assert found.weight == "severe"
+    assert pressed(plan, found.key).probes[0].range.high == 9400.0
+    assert probe.range.high == 2000.0

@@ -24,7 +24,7 @@ from aldea.core.plan.conditions import (
     Some,
     Tape,
 )
-from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Silent
+from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Silent, Wanted
 from aldea.core.plan.edits import fresh_id, put_part
 from aldea.core.plan.house_rules import HandRule
 from aldea.core.plan.schedules import Moments, Schedule, SunEdge, Window
@@ -161,7 +161,8 @@ def _leak(plan: Plan, load: Load) -> Plan:
     tapes = [p for p in plan.probes if p.quantity == "leak" and p.stage == "working"]
     here = [probe for probe in tapes if probe.place == load.place] or tapes
     plan = _standing(
-        plan, load, max_on_s=HOUR_S, power_return=PowerReturn(policy="off"),
+        plan, load, max_on_s=None, idle=Wanted(want="open"),
+        power_return=PowerReturn(policy="off", delay_s=60.0),
         silent=Silent(after_s=0.0, state="keep"),
     )  # fmt: skip
     wet = tuple(Tape(probe=tape.id, states=("wet", "short")) for tape in here)
@@ -264,7 +265,7 @@ POINTS: tuple[StartingPoint, ...] = (
         fits=lambda load: load.kind == "stepped", put=_steps,
     ),
     StartingPoint(
-        key="leak", name="A valve at a leak", says="shut by a wet tape until reset",
+        key="leak", name="A valve at a leak", says="open at rest, shut by a wet tape until reset",
         fits=lambda load: load.kind == "valve", put=_leak,
     ),
     StartingPoint(

@@ -51,6 +51,7 @@ def test_another_class_brings_its_return_and_what_was_chosen_stays(signed):
     keep(client, home, part_kind="load", part_id="it", load_class="air")
     assert plan_of(client, home)["plan"]["loads"][0]["power_return"]["policy"] == "decide"
     sent = {"load": "it", "policy": "off", "reason": "it blows on paper", "silent_state": "off",
+            "silent_each": "rule", "idle": "off",
             "school": "time", "version": str(plan_of(client, home)["version"])}  # fmt: skip
     numbers = {"after_s": "900", "delay_s": "0", "min_on_s": "0", "min_off_s": "0", "max_on_s": "",
                "max_on_rest_s": "0", "starts_per_hour": "", "for_s": "7200"}  # fmt: skip

@@ -275,7 +275,13 @@ def test_failsafe_is_kept_and_refused_at_its_field(signed, module_database):
     page = client.get(f"{RULE}/failsafe?load=store_fan").text
     form = page.split('id="failsafe-form"')[1].split("</form>")[0]
     sent = dict(re.findall(r'<input[^>]*name="([a-z_0-9]+)" value="([^"]*)"', form))
-    sent |= {"silent_state": "off", "silent_each": "load", "policy": "decide", "school": "time"}
+    sent |= {
+        "silent_state": "off",
+        "silent_each": "load",
+        "idle": "off",
+        "policy": "decide",
+        "school": "time",
+    }
     wrong = client.post(f"{RULE}/failsafe", data={**sent, "max_on_s": "0"})
     assert wrong.status_code == 422
     assert 'id="mend-max_on_s"' in wrong.text

@@ -7,7 +7,7 @@ from aldea.core.base.instants import span
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import LOAD_CLASSES, must_rest
 from aldea.core.plan.conditions import Always, Dark
-from aldea.core.plan.document import Claim, Load, Plan, Silent
+from aldea.core.plan.document import Claim, Load, Plan, Silent, Wanted
 from aldea.core.plan.reading import expanded, probes_of_load, working_claims
 from aldea.core.rules.network import probes_away
 
@@ -71,6 +71,8 @@ def no_longest_run(plan: Plan) -> Iterator[Finding]:
     for load in _working(plan):
         if load.load_class not in USUAL_MOST_S or load.max_on_s is not None:
             continue
+        if load.idle.want not in ("off", "shut"):
+            continue  # it is meant to run: a longest run would stop what it is for
         most_s = USUAL_MOST_S[load.load_class]
         yield Finding(
             key=f"longest-{load.id}",
@@ -82,6 +84,38 @@ def no_longest_run(plan: Plan) -> Iterator[Finding]:
             field="max_on_s",
             press=f"At most {span(most_s)}",
             apply=put_changed("load", load.model_copy(update={"max_on_s": most_s})),
+        )
+
+
+def _by_hand(plan: Plan, load: Load) -> bool:
+    """Whether some control is for a load, or wants something of it or of a group with it."""
+    groups = {group.id for group in plan.groups if load.id in group.members}
+    return any(
+        control.load == load.id
+        or any(want.load == load.id or want.group in groups for want in control.wants)
+        for control in plan.controls
+    )
+
+
+def never_opened(plan: Plan) -> Iterator[Finding]:
+    """A valve that is shut when nobody asks, and that no rule and no hand opens."""
+    for load in _working(plan):
+        if load.kind != "valve" or load.idle.want not in ("off", "shut"):
+            continue
+        opens = [c for c in working_claims(plan, load.id) if c.want not in ("off", "shut")]
+        if opens or _by_hand(plan, load):
+            continue
+        rests = load.model_copy(update={"idle": Wanted(want="open"), "max_on_s": None})
+        yield Finding(
+            key=f"shut-{load.id}",
+            weight="warning",
+            head=f"Nothing ever opens {load.name}.",
+            why="It is shut when nobody asks; no rule wants it open and no control reaches it.",
+            mend="Let it be open when nobody asks, or add a rule that opens it.",
+            at=f"load:{load.id}",
+            field="idle.want",
+            press="Open when nobody asks",
+            apply=put_changed("load", rests),
         )
 
 
@@ -150,6 +184,7 @@ END_CHECKS: tuple[Check, ...] = (
     no_fallback,
     no_end,
     no_longest_run,
+    never_opened,
     unsafe_return,
     lights_itself,
     over_the_network,

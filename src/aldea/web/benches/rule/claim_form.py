@@ -13,7 +13,7 @@ from aldea.core.engine.layout import RANK_CODES
 from aldea.core.plan.claim_edits import fresh_claim_id
 from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together, taken_apart
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Claim, ClaimRank, Load, Plan
+from aldea.core.plan.document import Claim, ClaimRank, Load, Plan, Wanted
 from aldea.core.plan.reading import probes_of_load
 from aldea.core.plan.without_reading import Result, usual_result
 from aldea.web.benches.rule.condition_form import (
@@ -108,9 +108,9 @@ def wants_of(load: Load) -> Options:
     return ON_OFF
 
 
-def want_key(claim: Claim) -> str:
-    """The choice of a form that stands for what a claim wants."""
-    return f"{claim.want}:{claim.level}" if claim.level is not None else claim.want
+def want_key(wanted: Wanted) -> str:
+    """The choice of a form that stands for what is wanted of a load."""
+    return f"{wanted.want}:{wanted.level}" if wanted.level is not None else wanted.want
 
 
 def new_claim(load: Load, kind: str, asked: str = "") -> Claim:

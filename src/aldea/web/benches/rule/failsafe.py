@@ -19,7 +19,7 @@ from aldea.core.physics.memory_life import (
     WANTED_YEARS,
     memory_years,
 )
-from aldea.core.plan.document import Load, Plan, PowerReturn, Silent
+from aldea.core.plan.document import Load, Plan, PowerReturn, Silent, Wanted
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.house_rules import HandRule
 from aldea.core.rehearse.trial import changes_in, trial_at
@@ -27,6 +27,7 @@ from aldea.core.words.claims import load_sentences, over_a_hand
 from aldea.core.words.hands import ways_of
 from aldea.core.words.trials import trial_sentence
 from aldea.store.drafts import DraftMovedError
+from aldea.web.benches.rule.claim_form import want_key, wants_of
 from aldea.web.benches.rule.trials import failing_of, trial_rows
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
@@ -77,9 +78,24 @@ class MemoryView:
     short: bool
 
 
+def idle_of(load: Load) -> Options:
+    """What a load may be when nobody asks: its states, and for a drive to stay where it is."""
+    options = tuple((key, words) for key, words in wants_of(load) if key != "pulse")
+    stays = (("off", "where it is"),) if load.kind == "pulse_drive" else ()
+    known = dict((*stays, *options))
+    now = want_key(load.idle)
+    if load.kind == "valve" and now in ("on", "off"):
+        return (*((now, {"on": "open", "off": "shut"}[now]),), *options)
+    return tuple(known.items()) if now in known else ((now, now), *known.items())
+
+
 def groups_of_load(load: Load) -> tuple[Group, ...]:
     """The form: faults, return, limits, hands."""
     return (
+        Group(
+            title="When nobody asks",
+            fields=(choice("idle", "It is", want_key(load.idle), idle_of(load)),),
+        ),
         Group(
             title="When a probe is lost",
             fields=(
@@ -224,6 +240,7 @@ def _read(fields: Fields, load: Load) -> Load:
     delay_s = _figure(fields, asked["delay_s"])
     state = fields.choice("silent_state", dict(SILENT))
     each = fields.choice("silent_each", dict(EACH))
+    idle, _, level = fields.choice("idle", dict(idle_of(load))).partition(":")
     policy = fields.choice("policy", dict(POLICIES))
     school = fields.choice("school", dict(SCHOOLS))
     reason = fields.text("reason", most=400)
@@ -231,6 +248,7 @@ def _read(fields: Fields, load: Load) -> Load:
     if made["starts_per_hour"] is not None:
         made["starts_per_hour"] = round(made["starts_per_hour"])
     try:
+        made["idle"] = Wanted.model_validate({"want": idle, "level": int(level) if level else None})
         made["silent"] = Silent.model_validate({"after_s": after_s, "state": state, "each": each})
         made["power_return"] = PowerReturn.model_validate(
             {"policy": policy, "delay_s": delay_s, "reason": reason}
@@ -243,6 +261,7 @@ def _read(fields: Fields, load: Load) -> Load:
 
 
 KEPT = (
+    "idle",
     "min_on_s",
     "min_off_s",
     "max_on_s",

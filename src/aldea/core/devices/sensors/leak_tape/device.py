@@ -22,7 +22,7 @@ from aldea.core.devices.sensors.leak_tape.states import (
 from aldea.core.devices.sensors.leak_tape.wiring import FIXED_END, NODE_WORDS, tape_wiring
 from aldea.core.devices.signal import Signal, probe_signal
 from aldea.core.physics.divider import Divider
-from aldea.core.plan.document import Plan, Probe
+from aldea.core.plan.document import Plan, Probe, Range
 from aldea.core.plan.seats import assignment_of
 
 USUAL_END_OF_LINE_OHM = 470_000.0
@@ -75,6 +75,22 @@ def _far_end(
 ) -> Iterator[Finding]:
     """A far-end resistor that this board reads as unplugged, or that the baseline contradicts."""
     divider, end_ohm = tape_divider(probe, tape, plan), tape.end_of_line_ohm
+    if end_ohm is not None and not probe.range.low <= end_ohm / 1000 <= probe.range.high:
+        wider = Range(low=0.0, high=float(round(2 * end_ohm / 1000)))
+        yield Finding(
+            key=f"out-of-range-{probe.id}",
+            weight="severe",
+            head=f"{probe.name} reads out of its range while it is dry.",
+            why=f"{ohms(end_ohm)} across the far end; its range is {short(probe.range.low)} to "
+            f"{short(probe.range.high)} kΩ. No reading of a dry tape would count as good.",
+            mend=f"Let its range reach to {short(wider.high)} kΩ, or use a smaller resistor.",
+            at=f"probe:{probe.id}",
+            field="range",
+            pins=pins,
+            press=f"Range to {short(wider.high)} kΩ",
+            apply=put_changed("probe", probe.model_copy(update={"range": wider})),
+        )
+        return
     if divider is None or end_ohm is None:
         return
     dry, when_open = divider.counts(end_ohm), unplugged_counts(divider)
