@@ -9,8 +9,8 @@ from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache
 from zoneinfo import ZoneInfo
 
-from astral import Observer
-from astral.sun import sun
+from astral import Observer, SunDirection
+from astral.sun import SUN_APPARENT_RADIUS, elevation, noon, time_of_transit
 
 from aldea.core.base.instants import ms_of, ms_of_local
 from aldea.core.engine.compiled_plan import CompiledPlan
@@ -20,9 +20,11 @@ from aldea.core.engine.tables.rows import I8, I64, cells_of, table_of
 from aldea.core.engine.tables.run import CalendarTables
 from aldea.core.plan.check_rules import no_place
 from aldea.core.plan.document import House, Plan
-from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge
+from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge, Window
 
 HOURS_A_DAY = 24
+NO_SUNRISE_AFTER_MIN, NO_SUNSET_BEFORE_MIN = 600, 900  # 10:00 and 15:00, where people live
+SUN_EDGE_DEG = -50 / 60  # where its upper rim touches a sea-level horizon
 MARGIN_DAYS = 2  # a window of the day before may still last; an offset may reach into it
 
 
@@ -51,11 +53,52 @@ def _sun_edges(
     latitude_deg: float, longitude_deg: float, zone: str, day: date
 ) -> tuple[tuple[str, int], ...]:
     observer = Observer(latitude=latitude_deg, longitude=longitude_deg)
+    around = (day + timedelta(days=n) for n in (-1, 0, 1))
+    solar = next(
+        at for at in around if noon(observer, date=at).astimezone(ZoneInfo(zone)).date() == day
+    )
+    middle = noon(observer, date=solar)
+    rises, sets = _before_noon(observer, solar), _from_noon(observer, solar, SunDirection.SETTING)
+    found = []
+    # Each by itself: where one does not happen, or twilight does not, the other still may.
+    if rises is not None:
+        found.append(("sunrise", ms_of(middle + rises)))
+    if sets is not None:
+        found.append(("sunset", ms_of(middle + sets)))
+    return tuple(found)
+
+
+def _from_noon(observer: Observer, day: date, direction: SunDirection) -> timedelta | None:
+    """How long after noon the sun passes the horizon, as the library gives it; None where never."""
     try:
-        edges = sun(observer, date=day, tzinfo=ZoneInfo(zone))
-    except ValueError:  # it does not rise, or does not set
-        return ()
-    return tuple((key, ms_of(edges[key])) for key in ("sunrise", "sunset"))
+        at = time_of_transit(observer, day, 90.0 + SUN_APPARENT_RADIUS, direction)
+    except ValueError:  # it stays on one side of the horizon
+        return None
+    return at - noon(observer, date=day)
+
+
+def _before_noon(observer: Observer, day: date) -> timedelta | None:
+    """Sunrise from noon, a negative time.
+
+    The library folds a sunrise that falls before midnight UTC into the day's end and computes it
+    for a day too late: the mean of that one and the day before is right within seconds.
+    """
+    here = _from_noon(observer, day, SunDirection.RISING)
+    if here is None or here <= timedelta(0):
+        return here
+    folded = here - timedelta(days=1)
+    before = _from_noon(observer, day - timedelta(days=1), SunDirection.RISING)
+    if before is None or before > timedelta(0):
+        return folded
+    return (before + folded) / 2
+
+
+def sun_is_up(house: House, at_ms: int) -> bool:
+    """Whether the sun stands above −50′ at an instant: where it neither rises nor sets."""
+    if house.latitude_deg is None or house.longitude_deg is None:
+        raise no_place()
+    observer = Observer(latitude=house.latitude_deg, longitude=house.longitude_deg)
+    return bool(elevation(observer, datetime.fromtimestamp(at_ms / 1000, UTC)) > SUN_EDGE_DEG)
 
 
 def days_between(start_ms: int, end_ms: int, zone: str) -> Iterator[date]:
@@ -75,6 +118,30 @@ def _edge_ms(edge: str | SunEdge, day: date, house: House, zone: str) -> int | N
     return None if at is None else at + ms(edge.offset_min * 60)
 
 
+def passes_midnight(window: Window) -> bool:
+    """Whether a window ends on the day after it began: told by the clock, never by instants.
+
+    On a day on which the clock changes its end may fall before its start: nothing happens then
+    (RFC 5545). From sunset until a time that no sunset comes before, and until sunrise from a time
+    that no sunrise comes after, it is the next day; other ends beside the sun are of the same day,
+    and on one on which they come before the start nothing happens.
+    """
+    start, end = window.start, window.end
+    if isinstance(start, SunEdge) and isinstance(end, SunEdge):
+        same = start.at == end.at
+        return end.offset_min <= start.offset_min if same else start.at == "sunset"
+    if isinstance(start, SunEdge):
+        return start.at == "sunset" and _clock_min(str(end)) < NO_SUNSET_BEFORE_MIN
+    if isinstance(end, SunEdge):
+        return end.at == "sunrise" and _clock_min(start) >= NO_SUNRISE_AFTER_MIN
+    return _clock_min(end) <= _clock_min(start)
+
+
+def _clock_min(time: str) -> int:
+    hours, minutes = time.split(":")
+    return int(hours) * 60 + int(minutes)
+
+
 def window_spans(
     schedule: Schedule, house: House, days: Sequence[date], zone: str
 ) -> list[list[int]]:
@@ -89,9 +156,8 @@ def window_spans(
             if name not in window.days:
                 continue
             start = _edge_ms(window.start, day, house, zone)
-            end = _edge_ms(window.end, day, house, zone)
-            if start is not None and end is not None and end <= start:
-                end = _edge_ms(window.end, day + timedelta(days=1), house, zone)
+            ends_on = day + timedelta(days=1) if passes_midnight(window) else day
+            end = _edge_ms(window.end, ends_on, house, zone)
             if start is not None and end is not None and start < end:
                 found.append([start, end])
     for span in schedule.dates:
@@ -159,7 +225,7 @@ def calendar_of(compiled: CompiledPlan, start_ms: int, end_ms: int) -> CalendarT
         instants += sorted({instant_ms(day, at, zone) for day in days for at in door.reset_at})
         resets.append(ResetSpec(first=first, end=len(instants)))
     sun = sorted(_sun_instants(plan.house, days)) if compiled.sun else []
-    up = bool(sun) and sun[0][1] == 0
+    up = compiled.sun and (sun[0][1] == 0 if sun else sun_is_up(plan.house, start_ms))
     return CalendarTables(
         schedules=table_of(ScheduleSpec, schedules),
         span_from_ms=cells_of(I64, [span[0] for span in spans]),
