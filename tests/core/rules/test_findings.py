@@ -1,26 +1,33 @@
 """Each check of the rules provoked once, and its mend mends; the mill house's own findings."""
 
+from datetime import date
+
 import pytest
 from tests.core.plans import one_band
 
+from aldea.core.devices.loads.pulse_drive.model import PulseDrive
 from aldea.core.devices.sensors.light_resistor.model import LightResistor
 from aldea.core.plan.conditions import (
     Always,
     Band,
     Beyond,
     Dark,
+    Difference,
+    Every,
     InWindow,
     LoadState,
+    Rate,
     Tape,
     Unless,
     Within,
 )
+from aldea.core.plan.defaults import new_load
 from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Silent
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.house_rules import Memory
 from aldea.core.plan.invariants import Invariant, NeverTogether
 from aldea.core.plan.panel import RelayOutput
-from aldea.core.plan.schedules import Moments, Schedule, Window
+from aldea.core.plan.schedules import DateSpan, Moments, Schedule, SunEdge, Window
 from aldea.core.rules.checks.times import clock_changes
 from aldea.core.rules.findings import gathered, load_of, offered_for, rule_findings, unmended
 from aldea.core.wiring.findings import findings
@@ -38,7 +45,7 @@ def a_plan(**changed) -> Plan:
 
 def a_claim(key: str, condition, rank: str = "demand", want: str = "on", **more) -> Claim:
     return Claim.model_validate(
-        {"id": key, "load": "fan", "rank": rank, "want": want, "condition": condition, **more}
+        {"id": key, "load": "fan", "rank": rank, "want": want, "condition": condition} | more
     )
 
 
@@ -82,6 +89,23 @@ TAPE = Probe.model_validate(
 )  # fmt: skip
 NIGHT = Schedule(id="night", name="Night", windows=(Window(start="22:00", end="06:00"),))
 FILL = Schedule(id="fill", name="Filling", moments=(Moments(at=("02:30",)),))
+NORTH = a_plan().house.model_copy(
+    update={"time_zone": "Europe/Oslo", "latitude_deg": 71.0, "longitude_deg": 25.8}
+)
+
+
+def driven() -> Load:
+    """The fan as a drive by pulses."""
+    made = new_load(load_id="fan", name="Fan", place="room", kind="pulse_drive")
+    return made.model_copy(update={**SAFE, "stage": "working", "drive": PulseDrive(tries=3)})
+
+
+def shut_valve() -> Load:
+    """The fan as a valve that rests shut."""
+    made = new_load(load_id="fan", name="Fan", place="room", kind="valve")
+    return made.model_copy(update={**SAFE, "stage": "working"})
+
+
 MADRID = a_plan().house.model_copy(update={"time_zone": "Europe/Madrid"})
 EVERY_TEN_MINUTES = Schedule(
     id="often",
@@ -92,6 +116,52 @@ CASES = [
     ("reversed-band", a_plan(claims=(a_claim("band", band(50, 60)),))),
     ("close-band", a_plan(claims=(a_claim("band", band(60, 59.5)),))),
     ("against-heater_band-cooler_band", two_loads()),
+    (
+        "close-row-0",
+        a_plan(claims=(a_claim("row", Every(of=(band(60, 59.5), InWindow(schedule="night")))),),
+               schedules=(NIGHT,)),
+    ),
+    ("close-edge-0", a_plan(claims=(a_claim("edge", Beyond(kind="above", probe="rh", value=70,
+                                                           gap=0.1)),))),
+    ("close-rate-0", a_plan(claims=(a_claim("rate", Rate(probe="rh", over_s=60, on=0.1,
+                                                         off=0.09)),))),
+    (
+        "close-apart-0",
+        two_loads(claims=(a_claim("apart", Difference(probe="t", less="t2", on=5, off=5),
+                                  load="heater"),),
+                  probes=(*two_loads().probes, two_loads().probes[0].model_copy(
+                      update={"id": "t2", "name": "T2"}))),
+    ),
+    (
+        "unheard-high",
+        a_plan(claims=(a_claim("low", Beyond(kind="above", probe="rh", value=60, gap=3)),
+                       a_claim("high", Beyond(kind="above", probe="rh", value=70, gap=3),
+                               want="off"))),
+    ),
+    (
+        "unheard-kettle",
+        a_plan(claims=(a_claim("quiet", InWindow(schedule="night"), "schedule", "off"),
+                       a_claim("kettle", InWindow(schedule="fill"), "schedule")),
+               schedules=(NIGHT, FILL.model_copy(update={"for_s": 600.0}))),
+    ),
+    (
+        "ways-beam-wind",
+        a_plan(loads=(driven(),),
+               claims=(a_claim("beam", Beyond(kind="above", probe="rh", value=70, gap=3,
+                                              without_reading="false", unchanged_for_s=60),
+                               "interlock", "open"),
+                       a_claim("wind", Beyond(kind="below", probe="rh", value=20, gap=3,
+                                              without_reading="false", unchanged_for_s=60),
+                               "interlock", "shut"))),
+    ),
+    ("shut-fan", a_plan(loads=(shut_valve(),), claims=(
+        a_claim("wet", Beyond(kind="above", probe="rh", value=90, gap=3, without_reading="true"),
+                "trip", "shut"),))),
+    (
+        "sun-dusk-sunset",
+        a_plan(house=NORTH, schedules=(Schedule(
+            id="dusk", name="Dusk", windows=(Window(start=SunEdge(at="sunset"), end="23:00"),)),)),
+    ),
     (
         "ranges-one-two",
         a_plan(claims=(a_claim("one", Within(probe="rh", low=40, high=50)),
@@ -257,6 +327,28 @@ def test_the_hour_that_is_skipped_and_the_one_that_comes_twice():
     assert clock_changes("UTC") == ()
     at_three = FILL.model_copy(update={"moments": (Moments(at=("03:00",)),)})
     assert rule_findings(a_plan(house=MADRID, schedules=(at_three,))) == ()
+
+
+def test_the_clock_change_that_is_named_is_the_one_that_comes():
+    plan = a_plan(house=MADRID, schedules=(FILL,))
+    for today, told in ((date(2026, 12, 1), "28 Mar 2027"), (date(2027, 3, 29), "31 Oct 2027")):
+        found = next(f for f in rule_findings(plan, today) if f.key == "clock-fill")
+        assert told in found.head
+
+
+def test_a_schedule_whose_last_date_is_over_is_never_on_again():
+    once = Schedule(
+        id="once", name="Once", dates=(DateSpan(start="2020-05-01T08:00", end="2020-05-01T10:00"),)
+    )
+    plan = a_plan(schedules=(once,))
+    assert "over-once" in {f.key for f in rule_findings(plan, date(2026, 12, 1))}
+    assert "over-once" not in {f.key for f in rule_findings(plan, date(2020, 5, 1))}
+    assert "over-once" in {row.finding.key for row in gathered(plan, date(2026, 12, 1))}
+
+
+def test_edges_that_readings_can_tell_are_not_called_close():
+    wide = Beyond(kind="above", probe="rh", value=70, gap=3)
+    assert rule_findings(a_plan(claims=(a_claim("edge", wide),))) == ()
 
 
 def test_a_marked_trial_is_severe_and_an_assumption_is_not():

@@ -307,6 +307,18 @@ def members_of(condition: Any) -> tuple[Any, ...]:
     return of if isinstance(of, tuple) else (of,)
 
 
+def with_part(condition: Any, part: Any, other: Any) -> Any:
+    """A condition with one of its parts, told by identity, in the place of which stands another."""
+    if condition is part:
+        return other
+    members = members_of(condition)
+    if not members:
+        return condition
+    changed = tuple(with_part(member, part, other) for member in members)
+    of = changed if isinstance(condition.of, tuple) else changed[0]
+    return condition.model_copy(update={"of": of})
+
+
 def all_within(condition: Any) -> tuple[Any, ...]:
     """A condition and all that it is made of, itself first."""
     return (condition, *(part for member in members_of(condition) for part in all_within(member)))

@@ -1,6 +1,7 @@
 """Everything that can be said against the rules of a plan without a run, the severe first."""
 
 from dataclasses import dataclass
+from datetime import date
 
 from aldea.core.base.memo import per_plan
 from aldea.core.devices.finding import Check, Finding
@@ -11,10 +12,11 @@ from aldea.core.rules.checks.ends import END_CHECKS
 from aldea.core.rules.checks.memory import MEMORY_CHECKS
 from aldea.core.rules.checks.outside import OUTSIDE_CHECKS
 from aldea.core.rules.checks.say import SAY_CHECKS
-from aldea.core.rules.checks.times import TIME_CHECKS
+from aldea.core.rules.checks.times import DATED_CHECKS, TIME_CHECKS
 from aldea.core.rules.checks.unread import UNREAD_CHECKS
 from aldea.core.wiring.findings import ORDER, findings, severe, tried
 
+LONG_AGO = date(2000, 1, 1)
 RULE_CHECKS: tuple[Check, ...] = (
     *BAND_CHECKS,
     *SAY_CHECKS,
@@ -26,14 +28,26 @@ RULE_CHECKS: tuple[Check, ...] = (
 )
 
 
+def rule_findings(plan: Plan, today: date = LONG_AGO) -> tuple[Finding, ...]:
+    """Every finding of the rules: the severe first, then warnings, then what is still open.
+
+    `today` is the date from which on what the calendar brings is looked at; without it nothing is
+    over yet.
+    """
+    kept = _kept_by_date(plan)
+    if today not in kept:
+        found = [finding for check in RULE_CHECKS for finding in check(plan)]
+        found += [finding for dated in DATED_CHECKS for finding in dated(plan, today)]
+        kept[today] = tuple(sorted(found, key=lambda finding: ORDER[finding.weight]))
+    return kept[today]
+
+
 @per_plan
-def rule_findings(plan: Plan) -> tuple[Finding, ...]:
-    """Every finding of the rules: the severe first, then warnings, then what is still open."""
-    found = [finding for check in RULE_CHECKS for finding in check(plan)]
-    return tuple(sorted(found, key=lambda finding: ORDER[finding.weight]))
+def _kept_by_date(_plan: Plan) -> dict[date, tuple[Finding, ...]]:
+    return {}
 
 
-def offered_for(plan: Plan, load_id: str | None) -> tuple[Finding, ...]:
+def offered_for(plan: Plan, load_id: str | None, today: date = LONG_AGO) -> tuple[Finding, ...]:
     """What bears on the rules of one load, with the mends that mend; None: of no load alone.
 
     First what is said against the rules, then what is wrong with the wiring that they rest on:
@@ -41,13 +55,14 @@ def offered_for(plan: Plan, load_id: str | None) -> tuple[Finding, ...]:
     large house those of one load are enough.
     """
     kept = _kept_by_load(plan)
-    if load_id not in kept:
+    key = (load_id, today if load_id is None else LONG_AGO)  # dates are of schedules alone
+    if key not in kept:
         owners = _rested_on(plan, load_id)
-        kept[load_id] = (
-            *tried(plan, rule_findings, lambda f: load_of(plan, f) == load_id),
+        kept[key] = (
+            *tried(plan, lambda p: rule_findings(p, today), lambda f: load_of(plan, f) == load_id),
             *tried(plan, findings, lambda f: f.weight != "open" and bool(owners & _whose(plan, f))),
         )
-    return kept[load_id]
+    return kept[key]
 
 
 def _rested_on(plan: Plan, load_id: str | None) -> set[str]:
@@ -70,7 +85,7 @@ def _whose(plan: Plan, finding: Finding) -> set[str]:
 
 
 @per_plan
-def _kept_by_load(_plan: Plan) -> dict[str | None, tuple[Finding, ...]]:
+def _kept_by_load(_plan: Plan) -> dict[tuple[str | None, date], tuple[Finding, ...]]:
     return {}
 
 
@@ -105,15 +120,10 @@ class Gathered:
         return f"{self.finding.head} And {self.more} more of the kind."
 
 
-@per_plan
-def gathered(plan: Plan) -> tuple[Gathered, ...]:
-    """Every kind of finding once, of wiring and rules, the severe first.
-
-    What is only still open in the wiring (a pin, a relay) is counted at Wire and not told here.
-    """
-    wiring = [finding for finding in findings(plan) if finding.weight != "open"]
+def gathered(plan: Plan, today: date = LONG_AGO) -> tuple[Gathered, ...]:
+    """Every kind of finding once, of wiring and rules, the severe first, the open last."""
     told: dict[tuple[bool, str, str], list[Finding]] = {}
-    for of_rules, found in ((False, wiring), (True, rule_findings(plan))):
+    for of_rules, found in ((False, findings(plan)), (True, rule_findings(plan, today))):
         for finding in found:
             kind = (of_rules, finding.key.partition("-")[0], finding.weight)
             told.setdefault(kind, []).append(finding)

@@ -1,12 +1,14 @@
 """A page: the draft and the revision of a house as a visitor may use them, and its rendering."""
 
 from dataclasses import dataclass
+from datetime import date
 from typing import Any
 
 from fastapi import Request, Response
 from sqlalchemy import Connection
 
 from aldea.core.base.bounded import BoundedCache
+from aldea.core.base.instants import local
 from aldea.core.plan.document import Plan
 from aldea.store.drafts import Draft, read_draft
 from aldea.store.revisions import Revision, newest_revision
@@ -35,6 +37,11 @@ class OpenHouse:
     def plan(self) -> Plan:
         """The draft's plan."""
         return self.draft.plan
+
+    @property
+    def today(self) -> date:
+        """The date at the house now."""
+        return local(self.access.now_ms, self.plan.house.time_zone).date()
 
 
 def open_house(connection: Connection, access: HouseAccess) -> OpenHouse:

@@ -7,16 +7,11 @@ from aldea.core.base.figures import short
 from aldea.core.base.quantities import unit_of
 from aldea.core.devices.finding import Check, Finding, Mend
 from aldea.core.plan.claim_edits import put_claim
-from aldea.core.plan.conditions import Within
-from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.conditions import Band, OnValue, Within, all_within, with_part
+from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.naming import reading_name, reading_unit
-from aldea.core.plan.reading import expanded
-from aldea.core.rules.uncertainty import expanded_uncertainty
-
-
-def can_tell(plan: Plan, name: str) -> float:
-    """How far apart two values must be to be told apart: 2 U of a reading, in its unit."""
-    return 2 * (expanded_uncertainty(plan, name) or 0.0)
+from aldea.core.plan.reading import expanded, working_claims
+from aldea.core.rules.hysteresis import can_tell, hysteresis_of
 
 
 def _with_band(claim: Claim, **marks: float) -> Mend:
@@ -67,6 +62,42 @@ def close_marks(plan: Plan) -> Iterator[Finding]:
             press=f"End at {short(off)}",
             apply=_with_band(claim, off=off),
         )
+
+
+def close_edges(plan: Plan) -> Iterator[Finding]:
+    """The same in every other condition on a value, wherever it stands in a rule."""
+    for load in plan.loads:
+        for claim in working_claims(plan, load.id):
+            if claim.condition is None or isinstance(claim.condition, Band):
+                continue
+            own = [part for part in all_within(claim.condition) if isinstance(part, OnValue)]
+            for number, part in enumerate(own):
+                yield from _close_part(plan, load, claim, part, number)
+
+
+def _close_part(
+    plan: Plan, load: Load, claim: Claim, part: OnValue, number: int
+) -> Iterator[Finding]:
+    told = hysteresis_of(plan, part)
+    if told is None or not 0 <= told.gap < told.least or isinstance(claim.condition, Band):
+        return
+    wider = told.wider
+    yield Finding(
+        key=f"close-{claim.id}-{number}",
+        weight="warning",
+        head=f"{load.name}: one of its rules ends {short(told.gap)}{told.unit} from where it "
+        "begins.",
+        why=f"{told.names} can tell {short(told.least)}{told.unit} apart: it would switch on and "
+        "off with the noise.",
+        mend=f"Calibrate, or let it end {short(told.least)}{told.unit} away.",
+        at=f"claim:{claim.id}",
+        field="condition",
+        press=f"End {short(told.least)}{told.unit} away",
+        apply=lambda plan: put_claim(
+            plan,
+            claim.model_copy(update={"condition": with_part(claim.condition, part, wider)}),
+        ),
+    )
 
 
 def against_each_other(plan: Plan) -> Iterator[Finding]:
@@ -130,6 +161,7 @@ def holes_in_ranges(plan: Plan) -> Iterator[Finding]:
 BAND_CHECKS: tuple[Check, ...] = (
     reversed_marks,
     close_marks,
+    close_edges,
     against_each_other,
     holes_in_ranges,
 )

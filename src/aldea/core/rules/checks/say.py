@@ -1,9 +1,11 @@
 """Checks of who has the say: claims that are never heard, and two that contradict each other."""
 
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from itertools import combinations
 from typing import Any
 
+from aldea.core.base.instants import ms_of
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.engine.layout import RANK_CODES
 from aldea.core.plan.claim_edits import switched, without_claim
@@ -19,6 +21,8 @@ from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.house_rules import Exclusive
 from aldea.core.plan.invariants import NeverTogether
 from aldea.core.plan.reading import expanded, working_claims
+from aldea.core.plan.schedules import Schedule, SunEdge
+from aldea.core.rules.edges import spans_of
 
 
 def _ordered(plan: Plan, load: Load) -> list[Claim]:
@@ -57,7 +61,106 @@ def _covers(over: Claim, claim: Claim) -> bool:
         return False
     if isinstance(over.condition, Always):
         return True
-    return over.condition is not None and over.condition == claim.condition
+    if over.condition is None or claim.condition is None:
+        return False
+    return over.condition == claim.condition or _implied(claim.condition, over.condition)
+
+
+def _implied(one: Any, other: Any) -> bool:
+    """Whether a condition can hold only while another does: edges on one reading, in one direction.
+
+    It begins at or beyond where the other begins, and ends no later than that one ends.
+    """
+    first, second = _edges_of(one), _edges_of(other)
+    if first is None or second is None or first[:2] != second[:2]:
+        return False
+    sign = first[1]
+    return sign * (first[2] - second[2]) >= 0 and sign * (first[3] - second[3]) >= 0
+
+
+def _edges_of(condition: Any) -> tuple[str, int, float, float] | None:
+    """Probe, direction (1 rising), where it begins and where it ends; None for other kinds."""
+    if isinstance(condition, Band) and not condition.delay_on_s and not condition.delay_off_s:
+        sign = 1 if condition.direction == "rising" else -1
+        return condition.probe, sign, condition.on, condition.off
+    if isinstance(condition, Beyond):
+        sign = 1 if condition.kind == "above" else -1
+        return condition.probe, sign, condition.value, condition.value - sign * condition.gap
+    return None
+
+
+def within_its_hours(plan: Plan) -> Iterator[Finding]:
+    """A rule of a schedule all of whose times lie within those of a stronger rule's schedule."""
+    for load in plan.loads:
+        claims = _ordered(plan, load)
+        for index, claim in enumerate(claims):
+            inner = _schedule_of(plan, claim)
+            for over in claims[:index]:
+                outer = _schedule_of(plan, over)
+                if inner is None or outer is None or inner.id == outer.id or over.want == "pulse":
+                    continue
+                if not _inside(plan, inner, outer):
+                    continue
+                yield Finding(
+                    key=f"unheard-{claim.id}",
+                    weight="warning",
+                    head=f"{load.name}: the rule for “{inner.name}” can never decide.",
+                    why=f"All its times lie within “{outer.name}”, whose rule is above it.",
+                    mend="Move it above, or choose other times.",
+                    at=f"claim:{claim.id}",
+                    field="rank",
+                )
+                break
+
+
+def _schedule_of(plan: Plan, claim: Claim) -> Schedule | None:
+    if not isinstance(claim.condition, InWindow):
+        return None
+    key = claim.condition.schedule
+    return next((schedule for schedule in plan.schedules if schedule.id == key), None)
+
+
+def _inside(plan: Plan, inner: Schedule, outer: Schedule) -> bool:
+    """Whether each span of a schedule lies in one of another, through one year."""
+    beside_sun = plan.house.latitude_deg is None and any(
+        isinstance(edge, SunEdge)
+        for schedule in (inner, outer)
+        for window in schedule.windows
+        for edge in (window.start, window.end)
+    )
+    if beside_sun:
+        return False
+    spans, over = (spans_of(plan, one, YEAR_FROM_MS, YEAR_TO_MS) for one in (inner, outer))
+    inside = [(start, end) for start, end in spans if YEAR_FROM_MS <= start < YEAR_TO_MS]
+    return bool(inside) and all(
+        any(first <= start and end <= last for first, last in over) for start, end in inside
+    )
+
+
+YEAR_FROM_MS = ms_of(datetime(2026, 1, 1, tzinfo=UTC))
+YEAR_TO_MS = ms_of(datetime(2027, 1, 1, tzinfo=UTC))
+
+
+def both_ways_above_all(plan: Plan) -> Iterator[Finding]:
+    """A drive that one interlock or trip opens and another of the level shuts."""
+    for load in plan.loads:
+        if load.kind != "pulse_drive":
+            continue
+        above = [c for c in _ordered(plan, load) if c.rank in ("trip", "interlock")]
+        for first, second in combinations(above, 2):
+            if first.rank != second.rank or {first.want, second.want} != {"open", "shut"}:
+                continue
+            yield Finding(
+                key=f"ways-{first.id}-{second.id}",
+                weight="warning",
+                head=f"{load.name}: one {first.rank} opens it and another shuts it.",
+                why=f"Where both hold the upper one wins, and it is to {first.want}: nothing of "
+                "a lower level changes that.",
+                mend="Put what must win above; move the other to the level of a demand where it "
+                "only asks.",
+                at=f"claim:{second.id}",
+                field="rank",
+            )
 
 
 def at_one_level(plan: Plan) -> Iterator[Finding]:
@@ -206,6 +309,8 @@ def switched_off(plan: Plan) -> Iterator[Finding]:
 
 SAY_CHECKS: tuple[Check, ...] = (
     never_heard,
+    within_its_hours,
+    both_ways_above_all,
     at_one_level,
     never_together,
     stand_ins,

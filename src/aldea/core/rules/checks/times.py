@@ -1,28 +1,31 @@
 """Checks of schedules: what the two clock changes of a year skip, shorten or lengthen."""
 
-from collections.abc import Iterator
-from datetime import UTC, date, datetime
+from collections.abc import Callable, Iterator
+from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache
 from itertools import pairwise
 
 from aldea.core.base.instants import local, ms_of, offsets
 from aldea.core.devices.finding import Check, Finding
-from aldea.core.plan.document import Plan
-from aldea.core.plan.schedules import EVERY_DAY, Schedule
+from aldea.core.engine.calendar import sun_edges_ms
+from aldea.core.plan.document import House, Plan
+from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge
 
-# A zone changes its clock by a law that seldom moves: the years around the pinned tzdata.
-FIRST_YEAR, LAST_YEAR = 2025, 2027
+DatedCheck = Callable[[Plan, date], Iterator[Finding]]
+
+# A zone changes its clock by a law that seldom moves, as the pinned tzdata has it.
+FIRST_YEAR, YEARS = 2025, 3
 MINUTES_A_DAY = 1440
 
 
 @lru_cache(maxsize=64)
-def clock_changes(zone: str) -> tuple[tuple[date, int, int], ...]:
-    """The changes of a zone's clock: local date, minute of the day at which it turns, shift in min.
+def clock_changes(zone: str, first_year: int = FIRST_YEAR) -> tuple[tuple[date, int, int], ...]:
+    """A zone's clock changes of three years: local date, minute of the day at the turn, shift, min.
 
     A positive shift skips as many minutes from that one on, a negative one repeats as many before.
     """
-    start = ms_of(datetime(FIRST_YEAR, 1, 1, tzinfo=UTC))
-    end = ms_of(datetime(LAST_YEAR + 1, 1, 1, tzinfo=UTC))
+    start = ms_of(datetime(first_year, 1, 1, tzinfo=UTC))
+    end = ms_of(datetime(first_year + YEARS, 1, 1, tzinfo=UTC))
     rows = offsets(start, end, zone)
     found = []
     for (_, before), (at_ms, after) in pairwise(rows):
@@ -38,10 +41,15 @@ def _minute(text: str) -> int:
     return int(hours) * 60 + int(minutes)
 
 
-def at_clock_changes(plan: Plan) -> Iterator[Finding]:
-    """A moment or an edge of a window within the hour that a clock change skips or repeats."""
+def at_clock_changes(plan: Plan, today: date) -> Iterator[Finding]:
+    """A moment or an edge of a window within the hour that a clock change skips or repeats.
+
+    It names the first such day from `today` on.
+    """
     for schedule in plan.schedules:
-        for day, turn, shift in clock_changes(plan.house.time_zone):
+        for day, turn, shift in clock_changes(plan.house.time_zone, today.year):
+            if day < today:
+                continue
             first, last = (turn, turn + shift) if shift > 0 else (turn, turn - shift)
             hit = [t for t in _times_on(schedule, day) if first <= _minute(t) < last]
             if not hit:
@@ -90,4 +98,60 @@ def unused_schedules(plan: Plan) -> Iterator[Finding]:
         )
 
 
-TIME_CHECKS: tuple[Check, ...] = (at_clock_changes, unused_schedules)
+def never_again(plan: Plan, today: date) -> Iterator[Finding]:
+    """A schedule of dates alone, the last of which is over."""
+    for schedule in plan.schedules:
+        if schedule.windows or schedule.moments or not schedule.dates:
+            continue
+        last = max(date.fromisoformat(span.end[:10]) for span in schedule.dates)
+        if last >= today:
+            continue
+        yield Finding(
+            key=f"over-{schedule.id}",
+            weight="warning",
+            head=f"“{schedule.name}” is never on again.",
+            why=f"Its last date was {last.day} {last:%b %Y}, and it has no window and no moment.",
+            mend="Give it a date that comes, or remove it.",
+            at=f"schedule:{schedule.id}",
+            field="dates",
+        )
+
+
+def without_the_sun(plan: Plan) -> Iterator[Finding]:
+    """A schedule beside the sun where on some days it does not rise or set."""
+    if plan.house.latitude_deg is None:
+        return
+    for schedule in plan.schedules:
+        wanted = {
+            edge.at
+            for window in schedule.windows
+            for edge in (window.start, window.end)
+            if isinstance(edge, SunEdge)
+        }
+        for edge in sorted(wanted):
+            missing = days_without(plan.house, edge)
+            if not missing:
+                continue
+            word = "rise" if edge == "sunrise" else "set"
+            yield Finding(
+                key=f"sun-{schedule.id}-{edge}",
+                weight="warning",
+                head=f"“{schedule.name}”: the sun does not {word} on {missing} days of the year.",
+                why="On those days its windows beside the sun do not happen; a condition “the sun "
+                "is down” holds through the polar night, and never in the midnight sun.",
+                mend="Give it an edge by the clock where it must happen every day.",
+                at=f"schedule:{schedule.id}",
+                field="windows",
+            )
+
+
+@lru_cache(maxsize=32)
+def days_without(house: House, edge: str) -> int:
+    """On how many days of a common year the sun does not rise, or does not set, at a house."""
+    first = date(FIRST_YEAR, 1, 1)
+    days = (first + timedelta(days=n) for n in range(365))
+    return sum(edge not in sun_edges_ms(house, day) for day in days)
+
+
+TIME_CHECKS: tuple[Check, ...] = (unused_schedules, without_the_sun)
+DATED_CHECKS: tuple[DatedCheck, ...] = (at_clock_changes, never_again)

@@ -4,7 +4,8 @@ from collections.abc import Iterator
 
 from aldea.core.devices.finding import Check, Finding, change_around
 from aldea.core.devices.loads.classes import must_rest
-from aldea.core.plan.document import Plan
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.seats import assignment_of
 from aldea.core.wiring.names import alike_names, spoken_names
 from aldea.core.wiring.relays import roles_wanted, with_relays
 
@@ -29,6 +30,18 @@ def relays_there(plan: Plan) -> Iterator[Finding]:
             press=f"Propose {count} relay{'' if count == 1 else 's'}",
             apply=change_around(with_relays, load.id),
         )
+
+
+def unwired_loads(plan: Plan) -> tuple[Load, ...]:
+    """Working loads that no board switches: without all their relays, or relays without a pin."""
+    rows = assignment_of(plan)
+
+    def wired(load: Load) -> bool:
+        relays = plan.relays_of(load.id)
+        have = {relay.role for relay in relays}
+        return have >= set(roles_wanted(load)) and all(f"relay:{r.id}.coil" in rows for r in relays)
+
+    return tuple(load for load in plan.loads if load.stage == "working" and not wired(load))
 
 
 def names_apart(plan: Plan) -> Iterator[Finding]:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from aldea.core.base.figures import figure
-from aldea.core.base.instants import MS_PER_DAY, day_clock
+from aldea.core.base.instants import MS_PER_DAY, day_clock, local
 from aldea.core.base.quantities import unit_of
 from aldea.core.plan.changes import plan_changes
 from aldea.core.plan.document import Plan
@@ -44,7 +44,7 @@ def owed_things(
             link=address,
             link_text=words,
         )
-        for row in gathered(plan)
+        for row in gathered(plan, local(now_ms, plan.house.time_zone).date())
         for address, words in (finding_place(plan, base, row.finding),)
     ]
     due = {c.number: c.due_ms for c in certificates}

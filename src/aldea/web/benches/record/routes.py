@@ -67,7 +67,7 @@ def record_page(
         changed=changed,
         compared=compared,
         verdict_words=record_verdict(opened.draft.version, made, changed, recorded),
-        unmended=unmended_of(opened.plan),
+        unmended=unmended_of(opened.plan, opened.today),
         may_publish=bool(changed) or not made,
         next_number=made[0].number + 1 if made else 1,
         probes=opened.plan.probes,

@@ -2,11 +2,13 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from aldea.core.base.figures import thousands
 from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
 from aldea.core.rules.findings import Gathered, gathered, unmended
+from aldea.core.wiring.checks.owed import unwired_loads
 from aldea.core.words.verdicts import Verdict
 from aldea.store.reading_cache import Series
 from aldea.store.revisions import RevisionNote
@@ -21,17 +23,19 @@ class Unmended:
     count: int
     words: str
     others: tuple[Gathered, ...]
+    unwired: str
 
 
-def unmended_of(plan: Plan) -> Unmended:
-    """What stands between the draft and the panel."""
+def unmended_of(plan: Plan, today: date) -> Unmended:
+    """What stands between the draft and the panel; what of it no board will switch."""
     found = unmended(plan)
     words = " ".join(finding.head for finding in found[:MOST_NAMED])
     more = len(found) - MOST_NAMED
     return Unmended(
         count=len(found),
         words=f"{words} and {more} more." if more > 0 else words,
-        others=tuple(row for row in gathered(plan) if row.finding.weight != "severe"),
+        unwired=", ".join(load.name for load in unwired_loads(plan)),
+        others=tuple(row for row in gathered(plan, today) if row.finding.weight != "severe"),
     )
 
 

@@ -5,6 +5,7 @@ from typing import Any
 from fastapi import APIRouter, Request, Response
 
 from aldea.core.base.errors import AldeaError, NotFoundError
+from aldea.core.base.instants import local
 from aldea.core.plan.claim_edits import claim_of, moved_claim, switched, without_claim
 from aldea.core.plan.document import Plan
 from aldea.core.plan.starting_points import begun
@@ -96,7 +97,8 @@ def mend(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
 
     def change(plan: Plan) -> Plan:
         about = typed.get("load", "") or None
-        found = next((f for f in offered_for(plan, about) if f.key == key), None)
+        today = local(state.clock(), plan.house.time_zone).date()
+        found = next((f for f in offered_for(plan, about, today) if f.key == key), None)
         if found is None or found.apply is None:
             raise NotFoundError("finding", got=repr(key)[:80], allowed="one that still stands")
         return found.apply(plan)

@@ -100,7 +100,7 @@ def house_page(
         here=here,
         undo_back=here,
         version=opened.draft.version,
-        findings=offered_for(plan, None),
+        findings=offered_for(plan, None, opened.today),
         **more,
     )
 
