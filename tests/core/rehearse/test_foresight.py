@@ -8,6 +8,8 @@ from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.compiling.names import ClaimRow
 from aldea.core.engine.replay import run_replay
+from aldea.core.engine.session import Session
+from aldea.core.engine.tables.rows import column
 from aldea.core.plan.conditions import Beyond, InWindow
 from aldea.core.plan.document import Claim, Stuck
 from aldea.core.plan.schedules import Moments, Schedule, Window
@@ -165,3 +167,30 @@ def test_it_stands_as_the_replay_does(hours):
     assert stands["hot"].tripped == (hours >= 0), "it tripped on the first morning"
     assert stands["timed"].heard == (hours < 6 or hours >= 22)
     assert now.holds(stands["hot"].node) == (6 <= hours < 9)
+
+
+@pytest.mark.parametrize("hours", [0.51, 5.77, 14.3, 20.0, 44.9])
+def test_what_is_shown_is_of_the_instant_and_not_of_the_last_switching(hours):
+    """The value, the quality and every condition are what a walk through every scan has."""
+    t_ms = np.arange(DAY_0, NOW + 1, 60_000, dtype=np.int64)
+    wave = 58.0 + 8.0 * np.sin((t_ms - DAY_0) / HOUR / 3.7)
+    made, traces = plan(window("night")), {"rh": Trace(t_ms=t_ms, raw=wave)}
+    at_ms = DAY_0 + round(hours * HOUR / 1000) * 1000
+    now = standing(made, traces, start_ms=DAY_0, at_ms=at_ms)
+    last = traces["rh"].at(at_ms)
+    assert last is not None
+    assert now.values[0] == pytest.approx(last[1])
+    assert now.good_ms["rh"] == last[0]
+    compiled = compile_plan(made)
+    whole = Session(
+        compiled,
+        start_ms=DAY_0,
+        end_ms=at_ms + 1000,
+        samples=0,
+        levels=0,
+        known=traces["rh"].between(DAY_0, at_ms + 1).samples(),
+    )
+    whole.advance(at_ms + 1000, skipping=False)
+    walked = column(whole.state.conditions, "now")
+    assert now.conditions.tolist() == walked.tolist()
+    assert now.values.tolist() == column(whole.state.signals, "value").tolist()

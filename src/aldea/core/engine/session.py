@@ -135,8 +135,12 @@ class Session:
         row.t_ms, row.input, row.level = t_ms, self._rows[name], now
         self._levels += 1
 
-    def advance(self, to_ms: int) -> None:
-        """Scan on, up to but not including `to_ms`."""
+    def advance(self, to_ms: int, *, skipping: bool = True) -> None:
+        """Scan on, up to but not including `to_ms`.
+
+        Skipping passes over samples that change nothing, and leaves the values as they were; else
+        every scan is made, and the tables show what the readings are.
+        """
         self._scans(
             self._run,
             self.now_ms,
@@ -144,7 +148,7 @@ class Session:
             self.compiled.period_ms,
             not self._boots,
             self._goes_on,
-            True,
+            skipping,
         )
         self._goes_on = True
         self.now_ms = to_ms

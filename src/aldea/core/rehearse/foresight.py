@@ -25,6 +25,7 @@ from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
 
+MOST_LOOKED_BACK_SCANS = 21_600  # six hours at a scan a second; older readings are mostly stale
 HORIZON_MS = MS_PER_DAY
 USUAL_DAYS = 7
 LEAST_USUAL_DAYS = 2
@@ -123,7 +124,8 @@ def standing(
         known=past,
         inputs=known,
     )
-    session.advance(at_ms + period_ms)
+    session.advance(_last_heard_ms(past, start_ms, at_ms, period_ms))
+    session.advance(at_ms + period_ms, skipping=False)
     moment = session.moment()
     now = _read(session, at_ms, horizon_ms)
     runs = []
@@ -137,6 +139,19 @@ def standing(
         still, likely = (_next(compiled, run.rows, load, at_ms) for run in runs)
         ahead[load] = _either(plan, load, still, likely)
     return replace(now, ahead=ahead)
+
+
+def _last_heard_ms(past: Samples, start_ms: int, at_ms: int, period_ms: int) -> int:
+    """From which scan on every one must be made, so that the last reading of each probe is taken.
+
+    Skipping passes over readings that change nothing; what is shown is of the instant itself.
+    """
+    oldest_ms = at_ms - MOST_LOOKED_BACK_SCANS * period_ms
+    first = int(np.searchsorted(past.t_ms, oldest_ms))
+    probe, t_ms = past.probe[first:], past.t_ms[first:]
+    last = [int(t_ms[np.flatnonzero(probe == one)[-1]]) for one in np.unique(probe)]
+    since_ms = min(last, default=at_ms) - start_ms
+    return start_ms + max(0, since_ms) // period_ms * period_ms
 
 
 def _read(session: Session, at_ms: int, horizon_ms: int) -> Standing:

@@ -7,7 +7,8 @@ from aldea.core.base.figures import short
 from aldea.core.base.quantities import unit_of
 from aldea.core.devices.finding import Check, Finding, Mend
 from aldea.core.plan.claim_edits import put_claim
-from aldea.core.plan.conditions import Band, OnValue, Within, all_within, with_part
+from aldea.core.plan.claim_parts import taken_apart
+from aldea.core.plan.conditions import Band, Beyond, Dark, OnValue, Within, all_within, with_part
 from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.plan.naming import reading_name, reading_unit
 from aldea.core.plan.reading import expanded, working_claims
@@ -91,13 +92,21 @@ def _close_part(
         "off with the noise.",
         mend=f"Calibrate, or let it end {short(told.least)}{told.unit} away.",
         at=f"claim:{claim.id}",
-        field="condition",
+        field=_field_of(claim, part),
         press=f"End {short(told.least)}{told.unit} away",
         apply=lambda plan: put_claim(
             plan,
             claim.model_copy(update={"condition": with_part(claim.condition, part, wider)}),
         ),
     )
+
+
+def _field_of(claim: Claim, part: OnValue) -> str:
+    """The form's field for the end of a condition; nothing where it stands in one of the rows."""
+    parts = taken_apart(claim.condition)
+    if parts is None or parts.main is not part:
+        return ""
+    return "condition.gap" if isinstance(part, Beyond | Dark) else "condition.off"
 
 
 def against_each_other(plan: Plan) -> Iterator[Finding]:
