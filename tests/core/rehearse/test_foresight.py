@@ -15,7 +15,9 @@ from aldea.core.plan.document import Claim, Stuck
 from aldea.core.plan.schedules import Moments, Schedule, Window
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse import foresight
-from aldea.core.rehearse.foresight import Ahead, HangsOn, Standing
+from aldea.core.rehearse.ahead import Ahead, HangsOn
+from aldea.core.rehearse.as_before import as_before, quiet_for, waits_before
+from aldea.core.rehearse.foresight import Standing
 
 HOUR = 3_600_000
 DAY_0 = 1_762_992_000_000  # midnight UTC
@@ -194,3 +196,50 @@ def test_what_is_shown_is_of_the_instant_and_not_of_the_last_switching(hours):
     walked = column(whole.state.conditions, "now")
     assert now.conditions.tolist() == walked.tolist()
     assert now.values.tolist() == column(whole.state.signals, "value").tolist()
+
+
+def regular(lasts_min: list[int]) -> np.ndarray:
+    """A load that goes on at 10:00 each day and off so many minutes later."""
+    rows = []
+    for day, minutes in enumerate(lasts_min):
+        on_ms = DAY_0 + day * MS_PER_DAY + 10 * HOUR
+        rows += [(on_ms, 0, 1), (on_ms + minutes * 60_000, 1, 0)]
+    return np.array(rows, dtype=np.int64)
+
+
+def test_what_is_announced_spans_what_the_days_before_took():
+    """At 11:00 it has run for an hour; before it ran 90 to 150 minutes: 30 to 90 are left, and so
+    on around that time of the day."""
+    lasts = [90, 150, 120, 110, 130, 100, 140]
+    at_ms = DAY_0 + 7 * MS_PER_DAY + 11 * HOUR
+    changes = np.vstack((regular(lasts), [[at_ms - HOUR, 0, 1]]))
+    waits = waits_before(changes, start_ms=DAY_0, at_ms=at_ms) // 60_000
+    assert waits.min() >= 90 - 60 - 40
+    assert waits.max() == 150 - 60 + 40
+    assert len(waits) == 7 * 5 - sum(length <= 60 + 40 for length in lasts) - sum(
+        length <= 60 + 20 for length in lasts
+    )
+    usual = Ahead(t_ms=at_ms, state=0, decided_by=None, hangs_on=HangsOn.USUAL)
+    told = as_before(usual, waits * 60_000, at_ms, MS_PER_DAY)
+    assert told is not None
+    assert at_ms < told.early_ms < at_ms + 40 * 60_000
+    assert at_ms + 80 * 60_000 < told.late_ms <= at_ms + 130 * 60_000
+
+
+def test_a_record_too_young_tells_nothing_of_the_days_before():
+    at_ms = DAY_0 + MS_PER_DAY + 11 * HOUR
+    changes = np.vstack((regular([90]), [[at_ms - HOUR, 0, 1]]))
+    waits = waits_before(changes, start_ms=DAY_0, at_ms=at_ms)
+    assert quiet_for(waits, MS_PER_DAY) == 0
+    usual = Ahead(t_ms=at_ms, state=0, decided_by=None, hangs_on=HangsOn.USUAL)
+    told = as_before(usual, waits, at_ms, MS_PER_DAY)
+    assert told is not None
+    assert told.hangs_on is HangsOn.HELD
+    certain = Ahead(t_ms=at_ms, state=0, decided_by=None, hangs_on=HangsOn.NOTHING)
+    assert as_before(certain, waits, at_ms, MS_PER_DAY) == certain
+
+
+def test_nothing_is_foreseen_for_less_than_the_shortest_of_the_days_before():
+    waits = np.array([100, 60, 90] * 4, dtype=np.int64) * 60_000
+    assert quiet_for(waits, MS_PER_DAY) == 54 * 60_000
+    assert quiet_for(waits, 30 * 60_000) == 30 * 60_000

@@ -8,7 +8,6 @@ said what it hangs on.
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from enum import StrEnum
 
 import numpy as np
 
@@ -23,6 +22,8 @@ from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.reading import by_the_clock, working_claims
 from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
+from aldea.core.rehearse.ahead import Ahead, HangsOn
+from aldea.core.rehearse.as_before import as_before, changes_of, quiet_for, waits_before
 from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
 
 MOST_LOOKED_BACK_SCANS = 21_600  # six hours at a scan a second; older readings are mostly stale
@@ -32,26 +33,6 @@ LEAST_USUAL_DAYS = 2
 BIN_MS = 10 * MS_PER_MINUTE
 FORGETS_MS = 3 * 60 * MS_PER_MINUTE  # how fast what is usual takes over from what is now
 SLOWEST_MS = MS_PER_MINUTE
-
-
-class HangsOn(StrEnum):
-    """What a foreseen change hangs on, from the surest to the least sure."""
-
-    NOTHING = "nothing"  # the calendar or a hand decides, and nothing stronger can
-    STRONGER = "stronger"  # the calendar decides, unless something over it speaks
-    STEADY = "steady"  # both runs make it, but what decides then reads something
-    USUAL = "usual"  # readings as they usually go bring it
-    HELD = "held"  # only readings that stay as they are bring it
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Ahead:
-    """The next change of a load's state: when, to what, who decides then, what it hangs on."""
-
-    t_ms: int
-    state: int
-    decided_by: ClaimRow | None
-    hangs_on: HangsOn
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,7 +65,7 @@ class Standing:
     good: IntArray
     conditions: IntArray
     ahead: Mapping[str, Ahead | None]
-    horizon_ms: int
+    quiet_ms: Mapping[str, int]
 
     def holds(self, node: int) -> bool:
         """Whether the condition of a row holds."""
@@ -127,7 +108,7 @@ def standing(
     session.advance(_last_heard_ms(past, start_ms, at_ms, period_ms))
     session.advance(at_ms + period_ms, skipping=False)
     moment = session.moment()
-    now = _read(session, at_ms, horizon_ms)
+    now = _read(session, at_ms)
     runs = []
     for values in (held.value, usual):
         session.back_to(moment)
@@ -135,10 +116,15 @@ def standing(
         session.advance(at_ms + horizon_ms)
         runs.append(session.run())
     ahead: dict[str, Ahead | None] = {}
+    quiet: dict[str, int] = {}
     for load in compiled.load_ids:
         still, likely = (_next(compiled, run.rows, load, at_ms) for run in runs)
-        ahead[load] = _either(plan, load, still, likely)
-    return replace(now, ahead=ahead)
+        found = _either(plan, load, still, likely)
+        before = changes_of(compiled, runs[0].rows, load, at_ms)
+        waits = waits_before(before, start_ms=start_ms, at_ms=at_ms)
+        ahead[load] = as_before(found, waits, at_ms, horizon_ms)
+        quiet[load] = quiet_for(waits, horizon_ms)
+    return replace(now, ahead=ahead, quiet_ms=quiet)
 
 
 def _last_heard_ms(past: Samples, start_ms: int, at_ms: int, period_ms: int) -> int:
@@ -154,7 +140,7 @@ def _last_heard_ms(past: Samples, start_ms: int, at_ms: int, period_ms: int) -> 
     return start_ms + max(0, since_ms) // period_ms * period_ms
 
 
-def _read(session: Session, at_ms: int, horizon_ms: int) -> Standing:
+def _read(session: Session, at_ms: int) -> Standing:
     """What stands in the tables, copied, for the session goes on."""
     compiled, state = session.compiled, session.state
     claims: dict[str, tuple[ClaimStand, ...]] = {}
@@ -179,7 +165,7 @@ def _read(session: Session, at_ms: int, horizon_ms: int) -> Standing:
         good=column(state.signals, "good").copy(),
         conditions=column(state.conditions, "now").copy(),
         ahead={},
-        horizon_ms=horizon_ms,
+        quiet_ms={},
     )
 
 

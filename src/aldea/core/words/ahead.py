@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 
-from aldea.core.base.instants import near, span
+from aldea.core.base.instants import MS_PER_MINUTE, near, span
 from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Claim, Load, Plan
-from aldea.core.rehearse.foresight import Ahead, ClaimStand, HangsOn
+from aldea.core.rehearse.ahead import Ahead, HangsOn
+from aldea.core.rehearse.foresight import ClaimStand
 from aldea.core.words.claims import clause_of, want_words
 from aldea.core.words.reasons import state_word
 
@@ -15,20 +16,31 @@ SURE = {
     HangsOn.NOTHING: "",
     HangsOn.STRONGER: ", unless something stronger speaks",
     HangsOn.STEADY: ", unless the readings change",
-    HangsOn.USUAL: ", as the last days went",
     HangsOn.HELD: ", if the readings stay as they are",
 }
 
 
-def ahead_sentence(plan: Plan, load: Load, ahead: Ahead | None, at_ms: int, look_ms: int) -> str:
-    """When its state changes next, to what, and how sure that is."""
+LEAST_QUIET_MS = 10 * MS_PER_MINUTE
+
+
+def ahead_sentence(plan: Plan, load: Load, ahead: Ahead | None, at_ms: int, quiet_ms: int) -> str:
+    """When its state changes next, to what, how sure that is; or how long nothing is foreseen."""
+    zone = plan.house.time_zone
     if ahead is None:
-        return f"Nothing is foreseen to change it within {span(look_ms / 1000)}."
-    when = near(ahead.t_ms, at_ms, plan.house.time_zone)
+        if quiet_ms < LEAST_QUIET_MS:
+            return "What changes it next hangs on the readings; the days before do not tell when."
+        return f"Nothing is foreseen to change it within {span(_whole_minutes_s(quiet_ms))}."
     state = state_word(load, ahead.state)
     by = f", by {lay.RANK_NAMES[ahead.decided_by.rank]}" if ahead.decided_by else ""
-    begins = "Likely about" if ahead.hangs_on is HangsOn.USUAL else "At"
-    return f"{begins} {when} it goes to {state}{by}{SURE[ahead.hangs_on]}."
+    if ahead.hangs_on is HangsOn.USUAL:
+        early, late = (near(edge, at_ms, zone) for edge in (ahead.early_ms, ahead.late_ms))
+        return f"Likely between {early} and {late} it goes to {state}{by}, as the days before went."
+    when = near(ahead.t_ms, at_ms, zone)
+    return f"At {when} it goes to {state}{by}{SURE[ahead.hangs_on]}."
+
+
+def _whole_minutes_s(length_ms: int) -> float:
+    return float(length_ms // MS_PER_MINUTE * 60)
 
 
 def sooner_sentence(plan: Plan, load: Load, state: int, over: Sequence[ClaimStand]) -> str:

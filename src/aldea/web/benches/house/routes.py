@@ -88,5 +88,7 @@ def ahead(request: Request, state: State, access: MemberAccess) -> Response:
             )
     said = ""
     if now is not None:
-        said = ahead_sentence(plan, load, now.ahead.get(load.id), now.at_ms, now.horizon_ms)
+        said = ahead_sentence(
+            plan, load, now.ahead.get(load.id), now.at_ms, now.quiet_ms.get(load.id, 0)
+        )
     return render(request, "house/ahead.html", said=said)

@@ -12,7 +12,8 @@ from aldea.core.engine.layout import RANK_CODES, RANK_NAMES
 from aldea.core.plan.document import Claim, Load, Plan, Wanted
 from aldea.core.plan.naming import reading_name
 from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
-from aldea.core.rehearse.foresight import ClaimStand, HangsOn, Standing
+from aldea.core.rehearse.ahead import HangsOn
+from aldea.core.rehearse.foresight import ClaimStand, Standing
 from aldea.core.rehearse.stretches import Stretch, stretch_at
 from aldea.core.words.ahead import ahead_sentence, sooner_sentence
 from aldea.core.words.claims import (
@@ -127,7 +128,9 @@ def make_rule_view(
         slabs=slabs,
         progress=_progress(plan, stretch, now, load, window),
         why=words.why if words else "",
-        ahead=ahead_sentence(plan, load, ahead, now.at_ms, now.horizon_ms) if now else "",
+        ahead=ahead_sentence(plan, load, ahead, now.at_ms, now.quiet_ms.get(load.id, 0))
+        if now
+        else "",
         sooner=sooner_sentence(plan, load, stretch.state, over) if now and stretch else "",
         chips=tuple(_chips(plan, load, now)),
         limits=tuple(limit_sentences(load)),
@@ -265,14 +268,14 @@ def _progress(
     plan: Plan, stretch: Stretch | None, now: Standing | None, load: Load, window: Window
 ) -> Progress | None:
     ahead = now.ahead.get(load.id) if now else None
-    if stretch is None or now is None or ahead is None:
-        return None
+    if stretch is None or now is None or ahead is None or ahead.hangs_on is HangsOn.USUAL:
+        return None  # between two times there is no one end to go to
     zone = plan.house.time_zone
     whole = ahead.t_ms - stretch.start_ms
     if whole <= 0:
         return None
     left = (ahead.t_ms - now.at_ms) / 1000
-    sure = "about " if ahead.hangs_on in (HangsOn.USUAL, HangsOn.HELD) else ""
+    sure = "about " if ahead.hangs_on is HangsOn.HELD else ""
     return Progress(
         share=round(100 * (now.at_ms - stretch.start_ms) / whole, 1),
         begun=near(stretch.start_ms, now.at_ms, zone),
