@@ -16,6 +16,7 @@ from aldea.core.plan.edits import fresh_id
 from aldea.core.plan.schedules import Schedule
 from aldea.core.rules.findings import offered_for
 from aldea.core.words.claims import load_sentences
+from aldea.core.words.house_rules import shared_rules
 from aldea.formats.calendar_ics import MOST_BYTES, dates_of_ics, ics_of
 from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.rule.house_parts import (
@@ -317,5 +318,6 @@ def sentences(request: Request, state: State, access: MemberAccess) -> Response:
         rows=[
             (load, places.get(load.place, ""), load_sentences(plan, load)) for load in plan.loads
         ],
+        shared=shared_rules(plan),
         here=f"{opened.base}/rule",
     )
