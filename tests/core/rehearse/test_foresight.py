@@ -222,7 +222,8 @@ def test_what_is_announced_spans_what_the_days_before_took():
     usual = Ahead(t_ms=at_ms, state=0, decided_by=None, hangs_on=HangsOn.USUAL)
     told = as_before(usual, waits * 60_000, at_ms, MS_PER_DAY)
     assert told is not None
-    assert at_ms < told.early_ms < at_ms + 40 * 60_000
+    assert at_ms <= told.early_ms < at_ms + 40 * 60_000
+    assert told.early_ms % 300_000 == told.late_ms % 300_000 == 0, "to five minutes"
     assert at_ms + 80 * 60_000 < told.late_ms <= at_ms + 130 * 60_000
 
 

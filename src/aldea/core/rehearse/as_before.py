@@ -19,6 +19,7 @@ MOST_DAYS, LEAST_TIMES = 28, 12
 AROUND_MIN = (-40, -20, 0, 20, 40)
 FROM_1, TO_1 = 0.05, 0.95  # of the times of the days before; eight of ten are to come true
 QUIET_1 = 0.9  # of the shortest of them
+TOLD_MS = 5 * MS_PER_MINUTE  # nobody can tell such times to the second
 CERTAIN = (HangsOn.NOTHING, HangsOn.STRONGER, HangsOn.STEADY)
 
 
@@ -72,4 +73,9 @@ def as_before(found: Ahead | None, waits: IntArray, at_ms: int, horizon_ms: int)
     early, late = (int(np.quantile(waits, share)) for share in (FROM_1, TO_1))
     if late > horizon_ms:
         return None
-    return replace(found, hangs_on=HangsOn.USUAL, early_ms=at_ms + early, late_ms=at_ms + late)
+    return replace(
+        found,
+        hangs_on=HangsOn.USUAL,
+        early_ms=(at_ms + early) // TOLD_MS * TOLD_MS,
+        late_ms=-(-(at_ms + late) // TOLD_MS) * TOLD_MS,
+    )
