@@ -99,6 +99,9 @@ def _left_out(calendar: Any, raw: bytes) -> list[str]:
     return said
 
 
+YEARS_OUT = 3  # dates that are left out every year are written for so many
+
+
 def ics_of(schedule: Schedule, *, zone: str, first: date) -> bytes:
     """A schedule as a calendar: windows weekly from a day on, dates once, exceptions left out.
 
@@ -110,6 +113,8 @@ def ics_of(schedule: Schedule, *, zone: str, first: date) -> bytes:
     calendar.add("prodid", PRODUCT)
     calendar.add("version", "2.0")
     out = {date.fromisoformat(day) for day in schedule.except_dates}
+    later = (first + timedelta(days=n) for n in range(YEARS_OUT * 366))
+    out |= {day for day in later if any(span.holds(day) for span in schedule.except_spans)}
     for index, window in enumerate(schedule.windows):
         calendar.add_component(_weekly(schedule, index, window, zone, first, out))
     for index, span in enumerate(schedule.dates):

@@ -1,5 +1,7 @@
 """Claims taken apart and put together, moved inside their level; starting points begin a load."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -26,7 +28,24 @@ LEAVES = st.sampled_from(
         con.InMode(mode="house", value="away"),
     ]
 )
-ROWS = st.builds(OnlyWhile, condition=LEAVES, reverse=st.booleans(), any_of=st.booleans())
+ROWS = st.builds(
+    OnlyWhile,
+    condition=LEAVES,
+    reverse=st.booleans(),
+    any_of=st.booleans(),
+    hold_s=st.sampled_from([0.0, 300.0]),
+)
+
+
+def settled(parts: ClaimParts) -> ClaimParts:
+    """Parts as a form has them: a group needs a row of it, and stands where it belongs."""
+    rows = parts.rows
+    among = parts.among and any(row.any_of for row in rows)
+    ordered = sorted(rows, key=lambda row: row.any_of, reverse=among)
+    whole_s = parts.whole_s if rows else 0.0
+    return replace(parts, rows=tuple(ordered), among=among, whole_s=whole_s)
+
+
 PARTS = st.builds(
     ClaimParts,
     main=LEAVES,
@@ -34,10 +53,10 @@ PARTS = st.builds(
     on_s=st.sampled_from([0.0, 20.0]),
     off_s=st.sampled_from([0.0, 60.0]),
     for_s=st.sampled_from([None, 30.0]),
-    rows=st.lists(ROWS, max_size=5).map(
-        lambda rows: tuple(sorted(rows, key=lambda row: row.any_of))
-    ),
-)
+    rows=st.lists(ROWS, max_size=5).map(tuple),
+    among=st.booleans(),
+    whole_s=st.sampled_from([0.0, 120.0]),
+).map(settled)
 
 
 @given(PARTS)
@@ -53,7 +72,17 @@ def test_what_is_nested_deeper_than_a_form_is_left_whole():
     assert taken_apart(deep) is None
     two = con.Every(of=(con.Always(), con.Some(of=(con.Always(),)), con.Some(of=(con.Always(),))))
     assert taken_apart(two) is None
-    assert taken_apart(con.Some(of=(con.Always(), con.ClockKnown()))) is None
+    inner = con.Some(of=(con.Always(), con.Every(of=(con.Always(), con.ClockKnown()))))
+    assert taken_apart(inner) is None
+
+
+def test_one_of_several_has_a_form_and_so_has_what_must_hold_together():
+    """Motion for two minutes and the window open, both for five minutes; or the clock is known."""
+    either = con.Some(of=(con.Always(), con.ClockKnown()))
+    parts = taken_apart(con.Lasting(of=either, on_s=300.0))
+    assert parts is not None
+    assert (parts.among, parts.whole_s, len(parts.rows)) == (True, 300.0, 1)
+    assert put_together(parts) == con.Lasting(of=either, on_s=300.0)
 
 
 def three():

@@ -3,8 +3,16 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from aldea.core.plan.schedules import EVERY_DAY, DateSpan, Moments, Schedule, SunEdge, Window
-from aldea.core.words.house_rules import days_words, schedule_sentence, shared_rules
+from aldea.core.plan.schedules import (
+    EVERY_DAY,
+    DateSpan,
+    DaysOut,
+    Moments,
+    Schedule,
+    SunEdge,
+    Window,
+)
+from aldea.core.words.house_rules import days_words, schedule_sentences, shared_rules
 from aldea.demo.mill import mill_plan
 
 MILL = mill_plan()
@@ -28,17 +36,17 @@ def test_every_shared_rule_of_the_mill_stands_with_its_content():
     assert len(found["Named conditions"]) == len(MILL.conditions)
 
 
-@given(days=st.sets(st.sampled_from(EVERY_DAY), min_size=1))
+@given(days=st.sets(st.sampled_from(EVERY_DAY), min_size=1, max_size=6))
 def test_days_are_told_so_that_each_can_be_read_back(days):
     ordered = tuple(day for day in EVERY_DAY if day in days)
-    words = days_words(ordered).removeprefix(" on ").replace(" and ", ", ")
     read: set[str] = set()
     names = [day.title() for day in EVERY_DAY]
-    for part in words.split(", ") if words else [f"{names[0]} to {names[-1]}"]:
+    for part in days_words(ordered).replace(" and ", ", ").split(", "):
         first, _, last = part.partition(" to ")
         span = range(names.index(first), names.index(last or first) + 1)
         read.update(EVERY_DAY[n] for n in span)
     assert read == days
+    assert days_words(EVERY_DAY) == "every day"
 
 
 def test_a_schedule_says_all_that_it_does():
@@ -50,10 +58,13 @@ def test_a_schedule_says_all_that_it_does():
         dates=(DateSpan(start="2026-12-24T18:00", end="2026-12-25T02:00"),),
         for_s=600.0,
         except_dates=("2026-12-08",),
+        except_spans=(DaysOut(first="2024-12-24", last="2024-01-06", yearly=True),),
         catch_up=False,
     )
-    assert schedule_sentence(made) == (
-        "On from 22:00 to 30 min before sunrise the next day; at 07:00 for 10 min on Sat, Sun; "
-        "once from 2026-12-24 18:00 to 2026-12-25 02:00. Not on 2026-12-08. While the clock is "
-        "not known it is off. A moment that falls into a power cut is left out."
-    )
+    assert schedule_sentences(made) == [
+        "From 22:00 to 30 min before sunrise the next day, every day.",
+        "At 07:00 for 10 min, Sat, Sun.",
+        "Once from 2026-12-24 18:00 to 2026-12-25 02:00.",
+        "Not on 2026-12-08 and every 12-24 to 01-06.",
+        "A moment that passes without power or a known clock is skipped.",
+    ]

@@ -147,9 +147,8 @@ def window_spans(
 ) -> list[list[int]]:
     """The spans of a schedule's windows and dates, apart and in order."""
     found: list[list[int]] = []
-    out = set(schedule.except_dates)
     for day in days:
-        if day.isoformat() in out:
+        if schedule.is_out(day):
             continue
         name = EVERY_DAY[day.weekday()]
         for window in schedule.windows:
@@ -165,7 +164,7 @@ def window_spans(
             instant_ms(date.fromisoformat(edge[:10]), edge[11:], zone)
             for edge in (span.start, span.end)
         )
-        if span.start[:10] not in out and first < last:
+        if not schedule.is_out(date.fromisoformat(span.start[:10])) and first < last:
             found.append([first, last])
     return merged(found)
 
@@ -183,11 +182,10 @@ def merged(spans: list[list[int]]) -> list[list[int]]:
 
 def moments_ms(schedule: Schedule, days: Sequence[date], zone: str) -> list[int]:
     """The moments of a schedule, in order, each once."""
-    out = set(schedule.except_dates)
     found = {
         instant_ms(day, time, zone)
         for day in days
-        if day.isoformat() not in out
+        if not schedule.is_out(day)
         for group in schedule.moments
         if EVERY_DAY[day.weekday()] in group.days
         for time in group.at

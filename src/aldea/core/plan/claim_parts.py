@@ -1,6 +1,7 @@
 """A claim's condition as people fill it in: what it hangs on, its waits, and “only while” rows."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 from aldea.core.plan.conditions import Edge, Every, Lasting, Some, Unless, members_of
@@ -10,17 +11,23 @@ from aldea.core.plan.conditions import Edge, Every, Lasting, Some, Unless, membe
 class OnlyWhile:
     """A row under “only while”: one condition, or that it does not hold; `any_of` shares a group.
 
-    Rows outside the group must all hold; of the group one is enough.
+    Rows outside the group must all hold; of the group one is enough. With `hold_s` the row counts
+    once it has held so long.
     """
 
     condition: Any
     reverse: bool = False
     any_of: bool = False
+    hold_s: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ClaimParts:
-    """What a claim hangs on, the waits around it, and the rows under “only while”."""
+    """What a claim hangs on, the waits around it, and the rows under “only while”.
+
+    With `among` what it hangs on is one of the group of which one is enough, and not required by
+    itself. `whole_s` is how long all together must have held.
+    """
 
     main: Any
     reverse: bool = False
@@ -28,31 +35,48 @@ class ClaimParts:
     off_s: float = 0.0
     for_s: float | None = None
     rows: tuple[OnlyWhile, ...] = ()
+    among: bool = False
+    whole_s: float = 0.0
 
 
 def taken_apart(condition: Any) -> ClaimParts | None:
     """The parts of a condition; None where it is nested deeper than a form can show."""
-    if isinstance(condition, Every):
-        first, *others = condition.of
-        found = taken_apart(first)
-        if found is None or found.rows:
+    whole_s = 0.0
+    if isinstance(condition, Lasting) and isinstance(condition.of, Every | Some):
+        if condition.off_s or not condition.on_s:
             return None
-        rows: list[OnlyWhile] = []
-        for member in others:
-            if isinstance(member, Some):
-                rows += [_row(part, any_of=True) for part in member.of]
-            else:
-                rows.append(_row(member))
-        if sum(isinstance(member, Some) for member in others) > 1 or not all(map(_flat, rows)):
-            return None
-        return ClaimParts(
-            main=found.main,
-            reverse=found.reverse,
-            on_s=found.on_s,
-            off_s=found.off_s,
-            for_s=found.for_s,
-            rows=tuple(rows),
-        )
+        whole_s, condition = condition.on_s, condition.of
+    if isinstance(condition, Some):
+        return _with_rows(condition.of, (), whole_s, among=True)
+    if not isinstance(condition, Every):
+        return _one(condition)
+    first, *others = condition.of
+    if isinstance(first, Some):
+        return _with_rows(first.of, others, whole_s, among=True)
+    return _with_rows((first,), others, whole_s, among=False)
+
+
+def _with_rows(
+    firsts: Sequence[Any], others: Sequence[Any], whole_s: float, *, among: bool
+) -> ClaimParts | None:
+    """What it hangs on is the first; those that share its group, then the rows that must hold."""
+    found = _one(firsts[0])
+    groups = [member for member in others if isinstance(member, Some)]
+    if found is None or len(groups) > 1 or (among and groups) or (among and len(firsts) < 2):
+        return None
+    rows = [_row(part, any_of=True) for part in firsts[1:]]
+    for member in others:
+        if isinstance(member, Some):
+            rows += [_row(part, any_of=True) for part in member.of]
+        else:
+            rows.append(_row(member))
+    if any(members_of(row.condition) for row in rows):
+        return None
+    return replace(found, rows=tuple(rows), among=among, whole_s=whole_s)
+
+
+def _one(condition: Any) -> ClaimParts | None:
+    """One condition with its waits; None where it is made of others."""
     for_s, on_s, off_s, reverse = None, 0.0, 0.0, False
     if isinstance(condition, Edge):
         for_s, condition = condition.for_s, condition.of
@@ -76,18 +100,23 @@ def put_together(parts: ClaimParts) -> Any:
     any_of = [_said(row) for row in parts.rows if row.any_of]
     if not parts.rows:
         return made
-    return Every(of=(made, *all_of, *((Some(of=tuple(any_of)),) if any_of else ())))
+    if parts.among and any_of:
+        group = Some(of=(made, *any_of))
+        whole: Any = Every(of=(group, *all_of)) if all_of else group
+    else:
+        whole = Every(of=(made, *all_of, *((Some(of=tuple(any_of)),) if any_of else ())))
+    return Lasting(of=whole, on_s=parts.whole_s) if parts.whole_s else whole
 
 
 def _row(condition: Any, *, any_of: bool = False) -> OnlyWhile:
-    if isinstance(condition, Unless):
-        return OnlyWhile(condition=condition.of, reverse=True, any_of=any_of)
-    return OnlyWhile(condition=condition, any_of=any_of)
-
-
-def _flat(row: OnlyWhile) -> bool:
-    return not members_of(row.condition)
+    hold_s = 0.0
+    if isinstance(condition, Lasting) and not condition.off_s:
+        hold_s, condition = condition.on_s, condition.of
+    reverse = isinstance(condition, Unless)
+    inner = condition.of if isinstance(condition, Unless) else condition
+    return OnlyWhile(condition=inner, reverse=reverse, any_of=any_of, hold_s=hold_s)
 
 
 def _said(row: OnlyWhile) -> Any:
-    return Unless(of=row.condition) if row.reverse else row.condition
+    made = Unless(of=row.condition) if row.reverse else row.condition
+    return Lasting(of=made, on_s=row.hold_s) if row.hold_s else made

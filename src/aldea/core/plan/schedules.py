@@ -1,5 +1,6 @@
 """Schedules of the house, in its own time: weekly windows, dates, moments of the day."""
 
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -51,6 +52,24 @@ class Moments(Part):
     at: Annotated[tuple[TimeOfDay, ...], Field(min_length=1, max_length=96)]
 
 
+class DaysOut(Part):
+    """Dates on which nothing of a schedule happens, both ends among them; once, or every year.
+
+    Every year only month and day count; one that ends before it begins passes the new year.
+    """
+
+    first: LocalDate
+    last: LocalDate
+    yearly: bool = False
+
+    def holds(self, day: date) -> bool:
+        """Whether a date is among them."""
+        if not self.yearly:
+            return self.first <= day.isoformat() <= self.last
+        first, last, here = self.first[5:], self.last[5:], day.isoformat()[5:]
+        return first <= here <= last if first <= last else here >= first or here <= last
+
+
 class Schedule(Part):
     """When something is wanted; what it says while the clock is not known.
 
@@ -65,5 +84,10 @@ class Schedule(Part):
     moments: Annotated[tuple[Moments, ...], Field(max_length=50)] = ()
     for_s: Annotated[float, Field(gt=0, le=86_400)] = 60.0
     except_dates: Annotated[tuple[LocalDate, ...], Field(max_length=1000)] = ()
+    except_spans: Annotated[tuple[DaysOut, ...], Field(max_length=200)] = ()
     when_clock_unknown: bool = False
     catch_up: bool | None = None
+
+    def is_out(self, day: date) -> bool:
+        """Whether nothing of it happens on a date."""
+        return day.isoformat() in self.except_dates or any(s.holds(day) for s in self.except_spans)

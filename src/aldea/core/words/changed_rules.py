@@ -2,11 +2,10 @@
 
 from dataclasses import dataclass
 
-from aldea.core.base.figures import short
 from aldea.core.base.memo import per_pair
 from aldea.core.plan.document import Load, Plan
-from aldea.core.plan.schedules import Schedule, SunEdge
 from aldea.core.words.claims import load_sentences
+from aldea.core.words.house_rules import schedule_sentences
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -16,42 +15,6 @@ class RuleChange:
     name: str
     gone: tuple[str, ...]
     come: tuple[str, ...]
-
-
-CAUGHT_UP = {
-    True: "A moment that a power cut hides or breaks off starts late, and ends on time.",
-    False: "A moment that passes without power or a known clock is skipped.",
-}
-
-
-def schedule_sentences(schedule: Schedule) -> list[str]:
-    """When a schedule is on, in sentences."""
-    found = []
-    for window in schedule.windows:
-        days = ", ".join(day.capitalize() for day in window.days)
-        every = "every day" if len(window.days) == 7 else days
-        found.append(f"From {_edge(window.start)} to {_edge(window.end)}, {every}.")
-    for moments in schedule.moments:
-        days = ", ".join(day.capitalize() for day in moments.days)
-        every = "every day" if len(moments.days) == 7 else days
-        found.append(f"At {', '.join(moments.at)} for {short(schedule.for_s)} s, {every}.")
-    found += [f"From {span.start} to {span.end}." for span in schedule.dates]
-    if schedule.except_dates:
-        found.append(f"Not on {', '.join(schedule.except_dates)}.")
-    if schedule.when_clock_unknown:
-        found.append("While the clock is not known it counts as on.")
-    if schedule.catch_up is not None:
-        found.append(CAUGHT_UP[schedule.catch_up])
-    return found
-
-
-def _edge(edge: str | SunEdge) -> str:
-    if isinstance(edge, str):
-        return edge
-    minutes = abs(edge.offset_min)
-    if not minutes:
-        return edge.at
-    return f"{short(minutes)} min {'after' if edge.offset_min > 0 else 'before'} {edge.at}"
 
 
 @per_pair

@@ -4,7 +4,7 @@ An owner who reads every rule must find here the hours that a schedule's name st
 of a mode, the members of a group, and what must never happen.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 
 from aldea.core.base.figures import short
 from aldea.core.base.instants import span
@@ -14,7 +14,7 @@ from aldea.core.plan.document import Plan
 from aldea.core.plan.hands import LoadGroup
 from aldea.core.plan.house_rules import Doorway, Exclusive, Mode
 from aldea.core.plan.naming import reading_name
-from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge, Window
+from aldea.core.plan.schedules import EVERY_DAY, DaysOut, Schedule, SunEdge, Window
 from aldea.core.words.conditions import condition_words
 from aldea.core.words.invariants import invariant_sentence
 
@@ -22,8 +22,8 @@ DAY_WORDS = dict(zip(EVERY_DAY, ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"
 MADE_WORDS = {
     "mean": "the mean of",
     "median": "the median of",
-    "minimum": "the lowest of",
-    "maximum": "the highest of",
+    "lowest": "the lowest of",
+    "highest": "the highest of",
     "difference": "the difference of",
     "rate": "how fast it changes:",
 }
@@ -33,7 +33,7 @@ Rows = list[tuple[str, str]]
 def shared_rules(plan: Plan) -> list[tuple[str, Rows]]:
     """Each kind of what rules share, with name and sentence of each; empty kinds are left out."""
     found = [
-        ("Schedules", [(s.name, schedule_sentence(s)) for s in plan.schedules]),
+        ("Schedules", [(s.name, " ".join(schedule_sentences(s))) for s in plan.schedules]),
         ("Modes", [(mode.name, _mode(mode)) for mode in plan.modes]),
         (
             "Named conditions",
@@ -50,7 +50,7 @@ def shared_rules(plan: Plan) -> list[tuple[str, Rows]]:
         ),
         (
             "Never both",
-            [(_relays(group.relays), _exclusive(group)) for group in plan.exclusive],
+            [(_relays(group.relays), exclusive_words(group)) for group in plan.exclusive],
         ),
         (
             "What must never happen",
@@ -63,34 +63,44 @@ def shared_rules(plan: Plan) -> list[tuple[str, Rows]]:
     return [(title, rows) for title, rows in found if rows]
 
 
-def schedule_sentence(schedule: Schedule) -> str:
+def schedule_sentences(schedule: Schedule) -> list[str]:
     """A schedule whole: its windows, dates and moments, what is left out, and what a clock does."""
-    parts = [*(_window(window) for window in schedule.windows)]
-    parts += [
-        f"at {_listed(group.at)} for {span(schedule.for_s)}{days_words(group.days)}"
+    found = [_window(window) for window in schedule.windows]
+    found += [
+        f"At {_listed(group.at)} for {span(schedule.for_s)}, {days_words(group.days)}."
         for group in schedule.moments
     ]
-    parts += [
-        f"once from {dates.start.replace('T', ' ')} to {dates.end.replace('T', ' ')}"
+    found += [
+        f"Once from {dates.start.replace('T', ' ')} to {dates.end.replace('T', ' ')}."
         for dates in schedule.dates
     ]
-    words = f"On {'; '.join(parts)}." if parts else "Never on."
-    return " ".join((words, *_besides(schedule)))
+    out = [*schedule.except_dates, *(out_words(days) for days in schedule.except_spans)]
+    if out:
+        found.append(f"Not on {_listed(out)}.")
+    if schedule.when_clock_unknown:
+        found.append("While the clock is not known it counts as on.")
+    if schedule.catch_up is not None:
+        found.append(CAUGHT_UP[schedule.catch_up])
+    return found
 
 
-def _besides(schedule: Schedule) -> Iterator[str]:
-    if schedule.except_dates:
-        yield f"Not on {_listed(schedule.except_dates)}."
-    state = "on" if schedule.when_clock_unknown else "off"
-    yield f"While the clock is not known it is {state}."
-    if schedule.moments and schedule.catch_up is not None:
-        does = "begins late and ends on time" if schedule.catch_up else "is left out"
-        yield f"A moment that falls into a power cut {does}."
+CAUGHT_UP = {
+    True: "A moment that a power cut hides or breaks off starts late, and ends on time.",
+    False: "A moment that passes without power or a known clock is skipped.",
+}
+
+
+def out_words(days: DaysOut) -> str:
+    """Dates that are left out, as they are typed: `every 12-24 to 01-06`."""
+    first, last = ((edge[5:] if days.yearly else edge) for edge in (days.first, days.last))
+    every = "every " if days.yearly else ""
+    return f"{every}{first}" if first == last else f"{every}{first} to {last}"
 
 
 def _window(window: Window) -> str:
     next_day = " the next day" if passes_midnight(window) else ""
-    return f"from {_edge(window.start)} to {_edge(window.end)}{next_day}{days_words(window.days)}"
+    edges = f"From {_edge(window.start)} to {_edge(window.end)}{next_day}"
+    return f"{edges}, {days_words(window.days)}."
 
 
 def _edge(edge: str | SunEdge) -> str:
@@ -103,9 +113,9 @@ def _edge(edge: str | SunEdge) -> str:
 
 
 def days_words(days: Sequence[str]) -> str:
-    """Days of the week, runs of three or more as a span; nothing for every day."""
+    """Days of the week, runs of three or more as a span."""
     if len(set(days)) == len(EVERY_DAY):
-        return ""
+        return "every day"
     runs: list[list[str]] = []
     for number, day in enumerate(EVERY_DAY):
         if day not in days:
@@ -120,7 +130,7 @@ def days_words(days: Sequence[str]) -> str:
         else ", ".join(DAY_WORDS[day] for day in run)  # type: ignore[index]
         for run in runs
     ]
-    return f" on {_listed(words)}"
+    return _listed(words)
 
 
 def _mode(mode: Mode) -> str:
@@ -154,7 +164,8 @@ def _relays(relays: Sequence[str]) -> str:
     return _listed([relay.upper() for relay in relays])
 
 
-def _exclusive(group: Exclusive) -> str:
+def exclusive_words(group: Exclusive) -> str:
+    """What exclusive relays promise."""
     gap = f"; {span(group.dead_s)} lie between" if group.dead_s else ""
     why = f" ({group.why})" if group.why else ""
     return f"Never two of them conduct together{gap}{why}."

@@ -329,6 +329,14 @@ def test_failsafe_is_kept_and_refused_at_its_field(signed, module_database):
         ("signal", {"name": "Rise", "made": "rate", "probe": "rack_top", "over_s": "600"}),
         ("condition", {"name": "Cold out", "c_kind": "below", "c_probe": "courtyard_temp",
                        "c_value": "3", "c_gap": "1"}),
+        ("condition", {"name": "Cold and late", "c_kind": "below", "c_probe": "courtyard_temp",
+                       "c_value": "3", "c_gap": "1", "hold_on_s": "120", "w0_kind": "window",
+                       "w0_schedule": "night_block", "w0_join": "any", "w0_lasts_s": "60",
+                       "among": "any", "whole_s": "300"}),
+        ("exclusive", {"name": "K1, K2", "relays": "K1, K2", "dead_s": "2", "why": "one fuse"}),
+        ("schedule", {"name": "Pause", "w0_start": "14:00", "w0_end": "16:00", "w0_mon": "yes",
+                      "for_s": "60",
+                      "except_dates": "2026-12-08, every 12-24 to 01-06"}),
         ("schedule", {"name": "Siesta", "w0_start": "14:00", "w0_end": "16:00", "w0_mon": "yes",
                       "for_s": "60", "except_dates": "2025-12-24"}),
         ("schedule", {"name": "Watering", "m0_at": "06:00", "m0_mon": "yes", "for_s": "60",
@@ -347,6 +355,10 @@ def test_a_part_of_the_house_is_put_in_opened_and_taken_out(signed, kind, sent):
     where = answer.headers["location"]
     shown = client.get(where).text
     assert sent["name"] in shown
+    if "among" in sent:
+        kept = draft(client)["plan"]["conditions"][-1]["condition"]
+        assert (kept["kind"], kept["on_s"], kept["of"]["kind"]) == ("lasting", 300.0, "any")
+        assert [part["kind"] for part in kept["of"]["of"]] == ["lasting", "lasting"]
     if "catch_up" in sent:
         assert re.search(r'value="skipped"\s+selected', shown)
     gone = {"part_kind": kind, "part_id": where.rsplit(":", 1)[1]}

@@ -7,27 +7,30 @@ from typing import Any, Literal, cast, get_args
 from pydantic import ValidationError
 
 from aldea.core.base.errors import InputError
-from aldea.core.base.figures import as_typed
 from aldea.core.base.unfit import unfit
 from aldea.core.engine.layout import RANK_CODES
 from aldea.core.plan.claim_edits import fresh_claim_id
-from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together, taken_apart
-from aldea.core.plan.conditions import Band
+from aldea.core.plan.claim_parts import taken_apart
 from aldea.core.plan.document import Claim, ClaimRank, Load, Plan, Wanted
 from aldea.core.plan.reading import probes_of_load
-from aldea.core.plan.without_reading import Result, usual_result
+from aldea.core.plan.without_reading import usual_result
 from aldea.web.benches.rule.condition_form import (
     condition_fields,
     first_reading,
     offered_kinds,
-    read_condition,
+)
+from aldea.web.benches.rule.parts_form import (
+    RowForm,
+    read_parts,
+    row_forms,
+    seconds_field,
+    seconds_of,
+    waits_of,
 )
 from aldea.web.shell.form_fields import Field, Options, choice, text
 from aldea.web.shell.forms import Fields
 
 Want = Literal["off", "on", "open", "shut", "step", "pattern", "percent", "pulse"]
-MOST_ROWS = 8
-DAYS_S = 604_800.0
 RANKS: Options = (
     ("trip", "trip: until a person resets it"),
     ("interlock", "interlock: for as long as it holds"),
@@ -47,24 +50,11 @@ QUALITY_SETS: Options = (
     ("range", "is out of its range"),
     ("range jump stuck stale", "gives none, warm-up aside"),
 )
-JOINS: Options = (("all", "and"), ("any", "and one of"))
-SENSES: Options = (("yes", "while"), ("no", "not while"))
 WANTS: dict[str, Options] = {
     "valve": (("open", "open"), ("shut", "shut")),
     "pulse_drive": (("open", "open"), ("shut", "shut")),
 }
 ON_OFF: Options = (("on", "on"), ("off", "off"), ("pulse", "on for a time"))
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RowForm:
-    """One row under “only while”."""
-
-    index: int
-    join: Field
-    sense: Field
-    kind: Field
-    fields: tuple[Field, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -153,7 +143,7 @@ def claim_form(
         choice("want", "It wants", typed.get("want", want_key(claim)), wants_of(load), remade=True),
     ]
     if typed.get("want", claim.want) == "pulse":
-        who.append(_seconds("pulse_s", "for", claim.pulse_s))
+        who.append(seconds_field("pulse_s", "for", claim.pulse_s))
     who.append(text("name", "Called", claim.name, "if it has a name"))
     kind: Field | None = None
     condition: tuple[Field, ...] = ()
@@ -164,7 +154,7 @@ def claim_form(
         condition = (
             choice("probe", "When", claim.probe or _first_probe(plan, load), _probes(plan)),
             choice("qualities", "", " ".join(claim.qualities), QUALITY_SETS),
-            _seconds("after_s", "and was last good", claim.after_s, note="ago"),
+            seconds_field("after_s", "and was last good", claim.after_s, note="ago"),
         )
     elif not deep:
         want = typed.get("want", want_key(claim)).partition(":")[0]
@@ -190,8 +180,8 @@ def claim_form(
         )
         if main is None:
             condition = tuple(_begun(field, reading) for field in condition)
-        waits = _waits(chosen, parts)
-        rows, count = _row_forms(plan, load, parts, typed, usual)
+        waits = waits_of(chosen, parts, typed)
+        rows, count = row_forms(plan, load.place, parts, typed, usual)
     notes = (
         choice("basis", "Its figures are", typed.get("basis", claim.basis), BASES),
         text("note", "because", claim.note, "what is assumed"),
@@ -218,87 +208,6 @@ def _probes(plan: Plan) -> Options:
     return tuple((p.id, p.name) for p in plan.probes if p.stage == "working")
 
 
-def _seconds(name: str, label: str, value: float | None, note: str = "") -> Field:
-    return Field(
-        name=name, label=label, kind="number", value="" if value is None else as_typed(value),
-        unit="s", low=0.0, high=DAYS_S, optional=value is None, note=note,
-    )  # fmt: skip
-
-
-def _waits(kind: str, parts: ClaimParts | None) -> tuple[Field, ...]:
-    sense = "no" if parts and parts.reverse else "yes"
-    found = [choice("c_sense", "It speaks", sense, SENSES)] if kind != "always" else []
-    if kind != "band":
-        found += [
-            _seconds("hold_on_s", "Must hold for", parts.on_s if parts else 0.0),
-            _seconds("hold_off_s", "and counts on for", parts.off_s if parts else 0.0, "after"),
-        ]
-    for_s = parts.for_s if parts else None
-    found.append(
-        Field(
-            name="edge_s",
-            label="Only for",
-            kind="number",
-            value="" if for_s is None else as_typed(for_s),
-            unit="s",
-            low=0.0,
-            high=DAYS_S,
-            optional=True,
-            note="from when it begins; empty: as long as it holds",
-        )
-    )
-    return tuple(found)
-
-
-def _row_forms(
-    plan: Plan, load: Load, parts: ClaimParts | None, typed: Mapping[str, str], usual: Result
-) -> tuple[tuple[RowForm, ...], int]:
-    kept = list(parts.rows) if parts else []
-    count = len(kept)
-    if typed.get("rows", "").isdigit():
-        count = min(int(typed["rows"]), MOST_ROWS)
-    found = []
-    for index in range(count):
-        row = kept[index] if index < len(kept) else None
-        prefix = f"w{index}_"
-        if typed.get(f"{prefix}gone") == "yes":
-            continue
-        begins = row.condition.kind if row else "window"
-        offered = offered_kinds(plan, begins if row else "")
-        if not row and begins not in dict(offered):
-            begins = offered[0][0]
-        chosen = typed.get(f"{prefix}kind", begins)
-        condition = row.condition if row and row.condition.kind == chosen else None
-        denied = typed.get(f"{prefix}sense", "no" if row and row.reverse else "yes") == "no"
-        reading = (
-            typed.get(f"{prefix}probe")
-            or getattr(condition, "probe", "")
-            or first_reading(plan, load.place, chosen)
-        )
-        found.append(
-            RowForm(
-                index=index,
-                join=choice(
-                    f"{prefix}join", "joined", "any" if row and row.any_of else "all", JOINS
-                ),
-                sense=choice(
-                    f"{prefix}sense", "sense", "no" if row and row.reverse else "yes", SENSES
-                ),
-                kind=choice(f"{prefix}kind", "kind", chosen, offered, remade=True),
-                fields=condition_fields(
-                    plan,
-                    chosen,
-                    condition,
-                    prefix,
-                    reading,
-                    typed=typed,
-                    usual=usual.under_not if denied else usual,
-                ),
-            )
-        )
-    return tuple(found), count
-
-
 def read_claim(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Claim:
     """The claim that a form describes; `InputError` where a field is refused."""
     rank = fields.choice("rank", get_args(ClaimRank))
@@ -312,7 +221,7 @@ def read_claim(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Claim:
         "want": name,
         "level": int(level) if level else None,
         "percent": claim.percent if name == "percent" else None,
-        "pulse_s": _number(fields, "pulse_s", low=0.05) if name == "pulse" else None,
+        "pulse_s": seconds_of(fields, "pulse_s", low=0.05) if name == "pulse" else None,
         "off_for_now": claim.off_for_now,
         "basis": fields.choice("basis", tuple(key for key, _ in BASES)),
         "note": fields.text("note", most=400),
@@ -321,12 +230,12 @@ def read_claim(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Claim:
         made["rank"] = "fault"
         made["probe"] = fields.choice("probe", dict(_probes(plan)))
         made["qualities"] = tuple(fields.choice("qualities", dict(QUALITY_SETS)).split())
-        made["after_s"] = _number(fields, "after_s")
+        made["after_s"] = seconds_of(fields, "after_s")
     elif fields.sent.get("deep") == "yes":
         made["condition"] = claim.condition
     else:
         usual = usual_result(load, rank, name)
-        made["condition"] = _read_parts(fields, plan, claim, usual)
+        made["condition"] = read_parts(fields, plan, claim.condition, usual)
     fields.check()
     try:
         return Claim.model_validate(made)
@@ -334,53 +243,3 @@ def read_claim(fields: Fields, plan: Plan, load: Load, claim: Claim) -> Claim:
         first, *_ = unfit(exc.errors(include_url=False))
         key = first.steps[0] if first.steps else "claim"
         raise InputError(key, got=first.got, allowed=first.allowed) from exc
-
-
-def _number(fields: Fields, name: str, low: float = 0.0) -> float:
-    return fields.number(name, low=low, high=DAYS_S, unit="s")
-
-
-def _read_parts(fields: Fields, plan: Plan, claim: Claim, usual: Result) -> Any:
-    kind = fields.sent.get("c_kind", "")
-    denied = fields.sent.get("c_sense", "yes") == "no"
-    main = read_condition(fields, plan, kind, "c_", usual.under_not if denied else usual)
-    if isinstance(main, Band) and isinstance(claim.condition, Band):
-        kept = {"limit": claim.condition.limit, "retained": claim.condition.retained}
-        main = main.model_copy(update=kept)
-    rows = []
-    for index in range(MOST_ROWS):
-        prefix = f"w{index}_"
-        if f"{prefix}kind" not in fields.sent or fields.sent.get(f"{prefix}gone") == "yes":
-            continue
-        reverse = fields.sent.get(f"{prefix}sense") == "no"
-        condition = read_condition(
-            fields,
-            plan,
-            fields.sent[f"{prefix}kind"],
-            prefix,
-            usual.under_not if reverse else usual,
-        )
-        rows.append(
-            OnlyWhile(
-                condition=condition,
-                reverse=reverse,
-                any_of=fields.sent.get(f"{prefix}join") == "any",
-            )
-        )
-    for_s = fields.sent.get("edge_s", "").strip()
-    parts = ClaimParts(
-        main=main,
-        reverse=denied,
-        on_s=_number(fields, "hold_on_s") if kind != "band" else 0.0,
-        off_s=_number(fields, "hold_off_s") if kind != "band" else 0.0,
-        for_s=_number(fields, "edge_s", low=0.05) if for_s else None,
-        rows=tuple(rows),
-    )
-    if fields.errors:
-        return None
-    try:
-        return put_together(parts)
-    except ValidationError as exc:
-        first, *_ = unfit(exc.errors(include_url=False))
-        fields.refuse("c_kind", first.got, first.allowed)
-        return None

@@ -109,6 +109,7 @@ def groups_of_load(load: Load) -> tuple[Group, ...]:
             fields=(
                 choice("policy", "It", load.power_return.policy, POLICIES),
                 number(load.power_return, "delay_s", "no sooner than", "s"),
+                number(load, "stagger_place", "Its turn at the start", "", note="empty: its place"),
                 text("reason", "because", load.power_return.reason, "where it is unusual"),
             ),
         ),
@@ -235,7 +236,14 @@ def _read(fields: Fields, load: Load) -> Load:
     after_s, for_s = _figure(fields, asked["after_s"]), _figure(fields, asked["for_s"])
     made: dict[str, Any] = {
         key: _figure(fields, asked[key])
-        for key in ("min_on_s", "min_off_s", "max_on_s", "max_on_rest_s", "starts_per_hour")
+        for key in (
+            "min_on_s",
+            "min_off_s",
+            "max_on_s",
+            "max_on_rest_s",
+            "starts_per_hour",
+            "stagger_place",
+        )
     }
     delay_s = _figure(fields, asked["delay_s"])
     state = fields.choice("silent_state", dict(SILENT))
@@ -245,8 +253,9 @@ def _read(fields: Fields, load: Load) -> Load:
     school = fields.choice("school", dict(SCHOOLS))
     reason = fields.text("reason", most=400)
     fields.check()
-    if made["starts_per_hour"] is not None:
-        made["starts_per_hour"] = round(made["starts_per_hour"])
+    for whole in ("starts_per_hour", "stagger_place"):
+        if made[whole] is not None:
+            made[whole] = round(made[whole])
     try:
         made["idle"] = Wanted.model_validate({"want": idle, "level": int(level) if level else None})
         made["silent"] = Silent.model_validate({"after_s": after_s, "state": state, "each": each})
@@ -267,6 +276,7 @@ KEPT = (
     "max_on_s",
     "max_on_rest_s",
     "starts_per_hour",
+    "stagger_place",
     "silent",
     "power_return",
     "hand",

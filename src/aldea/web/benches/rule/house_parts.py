@@ -9,20 +9,30 @@ from pydantic import ValidationError
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.figures import as_typed, figure
 from aldea.core.base.unfit import unfit
+from aldea.core.plan.claim_parts import ClaimParts, taken_apart
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.derived import Derived
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id
-from aldea.core.plan.house_rules import BootRule, Doorway, Memory, Mode
+from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, Memory, Mode
+from aldea.core.plan.mode_values import with_values_renamed
 from aldea.core.plan.naming import reading_name, reading_unit
+from aldea.core.plan.without_reading import KEPT
 from aldea.core.rules.uncertainty import expanded_uncertainty, where_taken
 from aldea.core.words.conditions import condition_words
+from aldea.core.words.house_rules import exclusive_words
 from aldea.web.benches.rule.condition_form import (
     YES_NO,
     condition_fields,
     first_reading,
     offered_kinds,
-    read_condition,
+)
+from aldea.web.benches.rule.parts_form import (
+    JOINS,
+    SENSES,
+    read_parts,
+    seconds_field,
+    waits_of,
 )
 from aldea.web.shell.form_fields import Field, Options, choice, number, text
 from aldea.web.shell.forms import Fields
@@ -33,6 +43,7 @@ COLLECTIONS = {
     "doorway": "doorways",
     "signal": "derived",
     "condition": "conditions",
+    "exclusive": "exclusive",
 }
 KIND_NAMES = {
     "schedule": "Schedule",
@@ -40,6 +51,7 @@ KIND_NAMES = {
     "doorway": "Doorway that counts",
     "signal": "Signal worked out",
     "condition": "Condition with a name",
+    "exclusive": "Relays never together",
     "group": "Group of loads",
     "memory": "Memory and start",
 }
@@ -90,6 +102,14 @@ def parts_of(plan: Plan) -> dict[str, tuple[PartRow, ...]]:
             )
             for c in plan.conditions
         ),
+        "exclusive": tuple(
+            PartRow(
+                key=f"exclusive:{e.id}",
+                name=", ".join(relay.upper() for relay in e.relays),
+                says=exclusive_words(e),
+            )
+            for e in plan.exclusive
+        ),
         "group": tuple(
             PartRow(
                 key=f"group:{g.id}",
@@ -123,6 +143,7 @@ def fields_of(plan: Plan, kind: str, part: Any, typed: dict[str, str]) -> tuple[
         "doorway": _doorway,
         "signal": _signal,
         "condition": _condition,
+        "exclusive": _exclusive,
         "memory": _memory,
     }
     return made[kind](plan, part, typed)
@@ -150,6 +171,16 @@ def _doorway(plan: Plan, door: Doorway | None, _typed: dict[str, str]) -> tuple[
         number(made, "within_s", "Both within", "s"),
         text("reset_at", "Nobody is in at", ", ".join(made.reset_at), "times, a comma between"),
         choice("retained", "Outlives a power cut", _yes(made.retained), YES_NO),
+    )
+
+
+def _exclusive(_plan: Plan, made: Exclusive | None, _typed: dict[str, str]) -> tuple[Field, ...]:
+    now = made or Exclusive.model_construct(id="", relays=(), dead_s=0.5, why="")
+    relays = ", ".join(relay.upper() for relay in now.relays)
+    return (
+        text("relays", "Relays", relays, "as K1, K2; two or more"),
+        number(now, "dead_s", "Between one and the next", "s"),
+        text("why", "because", now.why),
     )
 
 
@@ -202,7 +233,13 @@ def _signal(plan: Plan, signal: Derived | None, typed: dict[str, str]) -> tuple[
                   high=86_400.0),
         ]  # fmt: skip
     elif kind == "echo_distance":
-        rows += [pick("echo", "Echo", readings), pick("temperature", "Air at", readings)]
+        assumed = as_typed(made.assumed_degc) if made else "20"  # type: ignore[union-attr]
+        rows += [
+            pick("echo", "Echo", readings),
+            pick("temperature", "Air at", readings),
+            Field(name="assumed_degc", label="Echo was worked out for", kind="number",
+                  value=assumed, unit="°C", low=-40.0, high=80.0),
+        ]  # fmt: skip
     else:
         rows += [
             pick("temperature", "Temperature", readings),
@@ -211,21 +248,61 @@ def _signal(plan: Plan, signal: Derived | None, typed: dict[str, str]) -> tuple[
     return tuple(rows)
 
 
+MOST_MORE = 4  # conditions beside the first of a named one
+
+
 def _condition(plan: Plan, row: NamedCondition | None, typed: dict[str, str]) -> tuple[Field, ...]:
-    now = row.condition.kind if row else "window"
+    parts = taken_apart(row.condition) if row else None
+    now = parts.main.kind if parts else "window"
     kind = typed.get("c_kind", now)
     offered = offered_kinds(plan, now if row else "")
     if kind not in dict(offered) and not row:
         kind = offered[0][0]
-    condition = row.condition if row and row.condition.kind == kind else None
-    reading = (
-        typed.get("c_probe") or getattr(condition, "probe", "") or first_reading(plan, "", kind)
-    )
+    main = parts.main if parts and parts.main.kind == kind else None
+    reading = typed.get("c_probe") or getattr(main, "probe", "") or first_reading(plan, "", kind)
+    more = _more(plan, parts, typed)
+    beside = {**typed, "rows": str(sum(1 for field in more if field.name.endswith("_join")))}
     return (
         text("name", "Name", row.name if row else ""),
         choice("c_kind", "It holds while", kind, offered, remade=True),
-        *condition_fields(plan, kind, condition, "c_", reading, typed=typed),
+        *condition_fields(plan, kind, main, "c_", reading, typed=typed),
+        *waits_of(kind, parts, beside),
+        *more,
     )
+
+
+def _more(plan: Plan, parts: ClaimParts | None, typed: dict[str, str]) -> list[Field]:
+    """The conditions beside the first, and an empty place for one more."""
+    kept = list(parts.rows) if parts else []
+    found: list[Field] = []
+    for index in range(MOST_MORE):
+        prefix = f"w{index}_"
+        row = kept[index] if index < len(kept) else None
+        chosen = typed.get(f"{prefix}kind", row.condition.kind if row else "")
+        offered = (("", "nothing more"), *offered_kinds(plan, chosen))
+        found.append(choice(f"{prefix}kind", "and", chosen, offered, remade=True))
+        if not chosen:
+            break
+        condition = row.condition if row and row.condition.kind == chosen else None
+        reading = typed.get(f"{prefix}probe") or getattr(condition, "probe", "")
+        join, sense = (
+            ("any" if row and row.any_of else "all"),
+            "no" if row and row.reverse else "yes",
+        )
+        found += [
+            choice(f"{prefix}join", "joined", join, JOINS),
+            choice(f"{prefix}sense", "sense", sense, SENSES),
+            *condition_fields(
+                plan,
+                chosen,
+                condition,
+                prefix,
+                reading or first_reading(plan, "", chosen),
+                typed=typed,
+            ),
+            seconds_field(f"{prefix}lasts_s", "for", row.hold_s if row else 0.0),
+        ]
+    return found
 
 
 def _memory(plan: Plan, memory: Memory, _typed: dict[str, str]) -> tuple[Field, ...]:
@@ -233,14 +310,21 @@ def _memory(plan: Plan, memory: Memory, _typed: dict[str, str]) -> tuple[Field, 
         number(memory, "quiet_s", "Write once nothing changed for", "s"),
         number(memory, "latest_s", "at the latest", "s", note="empty: no latest"),
         number(memory, "least_s", "never more often than", "s"),
+        number(memory, "record_bytes", "One record takes", "bytes"),
+        text(
+            "fields",
+            "Kept over a power cut",
+            ", ".join(memory.fields or ()),
+            "as load:fan, mode:house; empty: what is usual",
+        ),
         number(plan.boot, "delay_s", "After power, all loads wait", "s"),
         number(plan.boot, "stagger_s", "and each one more", "s"),
     )
 
 
 def deep(part: Any) -> bool:
-    """Whether a named condition is made of others, and stands only in words."""
-    return isinstance(part, NamedCondition) and hasattr(part.condition, "of")
+    """Whether a named condition is nested more deeply than its form, and stands only in words."""
+    return isinstance(part, NamedCondition) and taken_apart(part.condition) is None
 
 
 def with_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Plan:
@@ -251,13 +335,18 @@ def with_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Plan:
     fields.check()
     key = COLLECTIONS[kind]
     rows = getattr(plan, key)
-    made["id"] = part.id if part else fresh_id(made["name"] or kind, {row.id for row in rows})
+    called = made.get("name") or kind
+    made["id"] = part.id if part else fresh_id(called, {row.id for row in rows})
     models: dict[str, Any] = {
         "mode": Mode,
         "doorway": Doorway,
         "signal": Derived,
         "condition": NamedCondition,
+        "exclusive": Exclusive,
     }
+    if kind == "mode" and part is not None:
+        plan = with_values_renamed(plan, part, made["values"])
+        rows = getattr(plan, key)
     try:
         new = models[kind].model_validate(made)
     except ValidationError as exc:
@@ -287,6 +376,8 @@ def _by_name(fields: Fields, name: str, known: dict[str, str]) -> tuple[str, ...
 
 
 def _read(fields: Fields, plan: Plan, kind: str, part: Any) -> dict[str, Any]:
+    if kind == "exclusive":
+        return _read_exclusive(fields, plan)
     made: dict[str, Any] = {"name": fields.text("name", most=80)}
     if not made["name"]:
         fields.refuse("name", "nothing", "a name")
@@ -306,8 +397,20 @@ def _read(fields: Fields, plan: Plan, kind: str, part: Any) -> dict[str, Any]:
     elif deep(part):
         made["condition"] = part.condition
     else:
-        made["condition"] = read_condition(fields, plan, fields.sent.get("c_kind", ""), "c_")
+        made["condition"] = read_parts(fields, plan, part.condition if part else None, KEPT)
     return made
+
+
+def _read_exclusive(fields: Fields, plan: Plan) -> dict[str, Any]:
+    known = {relay.id.casefold(): relay.id for relay in plan.relays}
+    relays = _by_name(fields, "relays", known)
+    if len(relays) < 2 and not fields.errors:
+        fields.refuse("relays", "one relay", "two or more")
+    return {
+        "relays": tuple(dict.fromkeys(relays)),
+        "dead_s": fields.number("dead_s", low=0.0, high=60.0, unit="s"),
+        "why": fields.text("why", most=400),
+    }
 
 
 def _read_signal(fields: Fields, plan: Plan, part: Derived | None) -> dict[str, Any]:
@@ -327,6 +430,8 @@ def _read_signal(fields: Fields, plan: Plan, part: Derived | None) -> dict[str, 
         other = "echo" if kind == "echo_distance" else "humidity"
         made["temperature"] = fields.choice("temperature", readings)
         made[other] = fields.choice(other, readings)
+        if "assumed_degc" in fields.sent and kind == "echo_distance":
+            made["assumed_degc"] = fields.number("assumed_degc", low=-40.0, high=80.0, unit="°C")
     return made
 
 
@@ -338,9 +443,18 @@ def _with_memory(fields: Fields, plan: Plan) -> Plan:
     delay_s = fields.number("delay_s", low=0.0, high=604_800.0, unit="s")
     stagger_s = fields.number("stagger_s", low=0.0, high=604_800.0, unit="s")
     fields.check()
-    memory = plan.memory.model_copy(
-        update={"quiet_s": quiet_s, "least_s": least_s, "latest_s": latest_s}
-    )
+    update: dict[str, Any] = {"quiet_s": quiet_s, "least_s": least_s, "latest_s": latest_s}
+    if "record_bytes" in fields.sent:
+        bytes_typed = fields.number("record_bytes", low=16.0, high=4096.0, unit="bytes")
+        update["record_bytes"] = round(bytes_typed)
+    if "fields" in fields.sent:
+        update["fields"] = _listed(fields, "fields") or None
+    fields.check()
+    try:
+        memory = Memory.model_validate({**plan.memory.model_dump(), **update})
+    except ValidationError as exc:
+        first, *_ = unfit(exc.errors(include_url=False))
+        raise InputError("fields", got=first.got, allowed=first.allowed) from exc
     boot = BootRule(delay_s=delay_s, stagger_s=stagger_s)
     return plan.model_copy(update={"memory": memory, "boot": boot})
 

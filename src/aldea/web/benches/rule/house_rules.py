@@ -294,7 +294,13 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
             check_plan(made)
             return made
 
-        edit_draft(state, access, version_of(typed), change, f"{part.name or part.id} removed")
+        edit_draft(
+            state,
+            access,
+            version_of(typed),
+            change,
+            f"{getattr(part, 'name', '') or part.id} removed",
+        )
     except (AldeaError, DraftMovedError) as exc:
         status = 409 if isinstance(exc, DraftMovedError) else 422
         return house_page(request, state, opened, key, refusal=exc.sentence, status=status)

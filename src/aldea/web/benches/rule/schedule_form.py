@@ -2,7 +2,7 @@
 
 import re
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any
 
 from pydantic import ValidationError
@@ -13,9 +13,10 @@ from aldea.core.base.unfit import unfit
 from aldea.core.plan.conditions import InWindow
 from aldea.core.plan.document import Plan
 from aldea.core.plan.reading import expanded
-from aldea.core.plan.schedules import EVERY_DAY, Moments, Schedule, SunEdge, Window
+from aldea.core.plan.schedules import EVERY_DAY, DaysOut, Moments, Schedule, SunEdge, Window
 from aldea.core.rules.checks.times import clock_changes
 from aldea.core.rules.edges import spans_of
+from aldea.core.words.house_rules import out_words
 from aldea.web.shell.forms import Fields
 
 SUN = re.compile(r"(sunrise|sunset)\s*([+\-−]\s*[0-9]{1,3})?(?:\s*min)?", re.IGNORECASE)
@@ -141,9 +142,7 @@ def schedule_form(schedule: Schedule | None, typed: dict[str, str]) -> ScheduleF
         moments=tuple(moments),
         for_s=typed.get("for_s", as_typed(schedule.for_s) if schedule else "60"),
         dates=typed.get("dates", dates),
-        except_dates=typed.get(
-            "except_dates", ", ".join(schedule.except_dates) if schedule else ""
-        ),
+        except_dates=typed.get("except_dates", _out_typed(schedule) if schedule else ""),
         when_clock_unknown=typed.get(
             "when_clock_unknown", "yes" if schedule and schedule.when_clock_unknown else "no"
         ),
@@ -194,7 +193,7 @@ def read_schedule(fields: Fields, schedule_id: str, schedule: Schedule | None) -
             windows.append(Window(days=days, start=first, end=last))
     moments = _read_moments(fields)
     dates = _read_dates(fields)
-    outs = [d.strip() for d in fields.text("except_dates", most=4000).split(",") if d.strip()]
+    outs, spans = _read_out(fields)
     for_s = fields.number("for_s", low=1.0, high=86_400.0, unit="s")
     if fields.errors:
         return None
@@ -208,6 +207,7 @@ def read_schedule(fields: Fields, schedule_id: str, schedule: Schedule | None) -
                 "dates": tuple(dates),
                 "for_s": for_s,
                 "except_dates": tuple(outs),
+                "except_spans": tuple(spans),
                 "when_clock_unknown": fields.sent.get("when_clock_unknown") == "yes",
                 "catch_up": CATCH_UP.get(fields.sent.get("catch_up", "late")),
             }
@@ -218,6 +218,53 @@ def read_schedule(fields: Fields, schedule_id: str, schedule: Schedule | None) -
         at = key if key in ("dates", "except_dates") or key in fields.sent else "name"
         fields.refuse(at, problem.got, problem.allowed)
         return None
+
+
+OUT = re.compile(
+    r"(every )?((?:\d{4}-)?\d{2}-\d{2})(?: to ((?:\d{4}-)?\d{2}-\d{2}))?", re.IGNORECASE
+)
+ANY_LEAP_YEAR = "2024-"
+
+
+def _out_typed(schedule: Schedule) -> str:
+    """Dates that are left out, as they are typed."""
+    return ", ".join((*schedule.except_dates, *(out_words(days) for days in schedule.except_spans)))
+
+
+def _read_out(fields: Fields) -> tuple[list[str], list[DaysOut]]:
+    """Single dates, and spans of dates, once or every year."""
+    dates: list[str] = []
+    spans: list[DaysOut] = []
+    for word in fields.text("except_dates", most=4000).split(","):
+        typed = " ".join(word.split())
+        if not typed:
+            continue
+        found = OUT.fullmatch(typed)
+        made = _days_out(*found.groups()) if found else None
+        if made is None:
+            fields.refuse(
+                "except_dates",
+                repr(typed)[:60],
+                "dates such as 2026-12-08, 2026-12-24 to 2027-01-06, every 12-25",
+            )
+        elif made.first == made.last and not made.yearly:
+            dates.append(made.first)
+        else:
+            spans.append(made)
+    return dates, spans
+
+
+def _days_out(every: str | None, first: str, last: str | None) -> DaysOut | None:
+    ends = [first, last or first]
+    if every:
+        ends = [f"{ANY_LEAP_YEAR}{end[-5:]}" for end in ends]
+    try:
+        days = [date.fromisoformat(end) for end in ends]
+    except ValueError:
+        return None
+    if not every and days[1] < days[0]:
+        return None
+    return DaysOut(first=ends[0], last=ends[1], yearly=bool(every))
 
 
 def _read_moments(fields: Fields) -> list[Moments]:

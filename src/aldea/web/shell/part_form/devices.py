@@ -187,6 +187,53 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
             ),
         ),
         Group(
+            title="How readings are smoothed",
+            fields=(
+                _optional(
+                    "smoothing_s",
+                    "Memory of",
+                    None if probe.smoothing is None else probe.smoothing.tau_s,
+                    "s",
+                    86_400.0,
+                ),
+                choice(
+                    "averaging_kind",
+                    "and over the last readings",
+                    probe.averaging.kind if probe.averaging else "",
+                    (("", "nothing"), ("mean", "their mean"), ("median", "their median")),
+                ),
+                _optional(
+                    "averaging_of",
+                    "of so many",
+                    None if probe.averaging is None else float(probe.averaging.of),
+                    "readings",
+                    1000.0,
+                ),
+                _optional(
+                    "jump_per_s",
+                    "Not believed if faster than",
+                    None if probe.jump is None else probe.jump.per_s,
+                    f"{unit}/s" if unit else "a second",
+                    1e9,
+                ),
+                _optional(
+                    "jump_accept",
+                    "until so many in a row",
+                    None if probe.jump is None else float(probe.jump.accept_after),
+                    "readings",
+                    1000.0,
+                ),
+                # a sensor may have a warm-up of its own, under the plan's name
+                _optional(
+                    "probe_warm_up_s",
+                    "Not believed at first for",
+                    probe.warm_up_s or None,
+                    "s",
+                    1e6,
+                ),
+            ),
+        ),
+        Group(
             title="What a reading can be at all",
             fields=(
                 number(
@@ -196,6 +243,21 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
             ),
             inside="range",
         ),
+    )
+
+
+def _optional(name: str, label: str, value: float | None, unit: str, high: float) -> Field:
+    """A figure that may be empty: then it is not used."""
+    return Field(
+        name=name,
+        label=label,
+        kind="number",
+        value="" if value is None else as_typed(value),
+        unit=unit,
+        low=1e-6,
+        high=high,
+        optional=True,
+        note="empty: none",
     )
 
 
@@ -226,9 +288,15 @@ def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
             choice("stage", "Stage", load.stage, STAGES),
         ),
     )
+    wear = Group(
+        title="Its contact",
+        fields=(number(load.relay, "rated_closings", "Rated for", "closings"),),
+        inside="relay",
+    )
     if load.figures is None:
-        return (own,)
+        return (own, wear)
     device = load_device(load)
     told_by = LOAD_FACTS[load.kind].probe_fields
     fields = tuple(asked_fields(device.asks, load.figures, plan, told_by))
-    return (own, Group(title=device.title, fields=fields, inside=LOAD_FACTS[load.kind].figures))
+    figures = Group(title=device.title, fields=fields, inside=LOAD_FACTS[load.kind].figures)
+    return (own, figures, wear)

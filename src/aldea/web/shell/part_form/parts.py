@@ -190,6 +190,9 @@ def _control(plan: Plan, control: Control) -> tuple[Group, ...]:
             )
     if control.kind in ("push_button", "touch_pad"):
         rows.append(number(control, "long_ms", "Long from", "ms"))
+        rows.append(number(control, "double_ms", "Twice within", "ms"))
+    if control.kind == "selector":
+        rows.append(number(control, "settle_ms", "Settled after", "ms", note="empty: usual"))
     if control.kind == "remote":
         rows.append(number(control, "lockout_ms", "Repeats ignored for", "ms"))
     if control.kind == "lamp":

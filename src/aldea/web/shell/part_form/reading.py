@@ -19,7 +19,7 @@ from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe, usual_nature
-from aldea.core.plan.document import Load, Plan, Probe, Stuck
+from aldea.core.plan.document import Averaging, Jump, Load, Plan, Probe, Smoothing, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
 from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, Cable, RelayOutput, Supply, TransistorSwitch
@@ -189,7 +189,7 @@ def _consequences(
             return {**update, "host": None, "address": None}
         return {**update, "supply": None}
     if kind == "probe":
-        update = _cable(_stuck(dict(update)), part)
+        update = _filtered(fields, _cable(_stuck(dict(update)), part))
         own = f"{PART_OF}{part.part_with}" if part.part_with else ""
         wanted = update.pop("sensor_kind", part.sensor.kind if part.sensor else own)
         several = SEVERAL.get(update.pop("several", ""))
@@ -236,6 +236,27 @@ def _stuck(update: dict[str, Any]) -> dict[str, Any]:
         return update
     after_s, band = update.pop("stuck_after_s"), update.pop("stuck_band", 0.0)
     return {**update, "stuck": None if after_s is None else Stuck(after_s=after_s, band=band)}
+
+
+def _filtered(fields: Fields, update: dict[str, Any]) -> dict[str, Any]:
+    """How readings are smoothed: nothing where nothing is typed."""
+    if "averaging_kind" not in update:
+        return update
+    tau_s, per_s = update.pop("smoothing_s"), update.pop("jump_per_s")
+    kind, of = update.pop("averaging_kind"), update.pop("averaging_of")
+    if kind and (of is None or of != int(of) or not 2 <= of <= 1000):
+        fields.refuse("averaging_of", "nothing" if of is None else short(of), "2 to 1000, whole")
+        of = 2
+    accept = update.pop("jump_accept", None)
+    kept = 3 if accept is None else max(1, round(accept))
+    warm_up_s = update.pop("probe_warm_up_s", None) or 0.0
+    return {
+        **update,
+        "warm_up_s": warm_up_s,
+        "smoothing": None if tau_s is None else Smoothing(tau_s=tau_s),
+        "averaging": Averaging(kind=kind, of=int(of)) if kind else None,
+        "jump": None if per_s is None else Jump(per_s=per_s, accept_after=kept),
+    }
 
 
 def _switched(update: dict[str, Any], relay: RelayOutput) -> dict[str, Any]:

@@ -3,12 +3,19 @@
 from collections.abc import Iterator
 from typing import ClassVar
 
+from aldea.core.base.figures import short
 from aldea.core.devices.asked import Asked, Asks
 from aldea.core.devices.loads.device import LoadDevice, Roles
 from aldea.core.devices.loads.indicator.model import INDICATOR, SOUNDER
 from aldea.core.devices.signal import Signal
 from aldea.core.plan.document import Load
 from aldea.core.plan.panel import RelayOutput
+
+
+def _patterns(line: str) -> tuple[tuple[float, ...], ...]:
+    """Patterns as typed, a semicolon between, each as seconds on, off, on, off."""
+    rows = [row.replace(",", " ").split() for row in line.split(";") if row.strip()]
+    return tuple(tuple(float(part) for part in row) for row in rows)
 
 
 class IndicatorDevice(LoadDevice):
@@ -19,6 +26,13 @@ class IndicatorDevice(LoadDevice):
     asks: ClassVar[Asks] = {
         "on_s": Asked(label="On", unit="s"),
         "off_s": Asked(label="Off", unit="s"),
+        "others": Asked(
+            label="Patterns 2 and on",
+            note="seconds on, off, on, off",
+            write=lambda others: "; ".join(" ".join(short(part) for part in one) for one in others),
+            read=_patterns,
+            example="0.2 0.2 0.2 1; 1 1",
+        ),
     }
 
     def roles(self, load: Load) -> Roles:

@@ -187,6 +187,7 @@ class SteppedFanDevice(LoadDevice):
         ),
         "dead_time_s": Asked(label="Dead time", unit="s"),
         "bleed_ohm": Asked(label="Bleed resistor", unit="Ω"),
+        "safe_v": Asked(label="Charge is safe under", unit="V"),
         "surge_ohm": Asked(label="In each capacitor’s line", unit="Ω"),
         "basis": Asked(
             label="Motor’s figures are",

@@ -59,6 +59,7 @@ class TwoWayDevice(LoadDevice):
     asks: ClassVar[Asks] = {
         "sense": Asked(label="Sensed by", probes="nobody"),
         "settle_s": Asked(label="Settles in", unit="s"),
+        "follow_s": Asked(label="Sensed output follows within", unit="s"),
     }
 
     def contacts(self, load: Load) -> ContactPlan:

@@ -24,7 +24,8 @@ from aldea.web.shell.forms import whole_of
 Typed = Mapping[str, str]
 DOES = get_args(Does)
 NO_WANT: dict[str, Any] = {
-    **dict.fromkeys(("load", "group", "does", "step", "mode", "value", "only", "school", "for_s")),
+    **dict.fromkeys(("load", "group", "does", "step", "mode", "value", "trip", "only", "school")),
+    "for_s": None,
     "ends_with_mode": False,
 }
 # How an override that a press, a code or a position makes ends; else as its load says.
@@ -58,6 +59,11 @@ def want_of(plan: Plan, typed: Typed, *, nothing: bool = False) -> dict[str, Any
             "does",
             said="“mode” goes with a mode, anything else with a load or a group. Choose again.",
         )
+    trip = next((c for c in plan.claims if c.id == part_id), None) if kind == "trip" else None
+    if (kind == "trip") and (trip is None or does != "reset"):
+        raise InputError(
+            "does", said="A trip can only be reset. Choose “reset”, or another load or group."
+        )
     if does not in DOES:
         raise InputError("does", got=repr(does)[:60], allowed=", ".join(DOES))
     step = None
@@ -67,7 +73,8 @@ def want_of(plan: Plan, typed: Typed, *, nothing: bool = False) -> dict[str, Any
     mode, _, value = part_id.partition("=") if kind == "mode" else ("", "", "")
     return {
         **NO_WANT,
-        "load": part_id if kind == "load" else None,
+        "load": part_id if kind == "load" else trip.load if trip else None,
+        "trip": trip.id if trip else None,
         "group": part_id if kind == "group" else None,
         "mode": mode or None,
         "value": value or None,
@@ -125,6 +132,14 @@ def targets_of(plan: Plan) -> list[tuple[str, str]]:
     return [
         *((f"load:{load.id}", load.name) for load in plan.loads),
         *((f"group:{group.id}", f"{group.name} (group)") for group in plan.groups),
+        *(
+            (
+                f"trip:{claim.id}",
+                f"{load.name}: the trip {claim.name or claim.id}, to reset it alone",
+            )
+            for claim in plan.claims
+            if claim.rank == "trip" and (load := plan.load(claim.load)) is not None
+        ),
         *((f"mode:{mode.id}", f"{mode.name} (mode): the next") for mode in plan.modes),
         *(
             (f"mode:{mode.id}={value}", f"{mode.name} (mode): {value}")
@@ -151,6 +166,8 @@ def target_of(want: HandWant | None) -> str:
         return f"mode:{want.mode}={want.value}" if want.value else f"mode:{want.mode}"
     if want.group:
         return f"group:{want.group}"
+    if want.trip:
+        return f"trip:{want.trip}"
     return f"load:{want.load}" if want.load else ""
 
 
