@@ -143,14 +143,9 @@ def test_case_8_a_drive_from_its_plan_file_to_its_rules(page, base):
     page.locator("#f-offset_min").or_(page.locator("#f-c_offset_min")).fill("45")
     put_in(page)
     expect(page.get_by_role("alert")).to_contain_text("latitude")
-    page.goto(f"{home}/layout?part=house")
-    fill(page, latitude_deg="42.2", longitude_deg="1.9")
-    put_in(page)
-    page.goto(f"{home}/rule?load=garage_door&add=sun")
-    page.locator("#f-rank").select_option("interlock")
-    page.locator("#f-want").select_option("shut")
-    settle(page)
-    page.locator("#f-c_offset_min").fill("45")
+    # the place is asked for beside the rule, once
+    page.get_by_label("The house stands at").fill("42.2")
+    page.locator("#f-earth_east").fill("1.9")
     put_in(page)
     expect(page.get_by_role("heading", name="A new claim")).to_have_count(0)
     first = page.locator(".slab .what").first
@@ -160,6 +155,10 @@ def test_case_8_a_drive_from_its_plan_file_to_its_rules(page, base):
     press_key(page, "Alt+ArrowUp")
     expect(page.locator(".slab .what").first).to_contain_text("the sun is down, 45 min after")
     expect(slab(page, "the sun is down").get_by_role("link")).to_be_focused()
+    # and back by drag: the mouse does what the key does
+    settle(page)
+    slab(page, "the sun is down").drag_to(slab(page, "is open for 20 min"))
+    expect(page.locator(".slab .what").first).to_contain_text("is open for 20 min")
     whole(page)
 
 

@@ -109,6 +109,8 @@ def test_a_claim_moves_inside_its_level_and_never_out_of_it():
     assert order(moved_claim(plan, "band", -1)) == order(plan)
     assert order(moved_claim(plan, "t", 1)) == order(plan)
     assert order(moved_claim(moved_claim(plan, "a", 1), "a", -1)) == order(plan)
+    assert order(moved_claim(plan, "b", -2)) == ["b", "band", "t", "a"]
+    assert order(moved_claim(plan, "b", -99)) == ["b", "band", "t", "a"], "no further than its end"
 
 
 def test_switching_and_taking_out():

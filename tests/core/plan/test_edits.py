@@ -26,7 +26,7 @@ def test_taking_a_part_away_takes_what_hangs_on_it_and_nothing_else():
     assert len(less.probes) == len(plan.probes)
     for kind, part, word in (
         ("place", "loft", "Loft skylight"),
-        ("probe", "drying_rh", "drying_band"),
+        ("probe", "drying_rh", "Dehumidifier"),
         ("load", "booster_pump", "panel_heater"),
     ):
         with pytest.raises(InputError, match=word):

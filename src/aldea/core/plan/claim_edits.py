@@ -41,9 +41,10 @@ def switched(plan: Plan, claim_id: str) -> Plan:
 
 
 def moved_claim(plan: Plan, claim_id: str, by: int) -> Plan:
-    """The plan with a claim moved before or after its neighbour of the same load and level.
+    """The plan with a claim moved so many places up (negative) or down inside its level.
 
-    It never leaves its level: its level says who wins. At an end of it nothing changes.
+    It never leaves its load and its level: its level says who wins. At an end of it nothing
+    changes; beyond an end it stands at it.
     """
     claim = claim_of(plan, claim_id)
     level = [
@@ -51,10 +52,11 @@ def moved_claim(plan: Plan, claim_id: str, by: int) -> Plan:
         for index, other in enumerate(plan.claims)
         if (other.load, other.rank) == (claim.load, claim.rank)
     ]
-    here = level.index(plan.claims.index(claim))
-    there = here + (1 if by > 0 else -1)
-    if not 0 <= there < len(level):
-        return plan
+    order = [plan.claims[index] for index in level]
+    here = order.index(claim)
+    there = min(max(here + by, 0), len(order) - 1)
+    order.insert(there, order.pop(here))
     rows = list(plan.claims)
-    rows[level[here]], rows[level[there]] = rows[level[there]], rows[level[here]]
+    for index, row in zip(level, order, strict=True):
+        rows[index] = row
     return plan.model_copy(update={"claims": tuple(rows)})

@@ -9,7 +9,7 @@ from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.devices.loads.models import LOAD_FACTS
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.hands import Control
-from aldea.core.plan.reading import readers_of, stand_on_load
+from aldea.core.plan.reading import in_words, readers_of, stand_on_load
 
 COLLECTIONS = {
     "place": "places",
@@ -108,7 +108,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         _refuse_if(part.name, things_in(plan, part_id), "Move these first")
     elif kind == "probe":
         readers = readers_of(plan, part_id)
-        _refuse_if(part.name, readers, "Remove the claims first")
+        _refuse_if(part.name, in_words(plan, readers), "Change or remove these first")
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.probes)
         changed["loads"] = tuple(_without_probe(load, part_id) for load in plan.loads)
     elif kind == "load":
@@ -116,7 +116,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         owners |= {f"relay:{relay.id}." for relay in gone}
         changed["relays"] = tuple(r for r in plan.relays if r.load != part_id)
         others = [name for name in stand_on_load(plan, part_id) if name != part_id]
-        _refuse_if(part.name, others, "Change that first")
+        _refuse_if(part.name, in_words(plan, others), "Change these first")
         changed["claims"] = tuple(c for c in plan.claims if c.load != part_id)
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.loads)
         changed["controls"] = tuple(_without(c, "load", part_id) for c in plan.controls)

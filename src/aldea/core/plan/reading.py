@@ -21,6 +21,7 @@ from aldea.core.plan.conditions import (
 )
 from aldea.core.plan.derived import Derived, read_by
 from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.hands import HandWant
 
 CONTACTS = (Contact, Presence)
 CLOCKS = (InWindow, Sun, Always, Every, Some, Unless, Named)
@@ -170,6 +171,24 @@ def readers_of(plan: Plan, probe: str) -> list[str]:
     found += [signal.id for signal in plan.derived if probe in read_by(signal.made)]
     found += [door.id for door in plan.doorways if probe in (door.outer, door.inner)]
     return list(dict.fromkeys(found))
+
+
+def want_reaches(plan: Plan, want: HandWant, load: Load) -> bool:
+    """Whether what a press, a code or a position wants is of a load, by itself or in its group."""
+    group = plan.group(want.group) if want.group else None
+    return want.does != "mode" and load.id in (group.members if group else (want.load,))
+
+
+def in_words(plan: Plan, keys: Iterable[str]) -> list[str]:
+    """Rules, conditions, signals and doorways by what people call them, each once."""
+    named = {c.id: c.name or c.id for c in plan.conditions}
+    named |= {signal.id: signal.name for signal in plan.derived}
+    named |= {door.id: door.name for door in plan.doorways}
+    named |= {load.id: load.name for load in plan.loads}
+    for claim in plan.claims:
+        load = plan.load(claim.load)
+        named[claim.id] = f"{load.name if load else claim.load} ({claim.name or claim.rank})"
+    return list(dict.fromkeys(named.get(key, key) for key in keys))
 
 
 def _reads(plan: Plan, claim: Claim, probe: str) -> bool:

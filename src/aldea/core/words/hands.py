@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from aldea.core.base.instants import span
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.hands import Control, HandWant
+from aldea.core.plan.reading import want_reaches
 from aldea.core.words.reasons import state_word
 
 PRESS_WORDS = {"short": "a short press", "long": "a long press", "double": "a double press"}
@@ -42,7 +43,7 @@ def _of_control(plan: Plan, load: Load, control: Control) -> Iterator[str]:
         if place.does is not None:
             named += [(place.name, want) for want in (place, *place.also)]
     for way, want in named:
-        if _reaches(plan, want, load):
+        if want_reaches(plan, want, load):
             yield f"{control.name}, {way}: {_want_words(plan, load, want)}."
 
 
@@ -52,11 +53,6 @@ def _switch_words(load: Load, control: Control) -> str:
     first, second = ("on", "off") if control.closed_means == "on" else ("off", "on")
     words = {"on": state_word(load, 1), "off": state_word(load, 0)}
     return f"closed {words[first]}, open {words[second]}"
-
-
-def _reaches(plan: Plan, want: HandWant, load: Load) -> bool:
-    group = plan.group(want.group) if want.group else None
-    return want.does != "mode" and load.id in (group.members if group else (want.load,))
 
 
 def _want_words(plan: Plan, load: Load, want: HandWant) -> str:

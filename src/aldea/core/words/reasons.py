@@ -12,6 +12,7 @@ from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Claim, Load, Plan
 from aldea.core.rehearse.stretches import Stretch
 from aldea.core.words.conditions import condition_words
+from aldea.core.words.override_ends import override_ends
 
 INHIBIT_WORDS = {
     lay.INHIBIT_MIN_ON: "its shortest run",
@@ -27,14 +28,6 @@ OTHER_INHIBITS = {
     lay.INHIBIT_MOVING: "It still moves; what is wanted now comes after that.",
     lay.INHIBIT_NOT_ARRIVING: "It did not arrive {tries} times in a row; it is locked out until a "
     "person resets it.",
-}
-
-
-SCHOOL_ENDS = {
-    "time": "it ends by itself after its time",
-    "agreement": "it ends when the rules come to want the same",
-    "given_back": "it stays until it is given back",
-    "position": "it stays while its dial stands there",
 }
 
 
@@ -89,7 +82,7 @@ def _why(stretch: Stretch, load: Load, plan: Plan) -> str:
     if stretch.inhibit in OTHER_INHIBITS:
         return _other_inhibit(stretch.inhibit, load)
     if stretch.rank == lay.RANK_HAND:
-        return f"{asked_by(stretch.author)}; {SCHOOL_ENDS[load.hand.school]}."
+        return f"{asked_by(stretch.author)}; {override_ends(plan, load, stretch.author)}."
     if stretch.cited is None:
         return "Nobody asks for it."
     if stretch.rank == lay.RANK_FAULT and stretch.cited.claim is None:

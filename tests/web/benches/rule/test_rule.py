@@ -506,3 +506,23 @@ def test_every_finding_leads_to_its_page_and_where_it_has_one_to_its_field(signe
         assert "which way a pulse moves it" in shown["/rule?load=skylight"]
         assert "Dehumidifyer" in shown["/rule?load=dehumidifier"]
         assert "/layout?part=load:skylight#f-open_contact" in shown["/rule?load=skylight"]
+
+
+def test_what_a_rule_stands_on_is_refused_with_the_loads_name(signed):
+    """No path of the document stands in a refusal."""
+    client = signed("jon")
+    found = draft(client)
+    version, mode = str(found["version"]), found["plan"]["modes"][0]["id"]
+    for kind, part in (("schedule", "night_block"), ("mode", mode), ("condition", "away")):
+        gone = {"part_kind": kind, "part_id": part, "version": version}
+        refused = client.post(f"{RULE}/house/remove", data=gone)
+        assert refused.status_code == 422, kind
+        said = re.search(
+            r'(?s)(?:id="refusal"|role="alert")[^>]*>(.*?)</(?:p|section)>', refused.text
+        )
+        assert said, kind
+        assert "/claims/" not in said[1]
+        assert "/conditions/" not in said[1]
+    schedule = {"part_kind": "schedule", "part_id": "night_block", "version": version}
+    refused = client.post(f"{RULE}/house/remove", data=schedule)
+    assert "A rule of " in refused.text

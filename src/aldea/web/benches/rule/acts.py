@@ -14,7 +14,7 @@ from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.rule.routes import back_to, rule_page, runnable
 from aldea.web.shell.access import BuilderAccess, HouseAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
-from aldea.web.shell.forms import typed_of
+from aldea.web.shell.forms import typed_of, whole_of
 from aldea.web.shell.page import open_house
 from aldea.web.shell.state import AppState
 
@@ -69,11 +69,15 @@ def switch(request: Request, state: State, access: BuilderAccess, form: Sent) ->
     return _kept(request, state, access, typed, lambda plan: runnable(switched(plan, key)), what)
 
 
+MOST_PLACES = 1000  # more than a load has rules
+
+
 @router.post("/move")
 def move(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Move a claim up or down inside its level."""
+    """Move a claim up or down inside its level, by so many places."""
     typed = typed_of(form)
-    key, by = typed.get("claim", ""), -1 if typed.get("by") == "up" else 1
+    places = min(max(whole_of(typed.get("places", "1")) or 1, 1), MOST_PLACES)
+    key, by = typed.get("claim", ""), -places if typed.get("by") == "up" else places
     what = f"{_named(state, access, typed)} moved {'up' if by < 0 else 'down'}"
     return _kept(request, state, access, typed, lambda plan: moved_claim(plan, key, by), what)
 

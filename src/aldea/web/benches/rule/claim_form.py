@@ -19,6 +19,7 @@ from aldea.web.benches.rule.condition_form import (
     first_reading,
     offered_kinds,
 )
+from aldea.web.benches.rule.earth import earth_fields
 from aldea.web.benches.rule.parts_form import (
     RowForm,
     read_parts,
@@ -182,6 +183,8 @@ def claim_form(
             condition = tuple(_begun(field, reading) for field in condition)
         waits = waits_of(chosen, parts, typed)
         rows, count = row_forms(plan, load.place, parts, typed, usual)
+        if "sun" in (chosen, *(row.kind.value for row in rows)):
+            waits = (*waits, *earth_fields(plan))
     notes = (
         choice("basis", "Its figures are", typed.get("basis", claim.basis), BASES),
         text("note", "because", claim.note, "what is assumed"),

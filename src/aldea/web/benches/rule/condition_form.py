@@ -49,6 +49,8 @@ YES_NO: Options = (("no", "no"), ("yes", "yes"))
 TAPE_STATES: Options = (
     ("wet short", "wet"),
     ("damp wet short", "damp or wet"),
+    ("damp", "damp alone"),
+    ("short", "short"),
     ("open", "broken"),
     ("dry", "dry"),
 )

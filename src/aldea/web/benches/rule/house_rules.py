@@ -1,5 +1,6 @@
 """What the rules of a house share: schedules, modes, doorways, signals; and every rule in words."""
 
+import re
 from datetime import timedelta
 from typing import Any
 
@@ -13,12 +14,14 @@ from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id
+from aldea.core.plan.reading import in_words
 from aldea.core.plan.schedules import Schedule
 from aldea.core.rules.findings import offered_for
 from aldea.core.words.claims import load_sentences
 from aldea.core.words.house_rules import shared_rules
 from aldea.formats.calendar_ics import MOST_BYTES, dates_of_ics, ics_of
 from aldea.store.drafts import DraftMovedError
+from aldea.web.benches.rule.earth import earth_fields, placed
 from aldea.web.benches.rule.house_parts import (
     COLLECTIONS,
     KIND_NAMES,
@@ -101,6 +104,7 @@ def house_page(
         here=here,
         undo_back=here,
         version=opened.draft.version,
+        earth=earth_fields(plan),
         findings=offered_for(plan, None, opened.today),
         **more,
     )
@@ -126,7 +130,7 @@ def _with(plan: Plan, fields: Fields, kind: str, part_id: str) -> Plan:
         new_id = fresh_id(fields.sent.get("name", "") or "schedule", taken)
         schedule = read_schedule(fields, new_id, part)
         fields.check()
-        made = _put_schedule(plan, schedule)
+        made = _put_schedule(placed(plan, fields), schedule)
     check_plan(made)
     compile_plan(made)
     return made
@@ -174,7 +178,7 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
     except AldeaError as exc:
         if exc.where in typed and not fields.errors:
             fields.refuse_error(exc.where, exc)
-        return again("" if fields.errors else exc.sentence, 422, opened)
+        return again("" if fields.errors else in_its_words(opened.plan, exc), 422, opened)
     if not part_id and kind in COLLECTIONS:
         part_id = getattr(made, COLLECTIONS[kind])[-1].id
         key = f"{kind}:{part_id}"
@@ -303,8 +307,24 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
         )
     except (AldeaError, DraftMovedError) as exc:
         status = 409 if isinstance(exc, DraftMovedError) else 422
-        return house_page(request, state, opened, key, refusal=exc.sentence, status=status)
+        refusal = in_its_words(opened.plan, exc)
+        return house_page(request, state, opened, key, refusal=refusal, status=status)
     return RedirectResponse(f"{opened.base}/rule/house", status_code=303)
+
+
+OF_A_RULE = re.compile(r"/claims/(\d+)/")
+
+
+def in_its_words(plan: Plan, exc: AldeaError) -> str:
+    """A refusal in a person's words: a path of the document is the load whose rule it is."""
+    if not exc.where.startswith("/"):
+        return exc.sentence
+    found = OF_A_RULE.match(exc.where)
+    rows = plan.claims
+    if found is None or int(found[1]) >= len(rows):
+        return exc.at_field
+    (name,) = in_words(plan, [rows[int(found[1])].id])
+    return f"A rule of {name} stands on it. {exc.at_field}"
 
 
 @router.get("/rule/sentences")

@@ -28,6 +28,7 @@ from aldea.web.benches.rule.claim_form import (
     read_claim,
 )
 from aldea.web.benches.rule.condition_form import offered_kinds
+from aldea.web.benches.rule.earth import placed
 from aldea.web.benches.rule.view import make_rule_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import REMOVED, as_begun, begun_at, edit_draft, rows_over, version_of
@@ -329,14 +330,15 @@ def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent
         return again(refusal=REMOVED, status=409)
     try:
         claim = _read(fields, opened.plan, load, typed)
-        _with(opened.plan, load, claim)
+        _with(placed(opened.plan, fields), load, claim)
     except (InputError, PlanError) as exc:
         refusal = "" if fields.errors else _at_its_field(fields, exc)
         return again(errors=fields.errors, refusal=refusal, status=422)
     try:
         verb = "changed" if claim_id else "put in"
         edit_draft(
-            state, access, version_of(typed), lambda plan: _with(plan, load, claim),
+            state, access, version_of(typed),
+            lambda plan: _with(placed(plan, Fields(typed)), load, claim),
             f"{load.name}: {claim.name or claim.rank} {verb}", begun_at(typed),
         )  # fmt: skip
     except DraftMovedError as exc:

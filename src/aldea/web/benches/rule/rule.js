@@ -135,3 +135,43 @@ if (week && schedule) {
     }, LATE_MS);
   });
 }
+
+// A slab is dragged to another place of its level: the form of its move button goes so many places.
+let carried = null;
+
+const ofLevel = (slab) =>
+  [...document.querySelectorAll(".slab[data-claim]")].filter(
+    (other) => other.dataset.level === slab.dataset.level,
+  );
+
+document.addEventListener("dragstart", (event) => {
+  carried = event.target.closest?.(".slab[draggable=true]") ?? null;
+  carried?.classList.add("dragged");
+  event.dataTransfer?.setData("text/plain", carried?.dataset.claim ?? "");
+});
+
+document.addEventListener("dragover", (event) => {
+  const over = event.target.closest?.(".slab[data-claim]");
+  if (carried && over && over.dataset.level === carried.dataset.level) event.preventDefault();
+});
+
+document.addEventListener("drop", (event) => {
+  const over = event.target.closest?.(".slab[data-claim]");
+  if (!carried || !over || over.dataset.level !== carried.dataset.level) return;
+  event.preventDefault();
+  const row = ofLevel(carried);
+  const places = row.indexOf(over) - row.indexOf(carried);
+  const button = carried.querySelector(`[data-move=${places < 0 ? "up" : "down"}]`);
+  if (!places || !button) return;
+  const field = document.createElement("input");
+  field.type = "hidden";
+  field.name = "places";
+  field.value = String(Math.abs(places));
+  button.form.append(field);
+  button.form.requestSubmit(button);
+});
+
+document.addEventListener("dragend", () => {
+  carried?.classList.remove("dragged");
+  carried = null;
+});
