@@ -27,7 +27,7 @@ def test_taking_a_part_away_takes_what_hangs_on_it_and_nothing_else():
     for kind, part, word in (
         ("place", "loft", "Loft skylight"),
         ("probe", "drying_rh", "Dehumidifier"),
-        ("load", "booster_pump", "panel_heater"),
+        ("load", "booster_pump", "Studio panel heater"),
     ):
         with pytest.raises(InputError, match=word):
             remove_part(plan, kind, part)
