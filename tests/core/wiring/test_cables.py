@@ -178,25 +178,31 @@ def test_five_sensors_share_one_analog_input_by_a_multiplexer_with_all_its_lines
     assert assign_pins(nowhere).conflict, "never onto a multiplexer that hangs nowhere"
 
 
-def test_an_address_line_that_no_channel_needs_may_be_tied():
-    """Three sensors on CH0 to CH2 need s0 and s1; s2 and s3 give their pins back and are tied."""
-    plan = built([Thermistor()] * 4, 0, ["wifi_one_analog"])
+def by_hand(probes: int, channels: list[str]) -> Plan:
+    """Thermistors on channels that a hand chose; its own lines dealt, but s2 and s3."""
+    plan = built([Thermistor()] * probes, 0, ["wifi_one_analog"])
     mux = Board(id="mux", name="Mux", place="room", board_type="mux_16", host="b0")
     plan = plan.model_copy(update={"boards": (*plan.boards, mux)})
     rows = [r for r in assign_pins(plan).assignments if not r.signal.startswith("probe:")]
+    rows = [r for r in rows if not r.signal.endswith((".s2", ".s3"))]
     rows += [
-        Assignment(signal=f"probe:p{n}.sense", board="mux", pin=f"CH{n}", by="hand")
-        for n in range(3)
+        Assignment(signal=f"probe:p{n}.sense", board="mux", pin=channel, by="hand")
+        for n, channel in enumerate(channels)
     ]
-    without = [r for r in rows if not r.signal.endswith((".s2", ".s3"))]
-    tied = plan.model_copy(update={"assignments": tuple(without)})
+    return plan.model_copy(update={"assignments": tuple(rows)})
+
+
+def test_an_address_line_that_no_channel_needs_may_be_tied():
+    """Three sensors on CH0 to CH2 need s0 and s1; s2 and s3 give their pins back and are tied."""
+    tied = by_hand(3, ["CH0", "CH1", "CH2"])
     assert not [f for f in findings(tied) if f.at == "board:mux" and f.key.startswith("no-pin")]
     ends = {w.end: w for w in conductors(tied) if w.owner == "board:mux"}
     assert ends["Mux:s2"].start == ends["Mux:s3"].start == "Board 0:0 V"
     assert "tied" in ends["Mux:s3"].note
-    high = Assignment(signal="probe:p3.sense", board="mux", pin="CH8", by="hand")
-    needed = tied.model_copy(update={"assignments": (*without, high)})
+    needed = by_hand(4, ["CH0", "CH1", "CH2", "CH8"])
     assert "no-pin-board:mux" in {f.key for f in findings(needed)}, "CH8 needs s3"
+    more = by_hand(4, ["CH0", "CH1", "CH2"])
+    assert "no-pin-board:mux" in {f.key for f in findings(more)}, "the fourth may go to any channel"
 
 
 def test_a_multiplexer_on_no_board_feeds_nothing():

@@ -29,7 +29,7 @@ from aldea.core.wiring.board_terminals import (
 from aldea.core.wiring.common_zero import zero_links
 from aldea.core.wiring.drivers import GATE_OHM, switched_by
 from aldea.core.wiring.given import FIRST_ELV, numbered
-from aldea.core.wiring.signals import address_line_wanted
+from aldea.core.wiring.signals import signals
 from aldea.core.wiring.terminals import terminals_by_load
 
 SIGNAL_MM2, FEED_MM2 = 0.5, 0.75  # a probe's and a relay's cable have sections of their own
@@ -148,8 +148,9 @@ def _board_feed(board: Board, plan: Plan) -> Iterator[Conductor]:
         yield low.wire(pin_node(at, pin), end, colour, signal=signal, note=note)
     if own.role == "multiplexer" and host is not None:
         note = "tied: no channel in use needs it high"
+        wanted = {signal.id for signal in signals(plan)}
         for n in range(own.address_lines):
-            if not address_line_wanted(plan, board, n):
+            if f"board:{board.id}.s{n}" not in wanted:
                 yield low.wire(f"{host.name}:{ZERO}", f"{board.name}:s{n}", "zero", note=note)
     if own.role == "multiplexer" and board.enable == "tied" and host is not None:
         note = "tied: it is always on"

@@ -44,8 +44,10 @@ def signals(plan: Plan) -> tuple[Signal, ...]:
             for relay in relays
         )
         found.extend(load_device(load).signals(load, relays))
+    rows = assignment_of(plan)
+    more = any("analog_in" in signal.needs and signal.id not in rows for signal in found)
     for board in plan.boards:
-        found.extend(_board_signals(board, plan))
+        found.extend(_board_signals(board, plan, more=more))
     return tuple(found)
 
 
@@ -84,20 +86,22 @@ def _control_signals(control: Control) -> Iterator[Signal]:
         )
 
 
-def address_line_wanted(plan: Plan, board: Board, line: int) -> bool:
-    """Whether a channel that something sits on needs an address line, or the line has a pin.
+def _address_lines(plan: Plan, board: Board, *, more: bool) -> Iterator[int]:
+    """The address lines of a multiplexer that want a pin.
 
-    A line that stays low for all of them is tied to 0 V. While nothing sits on the multiplexer all
-    are wanted.
+    A line that stays low for every channel in use is tied to 0 V. All are wanted while nothing sits
+    on it, or while something is left that may (`more`); one that has a pin keeps it.
     """
-    if f"board:{board.id}.s{line}" in assignment_of(plan):
-        return True
-    names = [pin.name for pin in board_types(plan)[board.board_type].pins]
-    used = [names.index(row.pin) for row in plan.assignments if row.board == board.id]
-    return not used or any(channel >> line & 1 for channel in used)
+    kind = board_types(plan)[board.board_type]
+    names = [pin.name for pin in kind.pins]
+    used = [names.index(r.pin) for r in plan.assignments if r.board == board.id and r.pin in names]
+    for line in range(kind.address_lines):
+        has_pin = f"board:{board.id}.s{line}" in assignment_of(plan)
+        if has_pin or more or not used or any(channel >> line & 1 for channel in used):
+            yield line
 
 
-def _board_signals(board: Board, plan: Plan) -> Iterator[Signal]:
+def _board_signals(board: Board, plan: Plan, *, more: bool) -> Iterator[Signal]:
     kind = board_types(plan).get(board.board_type)
     if kind is None or kind.role == "controller" or board.host is None:
         return
@@ -120,8 +124,7 @@ def _board_signals(board: Board, plan: Plan) -> Iterator[Signal]:
         yield made("clock", "bus_clock", share="bus_clock")
         return
     yield made("common", "analog_in")
-    for line in range(kind.address_lines):
-        if address_line_wanted(plan, board, line):
-            yield made(f"s{line}", "digital_out", drives=True)
+    for line in _address_lines(plan, board, more=more):
+        yield made(f"s{line}", "digital_out", drives=True)
     if board.enable == "driven":
         yield made("enable", "digital_out", drives=True)
