@@ -83,7 +83,7 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
         ("layout/part", {"part_kind": "house", "time_zone": "Mill/Time"}, "time zone database"),
         ("layout/move", {"part": "load:skylight", "place": "attic"}, "a part of this plan"),
         ("layout/remove", {"part": "place:loft"}, "Loft skylight"),
-        ("layout/remove", {"part": "probe:drying_rh"}, "drying_band"),
+        ("layout/remove", {"part": "probe:drying_rh"}, "Dehumidifier (demand)"),
         ("layout/never", {"part": "load:skylight", "number": "99"}, "Wanted: 0 to"),
         (
             "wire/pin",
