@@ -21,7 +21,7 @@ FORMS: list[tuple[str, str, str]] = [
     ("/rule?load=extractor&claim=ex_steam", "claim-form", "/rule/claim"),
     ("/rule/failsafe?load=panel_heater", "failsafe-form", "/rule/failsafe"),
     *((f"/rule/house?part={part}:", "", "/rule/house")
-      for part in ("schedule", "mode", "doorway", "signal", "condition")),
+      for part in ("schedule", "mode", "doorway", "signal", "condition", "exclusive", "memory")),
 ]  # fmt: skip
 HIDDEN = {"form_token", "version", "part_kind", "part_id", "load", "claim", "begun", "back",
           "form_of", "by_probe", "deep", "rows", "shown"}  # fmt: skip

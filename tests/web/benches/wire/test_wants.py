@@ -61,5 +61,8 @@ def test_a_position_wants_a_second_thing_and_loses_it(signed):
     ]
     page = client.get(CONTROLS).text
     assert "then on" in " ".join(page.split())
+    for unread in ("-1", "", "²", "9" * 30):
+        assert post(client, "forget", **sent, nth=unread).status_code == 422, unread
+    assert len(control(client, who["id"])["positions"]) == len(who["positions"]), "none is lost"
     assert post(client, "forget", **sent, nth="0").status_code == 303
     assert control(client, who["id"])["positions"][-1]["also"] == []

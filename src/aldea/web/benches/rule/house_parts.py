@@ -382,8 +382,9 @@ def _with_memory(fields: Fields, plan: Plan) -> Plan:
     fields.check()
     update: dict[str, Any] = {"quiet_s": quiet_s, "least_s": least_s, "latest_s": latest_s}
     if "record_bytes" in fields.sent:
-        bytes_typed = fields.number("record_bytes", low=16.0, high=4096.0, unit="bytes")
-        update["record_bytes"] = round(bytes_typed)
+        record_bytes = fields.number("record_bytes", low=16.0, high=4096.0, unit="bytes")
+        fields.check()
+        update["record_bytes"] = round(record_bytes)
     if "fields" in fields.sent:
         update["fields"] = _listed(fields, "fields") or None
     fields.check()

@@ -248,7 +248,9 @@ def _filtered(fields: Fields, update: dict[str, Any]) -> dict[str, Any]:
         fields.refuse("averaging_of", "nothing" if of is None else short(of), "2 to 1000, whole")
         of = 2
     accept = update.pop("jump_accept", None)
-    kept = 3 if accept is None else max(1, round(accept))
+    if accept is not None and (accept != int(accept) or accept < 1):
+        fields.refuse("jump_accept", short(accept), "1 to 1000, whole")
+    kept = 3 if accept is None else max(1, int(accept))
     warm_up_s = update.pop("probe_warm_up_s", None) or 0.0
     return {
         **update,

@@ -305,6 +305,8 @@ def forgotten(plan: Plan, typed: Typed) -> Plan:
     """Without a code, a position or a press; with `nth`, without one of several wants of it."""
     control, field, key = _addressed(plan, typed)
     nth = whole_of(typed.get("nth", ""))
+    if "nth" in typed and nth is None:  # never the whole row for a number that cannot be read
+        raise InputError("nth", got=repr(typed["nth"])[:40], allowed="the number of a want")
     rows = getattr(control, field)
     mine = [row for row in rows if getattr(row, KEYS[field]) == key]
     if nth is None:
