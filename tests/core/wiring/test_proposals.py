@@ -95,7 +95,7 @@ def test_the_only_way_stays_and_says_what_comes_with_it():
     brought = {f.key: f.head for f in findings(proposal.apply(plan))}
     new = [head for key, head in brought.items() if key not in {f.key for f in findings(plan)}]
     assert new
-    assert f"With it comes: {new[0]}" in proposal.mend
+    assert f"This also causes: {new[0]}" in proposal.mend
 
 
 def test_a_fix_without_a_button_says_why():
@@ -104,7 +104,7 @@ def test_a_fix_without_a_button_says_why():
     plan = dc(1_000.0, "motor", weak)
     found = next(f for f in offered(plan) if f.key == "limit-k1")
     assert found.apply is None
-    assert "No button does it here" in found.mend
+    assert "No automatic fix" in found.mend
 
 
 @pytest.mark.parametrize("by", ["relay", "transistor"])

@@ -114,17 +114,17 @@ def _trial(
     try:
         after = _mended(plan, apply)
     except (InputError, PlanError) as exc:
-        return _Trial(after=None, words=f"No button does it here: {exc.sentence}")
+        return _Trial(after=None, words=f"No automatic fix: {exc.sentence}")
     left = find(after)
     if finding.key in {other.key for other in left}:
-        return _Trial(after=None, words="No button does it here: it would not be enough.")
+        return _Trial(after=None, words="No automatic fix: it would not be enough.")
     new = [other.head for other in left if other.key not in before]
     if not new and not pulls_in_more(plan, after):
         return _Trial(after=after)
-    brings = " ".join(new[:2]) or "a relay would pull in while its board starts."
+    brings = " ".join(new[:2]) or "a relay pulls in while its board starts."
     if finding.weight == "open":
-        return _Trial(after=after, words=f"With it comes: {brings}")
-    return _Trial(after=None, words=f"No button does it here, since then: {brings}")
+        return _Trial(after=after, words=f"This also causes: {brings}")
+    return _Trial(after=None, words=f"No automatic fix: it would cause: {brings}")
 
 
 def pulls_in_more(before: Plan, after: Plan) -> bool:

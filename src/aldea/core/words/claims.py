@@ -124,8 +124,8 @@ def silent_sentences(plan: Plan, load: Load) -> list[str]:
     if load.silent.each == "rule" and len(probes) > 1:
         names = ", ".join(reading_name(plan, probe) for probe in probes)
         return [
-            f"When one of {names} gives no good reading{after}, only the rules on it stop.",
-            f"{state} while none of {names} gives a good reading{after}.",
+            f"When one of {names} has no valid reading{after}, only the rules on it stop.",
+            f"{state} while none of {names} has a valid reading{after}.",
         ]
     names = " or ".join(reading_name(plan, probe) for probe in probes)
     return [f"{state} while {names} gives no good reading{after}."]

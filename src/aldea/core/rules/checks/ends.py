@@ -98,7 +98,7 @@ def _by_hand(plan: Plan, load: Load) -> bool:
 
 
 def never_opened(plan: Plan) -> Iterator[Finding]:
-    """A valve that is shut when nobody asks, and that no rule and no hand opens."""
+    """A valve whose default state is shut, and that no rule and no control opens."""
     for load in _working(plan):
         if load.kind != "valve" or load.idle.want not in ("off", "shut"):
             continue
@@ -110,11 +110,11 @@ def never_opened(plan: Plan) -> Iterator[Finding]:
             key=f"shut-{load.id}",
             weight="warning",
             head=f"Nothing ever opens {load.name}.",
-            why="It is shut when nobody asks; no rule wants it open and no control reaches it.",
-            mend="Let it be open when nobody asks, or add a rule that opens it.",
+            why="Its default state is shut; no rule opens it and no control reaches it.",
+            mend="Make open its default state, or add a rule that opens it.",
             at=f"load:{load.id}",
             field="idle.want",
-            press="Open when nobody asks",
+            press="Default state: open",
             apply=put_changed("load", rests),
         )
 

@@ -93,7 +93,7 @@ def groups_of_load(load: Load) -> tuple[Group, ...]:
     """The form: faults, return, limits, hands."""
     return (
         Group(
-            title="When nobody asks",
+            title="Default state",
             fields=(choice("idle", "It is", want_key(load.idle), idle_of(load)),),
         ),
         Group(
