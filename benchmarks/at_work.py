@@ -59,7 +59,7 @@ def whole_house(server: Server, client: Client) -> None:
     def drag(turn: int) -> None:
         marks = {"on": f"{60 + turn % 50 / 10:.1f}", "off": f"{54 + turn % 37 / 10:.1f}"}
         answer = client.post(f"{dozen}/tune/load0/answer", data={**TUNING, **marks})
-        assert "Closings a day" in answer.text
+        assert "Starts a day" in answer.text
 
     p95_ms(drag, 10)
     spent = p95_ms(drag, DRAGS)

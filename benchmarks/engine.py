@@ -18,7 +18,7 @@ from aldea.core.engine.fresh import fresh_state, rooms_by_interval, tables_of_ru
 from aldea.core.engine.inputs import Inputs, compile_inputs
 from aldea.core.engine.replay import run_replay
 from aldea.core.engine.session import NO_SAMPLES
-from aldea.core.plan.document import Claim, Plan, Smoothing
+from aldea.core.plan.document import Plan, Rule, Smoothing
 from aldea.core.readings.samples import Samples
 from aldea.core.rehearse.faults import levels_of, merged_samples
 from aldea.core.rehearse.rehearsal import as_recorded
@@ -58,8 +58,8 @@ SHAPES = (
 def shaped(shape: Shape) -> tuple[Plan, Samples]:
     """The plan of a shape, and thirty recorded days for each of its probes."""
     base = mill_plan(on=62.0, off=56.0, min_on_s=300.0, min_off_s=300.0)
-    claim = base.claims[0]
-    load, probe = base.load(claim.load), base.probe(claim.band.probe)
+    rule = base.rules[0]
+    load, probe = base.load(rule.load), base.probe(rule.band.probe)
     assert load is not None
     assert probe is not None
     smoothing = Smoothing(tau_s=shape.tau_s) if shape.tau_s else None
@@ -72,15 +72,15 @@ def shaped(shape: Shape) -> tuple[Plan, Samples]:
             for p in range(shape.probes)
         ),
         loads=tuple(load.model_copy(update={"id": f"l{row}"}) for row in range(shape.loads)),
-        claims=tuple(
-            Claim(
+        rules=tuple(
+            Rule(
                 id=f"c{row}",
                 load=f"l{row}",
-                condition=claim.band.model_copy(
+                condition=rule.band.model_copy(
                     update={
                         "probe": f"p{row % shape.probes}",
-                        "on": claim.band.on + row / 10,
-                        "off": claim.band.off + row / 10,
+                        "on_threshold": rule.band.on_threshold + row / 10,
+                        "off_threshold": rule.band.off_threshold + row / 10,
                     }
                 ),
             )
@@ -122,11 +122,11 @@ def of_shape(shape: Shape) -> None:
     plan, samples = shaped(shape)
     ticks, skips = spent_on(compile_plan(plan), samples, Inputs())
 
-    def by_hand(skipping: bool) -> object:
+    def by_override(skipping: bool) -> object:
         return twin_replay(plan, samples, start_ms=START_MS, end_ms=END_MS, skipping=skipping)
 
-    twin_ticks = spent_ms(partial(by_hand, False))
-    twin_skips = min(spent_ms(partial(by_hand, True)) for _ in range(TURNS))
+    twin_ticks = spent_ms(partial(by_override, False))
+    twin_skips = min(spent_ms(partial(by_override, True)) for _ in range(TURNS))
     print(f"      {shape.name}: every tick {ticks:.1f} ms, skipping {skips:.1f};", end=" ")
     print(f"bands alone, by hand: {twin_ticks:.1f} and {twin_skips:.1f}")
     report(f"{shape.name}: skipping, times every tick", ticks / skips, at_least=4)

@@ -24,7 +24,7 @@ from aldea.core.rehearse.ahead import Ahead, HangsOn
 from aldea.core.rehearse.foresight import HORIZON_MS, standing
 from aldea.core.rehearse.load_parts import LoadPart, load_parts
 from aldea.core.rehearse.rehearsal import rehearse
-from aldea.core.rehearse.stretches import Stretch, stretches
+from aldea.core.rehearse.stretches import Stretch, stretches_of
 from aldea.core.words.ahead import LEAST_QUIET_MS
 from aldea.demo.mill import mill_plan
 from aldea.demo.recorded import END_MS, START_MS, recorded_days
@@ -55,7 +55,7 @@ def _part(
     own = {probe: traces[probe] for probe in part.reads if probe in traces}
     plan = part.compiled.plan
     run = rehearse(plan, own, start_ms=START_MS, end_ms=END_MS, compiled=part.compiled).run
-    lines = {load: stretches(run, row) for row, load in enumerate(part.compiled.load_ids)}
+    lines = {load: stretches_of(run, row) for row, load in enumerate(part.compiled.load_ids)}
     for at_ms in at:
         now = standing(part.compiled, own, start_ms=START_MS, at_ms=at_ms)
         for load, ahead in now.ahead.items():

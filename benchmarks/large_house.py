@@ -39,7 +39,7 @@ def large_house() -> Plan:
     )
     kinds = (("wifi_38", "s5"), ("terminal_24v", "s24"), ("small_5v", "s5"))
     return Plan(
-        format="aldea-plan/1",
+        format="aldea-plan/2",
         house=House(name="Large house", time_zone="UTC"),
         places=places,
         probes=tuple(
@@ -67,7 +67,7 @@ def large_house() -> Plan:
             )
             for i in range(LOADS)
         ),
-        claims=(),
+        rules=(),
         supplies=(
             Supply(id="s5", name="5 V supply", place="p0", volts=5.0, rating_ma=15_000.0),
             Supply(id="s24", name="24 V supply", place="p0", volts=24.0, rating_ma=15_000.0),

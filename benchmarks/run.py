@@ -162,7 +162,7 @@ def pages(server: Server, client: Client) -> None:
     def drag(turn: int) -> None:
         marks = {"on": f"{60 + turn % 50 / 10:.1f}", "off": f"{54 + turn % 37 / 10:.1f}"}
         answer = client.post(f"{tune}/answer", data={**TUNING, **marks})
-        assert "Closings a day" in answer.text
+        assert "Starts a day" in answer.text
 
     p95_ms(drag, 10)
     report("answer while dragging, p95 ms", p95_ms(drag, 100), at_most=100)

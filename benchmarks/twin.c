@@ -1,5 +1,5 @@
 /* The plain C twin of core/engine/scan: the same scan and the same replay over the same arrays.
-   Written by hand from ENGINE.md, to measure against and to agree with, event for event. */
+   Written by override from ENGINE.md, to measure against and to agree with, event for event. */
 #include <math.h>
 #include <stdint.h>
 
@@ -10,7 +10,7 @@ enum { P_SLOPE, P_INTERCEPT, P_LOW, P_HIGH, P_TAU_S, P_STUCK_BAND, P_FLOATS };
 enum { P_STALE_MS, P_STUCK_MS, P_GOOD_RUN, P_INTS };
 enum { C_ON, C_OFF, C_FLOATS };
 enum { C_PROBE, C_RISING, C_DELAY_ON_MS, C_DELAY_OFF_MS, C_INTS };
-enum { K_LOAD, K_RANK, K_WANT, K_CONDITION, K_PROBE, K_AFTER_MS, K_INTS };
+enum { K_LOAD, K_PRIORITY, K_WANT, K_CONDITION, K_PROBE, K_AFTER_MS, K_INTS };
 enum { L_FIRST, L_END, L_MIN_ON_MS, L_MIN_OFF_MS, L_POLICY, L_RETURN_DELAY_MS, L_INTS };
 enum { S_FILTERED, S_VALUE, S_ANCHOR, S_FLOATS };
 enum { S_LAST_MS, S_GOOD_MS, S_QUALITY, S_RUN, S_ANCHOR_MS, S_SEEN, S_ENTERED_MS, S_INTS };
@@ -18,8 +18,8 @@ enum { B_RAW, B_SINCE_MS, B_OUT, B_LET_GO, B_LOCKED, B_INTS };
 enum { O_STATE, O_CHANGED_MS, O_DECIDER, O_HOLD, O_BOOT_UNTIL_MS, O_ASKED, O_CITED, O_INTS };
 enum { GOOD, RANGE, STUCK, STALE, WARMING };
 enum { HOLD_NONE, HOLD_MIN_ON, HOLD_MIN_OFF, HOLD_RETURN_DELAY, HOLD_RETURN_OFF };
-enum { POLICY_OFF, POLICY_DECIDE, POLICY_LAST };
-enum { RANK_FAULT = 3, RANK_DEMAND = 6, E_INTS = 8 };
+enum { POLICY_OFF, POLICY_FOLLOW_RULES, POLICY_LAST };
+enum { PRIORITY_FAULT = 3, PRIORITY_DEMAND = 6, E_INTS = 8 };
 
 typedef struct {
   const double *restrict pf; const i64 *restrict pi; const double *restrict cf;
@@ -65,11 +65,11 @@ static inline void take_sample(Machine *m, i64 p, i64 t, double raw) {
   if (SI(S_QUALITY) == GOOD) SI(S_GOOD_MS) = t;
 }
 
-static void put(Machine *m, i64 t, i64 kind, i64 who, i64 was, i64 now, i64 claim, i64 hold,
+static void put(Machine *m, i64 t, i64 kind, i64 who, i64 was, i64 now, i64 rule, i64 hold,
                 i64 cited, double value) {
   if (m->n < m->room) {
     i64 *e = m->ev + m->n * E_INTS;
-    e[0] = t; e[1] = kind; e[2] = who; e[3] = was; e[4] = now; e[5] = claim; e[6] = hold; e[7] = cited;
+    e[0] = t; e[1] = kind; e[2] = who; e[3] = was; e[4] = now; e[5] = rule; e[6] = hold; e[7] = cited;
     m->ev_value[m->n] = value;
   }
   m->n++;
@@ -118,11 +118,11 @@ static void scan(Machine *m, i64 t) {
     }
     i64 want = KI(K_WANT), state = OI(O_STATE), hold = HOLD_NONE, cited = k;
     if (k == rest) cited = unheard >= 0 ? unheard : OI(O_ASKED);
-    else if (KI(K_RANK) == RANK_DEMAND) OI(O_ASKED) = k;
+    else if (KI(K_PRIORITY) == PRIORITY_DEMAND) OI(O_ASKED) = k;
     if (want != state) {
       i64 since = t - OI(O_CHANGED_MS);
       if (want == 0) {
-        if (since < LI(L_MIN_ON_MS) && KI(K_RANK) > RANK_FAULT) hold = HOLD_MIN_ON;
+        if (since < LI(L_MIN_ON_MS) && KI(K_PRIORITY) > PRIORITY_FAULT) hold = HOLD_MIN_ON;
       } else if (since < LI(L_MIN_OFF_MS)) hold = HOLD_MIN_OFF;
       else if (t < OI(O_BOOT_UNTIL_MS)) hold = HOLD_RETURN_DELAY;
     }
@@ -175,7 +175,7 @@ static i64 next_stale(Machine *m) {
 static i64 next_timer(Machine *m, i64 t) {
   i64 first = FOREVER;
   for (i64 k = 0; k < m->nk; k++)
-    if (KI(K_RANK) == RANK_FAULT) {
+    if (KI(K_PRIORITY) == PRIORITY_FAULT) {
       i64 p = KI(K_PROBE);
       if (SI(S_QUALITY) != GOOD) first = earlier(first, t, SI(S_GOOD_MS) + KI(K_AFTER_MS));
     }

@@ -14,7 +14,7 @@ from pathlib import Path
 
 import numpy as np
 
-from aldea.core.engine.layout import POLICY_CODES, RANK_DEMAND, RANK_FAULT, RANK_REST
+from aldea.core.engine.layout import POLICY_CODES, PRIORITY_DEFAULT, PRIORITY_DEMAND, PRIORITY_FAULT
 from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.readings.samples import Samples
 
@@ -64,26 +64,28 @@ def _probe(probe: Probe) -> tuple[list[float], list[int]]:
 
 
 def twin_tables(plan: Plan) -> tuple[np.ndarray, ...]:
-    """Probes, marks, conditions, claims and loads of a plan that has nothing but bands."""
+    """Probes, marks, conditions, rules and loads of a plan that has nothing but bands."""
     probes = {probe.id: row for row, probe in enumerate(plan.probes)}
-    claims: list[list[int]] = []
+    rules: list[list[int]] = []
     spans: dict[str, tuple[int, int]] = {}
     for index, load in enumerate(plan.loads):
-        first = len(claims)
-        for read in dict.fromkeys(claim.band.probe for claim in plan.claims_of(load.id)):
-            want = int(load.silent.state == "on")
-            claims.append([index, RANK_FAULT, want, -1, probes[read], _ms(load.silent.after_s)])
-        for claim in plan.claims_of(load.id):
-            row = plan.claims.index(claim)
-            claims.append([index, RANK_DEMAND, 1, row, probes[claim.band.probe], 0])
-        claims.append([index, RANK_REST, 0, -1, -1, 0])
-        spans[load.id] = (first, len(claims))
-    bands = [claim.band for claim in plan.claims]
+        first = len(rules)
+        for read in dict.fromkeys(rule.band.probe for rule in plan.rules_of(load.id)):
+            want = int(load.on_sensor_fault.state == "on")
+            rules.append(
+                [index, PRIORITY_FAULT, want, -1, probes[read], _ms(load.on_sensor_fault.after_s)]
+            )
+        for rule in plan.rules_of(load.id):
+            row = plan.rules.index(rule)
+            rules.append([index, PRIORITY_DEMAND, 1, row, probes[rule.band.probe], 0])
+        rules.append([index, PRIORITY_DEFAULT, 0, -1, -1, 0])
+        spans[load.id] = (first, len(rules))
+    bands = [rule.band for rule in plan.rules]
     rows = [_probe(probe) for probe in plan.probes]
     return (
         np.array([row[0] for row in rows], dtype=np.float64),
         np.array([row[1] for row in rows], dtype=np.int64),
-        np.array([[band.on, band.off] for band in bands], dtype=np.float64),
+        np.array([[band.on_threshold, band.off_threshold] for band in bands], dtype=np.float64),
         np.array(
             [
                 [
@@ -96,7 +98,7 @@ def twin_tables(plan: Plan) -> tuple[np.ndarray, ...]:
             ],
             dtype=np.int64,
         ),
-        np.array(claims, dtype=np.int64),
+        np.array(rules, dtype=np.int64),
         np.array([_load(load, *spans[load.id]) for load in plan.loads], dtype=np.int64),
     )
 
@@ -124,7 +126,7 @@ def twin_replay(
 ) -> list[tuple[int, int, int]]:
     """Every change of a load's state: instant, row of the load, state."""
     tables = twin_tables(plan)
-    counts = (len(plan.probes), len(plan.claims), len(tables[4]), len(plan.loads))
+    counts = (len(plan.probes), len(plan.rules), len(tables[4]), len(plan.loads))
     probes, conditions, _, loads = counts
     state = (
         np.zeros((probes, STATE_FLOATS)),

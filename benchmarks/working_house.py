@@ -3,7 +3,7 @@
 import numpy as np
 
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Calibration, Claim, House, Load, Place, Plan, Probe, Range
+from aldea.core.plan.document import Calibration, House, Load, Place, Plan, Probe, Range, Rule
 from aldea.core.readings.trace import Trace
 
 DAY_MS = 86_400_000
@@ -13,7 +13,7 @@ def working_house(probes: int, name: str) -> Plan:
     """The plan: a place of two probes each, every probe with a load that follows it."""
     places = (probes + 1) // 2
     return Plan(
-        format="aldea-plan/1",
+        format="aldea-plan/2",
         house=House(name=name, time_zone="Europe/Madrid"),
         places=tuple(
             Place(
@@ -50,11 +50,13 @@ def working_house(probes: int, name: str) -> Plan:
             )
             for i in range(probes)
         ),
-        claims=tuple(
-            Claim(
-                id=f"claim{i}",
+        rules=tuple(
+            Rule(
+                id=f"rule{i}",
                 load=f"load{i}",
-                condition=Band(probe=f"probe{i}", direction="rising", on=60.0, off=54.0),
+                condition=Band(
+                    probe=f"probe{i}", direction="rising", on_threshold=60.0, off_threshold=54.0
+                ),
             )
             for i in range(probes)
         ),

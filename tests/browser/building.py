@@ -15,7 +15,7 @@ def begin(page: Page, base: str, name: str) -> str:
     sign_in(page, base, "jon")
     page.goto(f"{base}/houses")
     page.get_by_label("Name").fill(name)
-    page.get_by_role("button", name="Begin it and lay it out").click()
+    page.get_by_role("button", name="Create house and lay out").click()
     page.wait_for_url("**/layout")
     expect(page.get_by_text("An empty house")).to_be_visible()
     return page.url.removesuffix("/layout")
@@ -26,7 +26,7 @@ def opened(page: Page, base: str, name: str) -> str:
     sign_in(page, base, "jon")
     page.goto(f"{base}/houses")
     page.get_by_label("Plan file").set_input_files(HOUSES / f"{name}.json")
-    page.get_by_role("button", name="Begin the house").click()
+    page.get_by_role("button", name="Import house").click()
     page.wait_for_url("**/h/**")
     return f"{base}/h/{page.url.split('/h/')[1].split('/')[0].split('?')[0]}"
 
@@ -35,8 +35,8 @@ def put(page: Page, home: str, part: str, /, **fields: str) -> None:
     """Put a part in by its form."""
     page.goto(f"{home}/layout?add={part}")
     fill(page, **fields)
-    page.get_by_role("button", name="Put it in").click()
-    expect(page.get_by_role("button", name="Remove it")).to_be_visible()
+    page.get_by_role("button", name="Add").click()
+    expect(page.get_by_role("button", name="Remove")).to_be_visible()
 
 
 def fill(page: Page, /, **fields: str) -> None:
@@ -62,9 +62,9 @@ def moved_on(page: Page, version: int) -> None:
 def keep(page: Page, *, refused: bool = False) -> None:
     """Keep the form; the draft has another version then, unless it is refused."""
     version = version_of(page)
-    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    page.get_by_role("button", name=re.compile("^Save K")).click()
     if refused:
-        expect(page.locator(".mend").first).to_be_visible()
+        expect(page.locator(".fix").first).to_be_visible()
     else:
         moved_on(page, version)
 

@@ -32,7 +32,7 @@ def without_errors(page: Page) -> Iterator[Page]:
     def note(message: ConsoleMessage) -> None:
         # A refusal of the server (422, 409) is part of the path; a broken page is not.
         # Nor is a connection that a test cut.
-        known = ("status of 4", "net::ERR_FAILED")
+        known = ("status of 4", "Status Error Code 4", "net::ERR_FAILED")
         if message.type == "error" and not any(part in message.text for part in known):
             wrong.append(message.text)
 

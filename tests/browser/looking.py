@@ -58,7 +58,7 @@ def faults(page: Page) -> list[str]:
     return [*found, *unreadable(page)]
 
 
-NARROWEST_TRACK = 200  # of a rail that a thumb works
+NARROWEST_TRACK = 200  # of a timeline that a thumb works
 SMALL_WORDS = """() => [...document.querySelectorAll('#wall svg text')].flatMap((text) => {
   const box = text.getBoundingClientRect(), drawn = text.getScreenCTM();
   if (!box.width || !drawn) return [];
@@ -82,7 +82,7 @@ def faults_on_a_phone(page: Page) -> list[str]:
     found += page.evaluate(SMALL_WORDS)
     track = page.evaluate("document.querySelector('#track')?.getBoundingClientRect().width ?? 390")
     if track < NARROWEST_TRACK:
-        found.append(f"{track} px of rail")
+        found.append(f"{track} px of timeline")
     assert before is not None
     page.set_viewport_size(before)
     return [*found, *([f"{width} px wide in a window of 390"] if width > 390 else [])]

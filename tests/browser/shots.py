@@ -42,7 +42,7 @@ def keep(page: Page, name: str) -> None:
 
 
 def by_hand(page: Page, base: str) -> None:
-    """Six benches on one picture, each without roof and rail, with the mill's recording opened."""
+    """Six benches on one picture, each without roof and timeline, the mill's recording opened."""
     whole = Image.new("RGB", (1280, 3 * TILE_PX), "white")
     for index, where in enumerate(BY_HAND):
         page.goto(base + bench_at(*where))
@@ -76,16 +76,12 @@ def walk(page: Page, base: str, folder: Path) -> None:
     page.goto(f"{base}{HOUSE}/wire/circuits")
     keep(page, "circuits")
     sheet(page, f"{base}{HOUSE}/wire/door-sheet.pdf", folder)
-    page.goto(
-        f"{base}{HOUSE}/recordings/detective/studio_temp?counts=3557&known_degc=18.5&expanded_k=0.8"
-    )
-    keep(page, "detective")
+    page.goto(f"{base}{HOUSE}/wire/controls?control=step_selector&field=positions&key=010")
+    keep(page, "controls")
     page.goto(f"{base}{HOUSE}/calibrate/studio_temp")
     keep(page, "thermometer")
-    page.goto(
-        f"{base}{HOUSE}/recordings/curve/studio_temp?points=0+32650%0A10+19900%0A25+10000%0A50+3603"
-    )
-    keep(page, "curve")
+    page.goto(f"{base}/houses")
+    keep(page, "start")
     noise = Random(3)
     dry = "+".join(str(round(noise.gauss(1960, 25))) for _ in range(60))
     page.goto(f"{base}{HOUSE}/recordings/tape/manifold_tape?readings={dry}")
@@ -101,16 +97,16 @@ def walk(page: Page, base: str, folder: Path) -> None:
     page.goto(base + CALIBRATE)
     keep(page, "calibrate")
     page.locator("summary", has_text="Sign certificate").click()
-    page.get_by_role("button", name="Sign it").click()
+    page.get_by_role("button", name="Sign certificate").click()
     page.wait_for_url("**/certificates/1")
     keep(page, "certificate")
     page.goto(f"{base}{TUNE}?at=1763030000000")
     keep(page, "tune")
     page.goto(f"{base}{HOUSE}/rule?load=panel_heater")
     keep(page, "rule")
-    page.goto(f"{base}{HOUSE}/rule?load=extractor&claim=ex_steam")
-    keep(page, "rule-claim")
-    page.goto(f"{base}{HOUSE}/rule/house?part=schedule:dark_hours")
+    page.goto(f"{base}{HOUSE}/rule?load=extractor&rule=ex_steam")
+    keep(page, "rule-form")
+    page.goto(f"{base}{HOUSE}/rule/house")
     keep(page, "rule-schedule")
     page.goto(f"{base}{HOUSE}/rule/sentences")
     page.keyboard.press("d")

@@ -44,41 +44,41 @@ def test_from_a_log_to_a_kept_band_in_three_minutes_of_clicks(page, base, tmp_pa
     hand = Hand(page)
     page.get_by_label("The log, CSV").set_input_files(log)
     hand.did += 3
-    hand.choose("It measures", "relative humidity")
+    hand.choose("Quantity", "relative humidity")
     hand.fill("In the place", "Cellar")
-    hand.fill("It is to switch", "Cellar fan")
+    hand.fill("Load to switch", "Cellar fan")
     hand.choose("On", "when it is too high")
-    hand.press("Begin with this log")
+    hand.press("Start with this log")
     hand.press("Check the whole file")
     expect(page.locator("h1")).to_contain_text("432 readings")
     hand.press(re.compile("^Store 432"))
     hand.press("Tune on it", "link")
-    expect(page.locator("#verdict")).to_contain_text("times a day")
-    hand.fill("On mark", "68")
-    expect(page.locator("#verdict")).to_contain_text("68 /")
+    expect(page.locator("#verdict")).to_contain_text("starts a day")
+    hand.fill("On threshold", "68")
+    expect(page.locator("#verdict")).to_contain_text("on at 68")
     whole(page)
-    hand.press(re.compile("^Keep in draft"))
-    expect(page.get_by_text("Kept as draft 2.")).to_be_visible()
+    hand.press(re.compile("^Save in draft"))
+    expect(page.get_by_text("Saved as draft 2.")).to_be_visible()
     assert hand.did <= MOST_CLICKS, hand.did
 
 
-def test_from_a_nuisance_to_a_wired_draft_and_back(page, base):
+def test_from_a_problem_to_a_wired_draft_and_back(page, base):
     sign_in(page, base, "jon")
     page.goto(f"{base}/houses")
     whole(page)
     page.locator("summary", has_text="Stair light").click()
-    page.get_by_role("button", name="Begin with: stair light").click()
+    page.get_by_role("button", name="Start with: stair light").click()
     page.wait_for_url("**/rule?load=stair_lamp")
     expect(page.locator(".slab").first).to_be_visible()
-    expect(page.get_by_text("assumed").first).to_be_visible()
+    expect(page.get_by_text("estimated").first).to_be_visible()
     press_key(page, "2")
     page.wait_for_url("**/wire")
     drawing = page.locator("#panel-drawing")
     for name in ("Stair lamp", "Stair motion", "Stair light"):
         expect(drawing).to_contain_text(name)
-    expect(page.locator("h1")).not_to_contain_text("needs mending")
+    expect(page.locator("h1")).not_to_contain_text("needs fixing")
     page.goto(f"{base}/houses")
-    page.get_by_role("button", name=re.compile("Undo the beginning of Stair light")).click()
+    page.get_by_role("button", name=re.compile("Undo the creation of Stair light")).click()
     expect(page.get_by_role("link", name="Stair light")).to_have_count(0)
 
 
@@ -86,7 +86,7 @@ def test_on_a_phone_the_benches_fold_into_a_menu_and_no_page_is_wider(page, base
     page.set_viewport_size({"width": 390, "height": 844})
     sign_in(page, base, "guest")
     for path in ("", "/record", "/rule?load=extractor", "/tune/dehumidifier", "/wire", "/layout",
-                 "/calibrate/drying_rh", "/certificates", "/computed", "/benches"):  # fmt: skip
+                 "/calibrate/drying_rh", "/certificates", "/computed", "/calibrate"):  # fmt: skip
         page.goto(f"{base}/h/molino-alto{path}")
         width = page.evaluate("document.documentElement.scrollWidth")
         assert width <= 390, (path, width)

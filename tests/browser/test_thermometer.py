@@ -16,24 +16,24 @@ def test_a_thermistor_from_the_ice_bath_to_the_certificate(page, base):
     reads = page.get_by_label("The probe reads, °C read")
 
     # The ice bath asks for a reading only; a reading in °F is recognised and asked about.
-    expect(page.get_by_label("The reference says, °C ref")).to_be_hidden()
+    expect(page.get_by_label("The reference reads, °C ref")).to_be_hidden()
     reads.fill("32,9")
     page.keyboard.press("Enter")
-    expect(page.locator("#mend-reading")).to_contain_text("32.9 °F is 0.50 °C")
+    expect(page.locator("#fix-reading")).to_contain_text("32.9 °F is 0.50 °C")
     expect(reads).to_have_value("32,9")
     for value in ("0,51", "0.49"):
         reads.fill(value)
         page.keyboard.press("Enter")
         expect(reads).to_have_value("")
-    expect(page.locator("h1")).to_contain_text("not tested")
+    expect(page.locator("h1")).to_contain_text("not verified")
     expect(page.get_by_text("Slope not shown")).to_be_visible()
 
     # A second temperature: a clamp on each side of the probe; then one beside it, as a check.
     page.get_by_label("Reference", exact=True).select_option("between")
     for label, value in (
-        ("First reference says", "41.2"),
+        ("First reference reads", "41.2"),
         ("First reference, distance", "4"),
-        ("Second reference says", "40.4"),
+        ("Second reference reads", "40.4"),
         ("Second reference, distance", "4"),
         ("Uncertainty of a reference", "0.2"),
         ("The probe reads", "41.6"),
@@ -44,29 +44,29 @@ def test_a_thermistor_from_the_ice_bath_to_the_certificate(page, base):
     expect(page.get_by_text("Slope not shown")).to_have_count(0)
     page.get_by_label("Reference", exact=True).select_option("beside")
     page.get_by_label("Use", exact=True).select_option("check")
-    page.get_by_label("The reference says, °C ref").fill("20")
+    page.get_by_label("The reference reads, °C ref").fill("20")
     reads.fill("23")
     page.keyboard.press("Enter")
-    expect(page.locator("h1")).to_contain_text("more than the ±")
+    expect(page.locator("h1")).to_contain_text("above the acceptable")
     page.keyboard.press("Escape")
     page.locator("h1").click()
     press_key(page, "s")
     page.keyboard.press("Enter")
-    expect(page.locator("#mend-sign")).to_contain_text("it cannot be signed")
+    expect(page.locator("#fix-sign")).to_contain_text("cannot be signed")
 
     # The check was wrong: withdrawn, taken again, and the certificate is signed.
     page.get_by_role("button", name="Withdraw pair 4").click()
     page.get_by_label("Reference", exact=True).select_option("beside")
     page.get_by_label("Use", exact=True).select_option("check")
-    page.get_by_label("The reference says, °C ref").fill("20")
+    page.get_by_label("The reference reads, °C ref").fill("20")
     reads.fill("20.66")
     page.keyboard.press("Enter")
-    expect(page.locator("h1")).to_contain_text("the fit holds")
+    expect(page.locator("h1")).to_contain_text("fit verified")
 
     # What is stated at the bench moves the figure at once.
     before = page.locator(".cert dd b").inner_text()
     page.get_by_label("Contact, up to, ± K").fill("0.6")
-    page.get_by_role("button", name="Work it out").click()
+    page.get_by_role("button", name="Calculate").click()
     expect(page.locator(".cert dd b")).not_to_have_text(before)
     page.locator("h1").click()
     press_key(page, "s")
@@ -98,7 +98,7 @@ def test_a_span_is_dragged_and_the_budget_follows_the_typing(page, base):
     page.get_by_role("button", name="Use mean").click()
     expect(page.get_by_label("The probe reads")).to_have_value(said)
     page.get_by_label("Minutes of the trace").fill("30")
-    page.get_by_role("button", name="Show").click()
+    page.get_by_role("button", name="Show", exact=True).click()
     expect(page.locator("#span-form")).not_to_contain_text("Dragged")
 
     page.goto(f"{base}{HOUSE}/calibrate/studio_temp/budget")
@@ -109,7 +109,7 @@ def test_a_span_is_dragged_and_the_budget_follows_the_typing(page, base):
     expect(combined).not_to_have_text(narrow)
     expect(page.locator("#budget-rows")).to_contain_text("Bath not stirred")
     expect(page.get_by_label("Row 1, value")).to_be_focused()
-    page.get_by_role("button", name="Use them at the bench").click()
+    page.get_by_role("button", name="Use in the budget").click()
     expect(page.locator("#bars")).to_contain_text("Bath not stirred")
     page.get_by_label("Drift, up to").fill("3")
     expect(page.locator("#bars")).to_contain_text("1.73")

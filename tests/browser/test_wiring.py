@@ -32,13 +32,13 @@ def send(page: Page, home: str, where: str, **fields: str) -> None:
     assert answer.status == 303, answer.text()
 
 
-def mend(page: Page, name: str) -> None:
-    """A mend, by its button on the page that is open."""
+def fix(page: Page, name: str) -> None:
+    """A fix, by its button on the page that is open."""
     press(page, name)
 
 
 def press(page: Page, name: str) -> None:
-    """A mend, by its button."""
+    """A fix, by its button."""
     version = version_of(page)
     page.get_by_role("button", name=name, exact=True).first.click()
     moved_on(page, version)
@@ -67,18 +67,18 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     # The old regulator had a step that closed a forbidden pair; what cannot be read is refused.
     page.locator("#f-steps").fill("1: c1; 2 c2")
     keep(page, refused=True)
-    expect(page.locator("#mend-steps")).to_contain_text("1: c1; 2: c2; 3: c1+c2; 4: direct")
+    expect(page.locator("#fix-steps")).to_contain_text("1: c1; 2: c2; 3: c1+c2; 4: direct")
     expect(page.locator("#f-steps")).to_have_value("1: c1; 2 c2")
     page.locator("#f-steps").fill("1: c1; 2: c2; 3: c1+c2; 4: direct; old 2: c1+direct")
     keep(page)
     expect(page.get_by_text("step old 2 cannot be reached")).to_be_visible()
     expect(page.get_by_text("A relay is never the only guard").or_(
         page.get_by_text("In a gas alarm no ordinary motor"))).to_be_visible()  # fmt: skip
-    page.get_by_label(re.compile("^at most, min: Fan on")).fill("240")
-    page.get_by_label(re.compile("^Why: Fan on")).fill("its bearings")
-    page.get_by_role("button", name=re.compile("^Add: Fan on")).click()
+    page.get_by_label(re.compile("^at most, min: Fan must")).fill("240")
+    page.get_by_label(re.compile("^Why: Fan must never be on for more")).fill("its bearings")
+    page.get_by_role("button", name=re.compile("^Add: Fan must never be on for more")).click()
     expect(page.locator("#never")).to_contain_text(
-        "Fan on for at most 4 h in any 24 h. its bearings"
+        "Fan must never be on for more than 4 h in any 24 h. its bearings"
     )
     put(page, home, "control", name="Step dial", kind="selector")
     fill(page, contacts="3", load="fan")
@@ -99,7 +99,9 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     expect(page.get_by_label("Pulls in when")).to_have_value("high")
     page.get_by_label("Pulls in when").select_option("low")
     page.get_by_label("all relays of this board are of this make").check()
-    page.get_by_role("button", name="Keep the relay").click()
+    version = version_of(page)
+    page.get_by_role("button", name="Save relay").click()
+    moved_on(page, version)
     page.locator("#panel-drawing a[href*='relay:k3']").first.click()
     expect(page.get_by_label("Pulls in when")).to_have_value("low")
 
@@ -112,28 +114,35 @@ def test_case_7_a_stepped_fan_from_an_empty_house_to_the_sheet(page, base):
     # The dial is turned through, the remote captured: repeats are one press, nothing twice.
     page.get_by_role("link", name="Controls").click()
     for detent, name in ((0, "off"), (1, "1"), (2, "2")):
+        page.get_by_label("Add a position of Step dial").click()
         page.get_by_role("link", name=f"Detent {detent} of Step dial").click()
-        page.get_by_label("What is written at this position").fill(name)
-        page.get_by_role("button", name="Learn it, for Step dial").click()
+        page.get_by_label("Written at the position").fill(name)
+        page.get_by_role("button", name="Save to draft").click()
+        expect(page.locator("#editor h2")).to_contain_text(f"{name} Step dial")
+    page.get_by_label("Add a position of Step dial").click()
     page.get_by_role("link", name="Detent 1 of Step dial").click()
     expect(page.get_by_text("That is position “1”.")).to_be_visible()
-    page.get_by_role("link", name="Press button 3 of Remote").click()
+    page.get_by_label("Add a key of Remote").click()
+    page.get_by_role("link", name="Press key 3 of Remote").click()
     expect(page.get_by_role("status")).to_contain_text("4 times: 1 press.")
-    page.get_by_label("What is printed on the button").fill("faster")
-    page.get_by_label("the new code does").select_option("up")
-    page.get_by_role("button", name="Learn it, for Remote").click()
-    page.get_by_role("link", name="Press button 3 of Remote").click()
+    page.get_by_label("Printed on the key").fill("faster")
+    page.get_by_label("Action", exact=True).select_option("up")
+    page.get_by_role("button", name="Save to draft").click()
+    expect(page.locator("#editor h2")).to_contain_text("faster")
+    whole(page)
+    page.get_by_label("Add a key of Remote").click()
+    page.get_by_role("link", name="Press key 3 of Remote").click()
     expect(page.get_by_text("It is “faster” already.")).to_be_visible()
 
     # Parts: a negative price is refused at its field and kept; then the drawer counts.
-    page.get_by_role("link", name="To buy", exact=True).click()
+    page.get_by_role("link", name="Parts to order", exact=True).click()
     price = page.get_by_label(re.compile("relay module.*a pack costs"))
     price.fill("-3")
-    page.get_by_role("button", name="Keep drawer and prices").click()
-    expect(page.locator(".mend").first).to_contain_text("0 to 100\u202f000")
+    page.get_by_role("button", name="Save drawer and prices").click()
+    expect(page.locator(".fix").first).to_contain_text("0 to 100\u202f000")
     expect(price).to_have_value("-3")
     price.fill("11,5")
-    page.get_by_role("button", name="Keep drawer and prices").click()
+    page.get_by_role("button", name="Save drawer and prices").click()
     expect(page.locator("h1")).to_contain_text("for those with a price")
     printed(page, home, "door-sheet")
 
@@ -153,7 +162,7 @@ def test_case_9_a_two_way_circuit_from_a_plan_file_to_the_sheet(page, base):
     put(page, home, "load", name="Stair lamp", kind="two_way", power_w="40", feed="F5")
     expect(page.get_by_text("relay off does not mean lamp off")).to_be_visible()
     page.goto(f"{home}/wire")
-    expect(page.locator("h1")).to_contain_text("needs mending before draft")
+    expect(page.locator("h1")).to_contain_text("needs fixing before draft")
     press(page, "Add the sensing input")
     press(page, "Propose 1 relay")
     assign(page)
@@ -171,11 +180,11 @@ def test_case_9_a_two_way_circuit_from_a_plan_file_to_the_sheet(page, base):
         "Stair lamp:PE",
     ):
         expect(rows).to_contain_text(end)
-    expect(rows).to_contain_text("can be live with the relay at rest")
+    expect(rows).to_contain_text("can be live with the relay off")
     expect(rows).to_contain_text("electrician decides")
     whole(page)
     page.get_by_role("link", name="Circuits").click()
-    expect(page.get_by_role("cell", name="pulled in (14)")).to_have_count(2)
+    expect(page.get_by_role("rowheader", name="pulled in (14)")).to_have_count(2)
     expect(page.get_by_text("Both travellers can be live")).to_be_visible()
     printed(page, home, "electrician")
 
@@ -208,7 +217,7 @@ def bears(page: Page, rated_a: str) -> None:
     """What the chosen relay's contact bears, by its form."""
     version = version_of(page)
     page.get_by_label("Contact bears").fill(rated_a)
-    page.get_by_role("button", name="Keep the relay").click()
+    page.get_by_role("button", name="Save relay").click()
     moved_on(page, version)
 
 
@@ -229,22 +238,22 @@ def test_a_climate_part_a_dc_fan_and_copies_from_a_plan_file_to_the_sheet(page, 
     fill(page, sensor_kind="bus")
     expect(page.locator("#f-address")).to_have_value("0x44 (68)")
     fill(page, several="climate", address="0x45")
-    page.get_by_role("button", name="Put it in").click()
+    page.get_by_role("button", name="Add").click()
     expect(page.locator("#layout")).to_contain_text("Room 1 RH")
     expect(page.get_by_role("heading", name="one part with Room 1 RH")).to_be_visible()
     fill(page, address="300")
     keep(page, refused=True)
-    expect(page.locator("#mend-address")).to_contain_text("0 to 127")
+    expect(page.locator("#fix-address")).to_contain_text("0 to 127")
     fill(page, address="72", reading_interval_s="0.1")
     keep(page)
     expect(page.locator("#f-address")).to_have_value("0x48 (72)")
-    mend(page, "Every 0.5 s")
+    fix(page, "Read every 0.5 s")
 
     # A 12 V fan: its volts and supply, then a transistor in place of the relay that is proposed.
     put(page, home, "load", name="Room 1 fan", power_w="6", nature="motor", volts="12",
         runs_on="dc", supply="fan_supply")  # fmt: skip
     expect(
-        page.get_by_text("Room 1 fan is off without supply, then decides again.")
+        page.get_by_text("Room 1 fan is off without supply, then follows its rules again.")
     ).to_be_visible()
     page.goto(f"{home}/wire")
     press(page, "Propose 1 relay")
@@ -253,7 +262,7 @@ def test_a_climate_part_a_dc_fan_and_copies_from_a_plan_file_to_the_sheet(page, 
     page.locator("#panel-drawing a[href*='relay:k1']").first.click()
     page.get_by_label("Switched by").select_option("field_effect")
     version = version_of(page)
-    page.get_by_role("button", name="Keep the relay").click()
+    page.get_by_role("button", name="Save relay").click()
     moved_on(page, version)
     page.goto(f"{home}/wire?part=load:room_1_fan")
     expect(page.locator("#schedule")).to_contain_text("Fan supply:+")
@@ -265,21 +274,21 @@ def test_a_climate_part_a_dc_fan_and_copies_from_a_plan_file_to_the_sheet(page, 
     page.get_by_role("link", name="Controls").click()
     page.get_by_label("Name of the group").fill("All off")
     page.get_by_label("Room 1 fan").check()
-    page.get_by_role("button", name="Group them").click()
+    page.get_by_role("button", name="Add group").click()
     expect(page.get_by_text("All off: Room 1 fan")).to_be_visible()
     whole(page)
     page.goto(f"{home}/layout?part=board:board")
-    page.get_by_label("In the names, instead of").fill("Room 1")
+    page.get_by_label("Replace in the names").fill("Room 1")
     page.get_by_label(re.compile("^stands")).fill(", ".join(f"Room {n}" for n in range(2, 11)))
     version = version_of(page)
-    page.get_by_role("button", name="Copy it").click()
+    page.get_by_role("button", name="Add copy").click()
     moved_on(page, version)
     expect(page.locator("h1")).to_contain_text("10 loads, 20 probes")
     page.goto(f"{home}/layout?part=load:room_1_fan")
     fill(page, power_w="8")
     keep(page)
     page.goto(f"{home}/layout?part=board:board")
-    page.get_by_role("button", name="Carry its figures to 9 copies").click()
+    page.get_by_role("button", name="Copy its settings to 9 copies").click()
     page.goto(f"{home}/layout?part=load:room_1_fan_10")
     expect(page.locator("#f-power_w")).to_have_value("8")
     expect(page.locator("#f-name")).to_have_value("Room 10 fan")
@@ -403,7 +412,7 @@ def test_nothing_typed_is_lost_by_a_reload_or_a_lost_connection(page, base):
     page.reload()
     expect(page.locator("#f-power_w")).to_have_value("1450")
     page.route("**/*", lambda route: route.abort())
-    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    page.get_by_role("button", name=re.compile("^Save K")).click()
     expect(page.locator(".lost")).to_contain_text("The server does not answer")
     expect(page.locator("#f-power_w")).to_have_value("1450")
     page.unroute("**/*")
@@ -413,18 +422,18 @@ def test_nothing_typed_is_lost_by_a_reload_or_a_lost_connection(page, base):
     expect(page.locator("#f-power_w")).to_have_value("1450")
 
 
-def test_a_mend_by_one_press_and_a_reason_for_what_is_left(page, base):
+def test_a_fix_by_one_press_and_a_reason_for_what_is_left(page, base):
     sign_in(page, base, "jon")
     page.goto(f"{base}{HOUSE}")
     expect(page.get_by_text("DO11 is high before the start.")).to_be_visible()
     page.goto(f"{base}{HOUSE}/wire")
-    page.get_by_role("button", name="Give it a quiet pin").click()
-    expect(page.locator("h1")).to_contain_text("One thing needs mending")
+    page.get_by_role("button", name="Move to a pin that stays low").click()
+    expect(page.locator("h1")).to_contain_text("One thing needs fixing")
     page.goto(f"{base}{HOUSE}/record")
-    page.get_by_label("Why should the panel change?").fill("Wired.")
+    page.get_by_label("Reason for the change").fill("Wired.")
     page.get_by_role("button", name=re.compile("Publish revision")).click()
-    expect(page.locator("#mend-despite")).to_contain_text("write why you publish anyway")
-    expect(page.get_by_label("Why should the panel change?")).to_have_value("Wired.")
+    expect(page.locator("#fix-despite")).to_contain_text("enter the reason to publish anyway")
+    expect(page.get_by_label("Reason for the change")).to_have_value("Wired.")
     page.locator("#f-despite").fill("The drain is dry in winter.")
     page.get_by_role("button", name=re.compile("Publish revision")).click()
     expect(page.get_by_role("region", name="Published revisions")).to_contain_text(
@@ -444,28 +453,28 @@ def test_a_board_of_ones_own_by_table_and_by_file(page, base, tmp_path):
     bad = tmp_path / "bad.csv"
     bad.write_text(text.replace("name,number", "name,nmuber"))
     page.get_by_label("Pin table, CSV").set_input_files(bad)
-    page.get_by_role("button", name="Make it").click()
+    page.get_by_role("button", name="Add board type").click()
     expect(page.locator("#refusal")).to_contain_text("Missing: number")
     page.get_by_label("Name of the new board").fill("Mill board")
     Path(bad).write_text(text)
     page.get_by_label("Pin table, CSV").set_input_files(bad)
-    page.get_by_role("button", name="Make it").click()
+    page.get_by_role("button", name="Add board type").click()
     expect(page.locator("h1")).to_contain_text("Mill board: 20 pins")
     page.get_by_label("Row 20, limit, mA").fill("lots")
-    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    page.get_by_role("button", name=re.compile("^Save K")).click()
     expect(page.locator("#refusal")).to_contain_text("row 20, limit_ma")
     expect(page.get_by_label("Row 20, limit, mA")).to_have_value("lots")
     page.get_by_label("Row 20, limit, mA").fill("15")
     page.get_by_label("Row 21, name").fill("A10")
     page.get_by_label("Row 21, number").fill("40")
     page.get_by_label("Row 21, can").fill("analog_in")
-    page.get_by_role("button", name=re.compile("^Keep K")).click()
+    page.get_by_role("button", name=re.compile("^Save K")).click()
     expect(page.locator("h1")).to_contain_text("Mill board: 21 pins")
     whole(page)
     put(page, home, "place", name="Cellar")
     put(page, home, "board", name="Mill", board_type="mill_board")
     page.goto(f"{home}/wire?part=board:mill")
-    expect(page.get_by_role("cell", name="A10", exact=True)).to_be_visible()
+    expect(page.get_by_role("rowheader", name="A10", exact=True)).to_be_visible()
 
 
 def test_what_cannot_be_done_is_said_as_the_smallest_quarrel(page, base):

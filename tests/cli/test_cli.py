@@ -15,6 +15,7 @@ from pathlib import Path
 
 import pytest
 from httpx import Client
+from sqlalchemy import text
 from tests.serving import served
 from tests.web.conftest import form_token
 from tests.web.sent import TUNING
@@ -132,7 +133,7 @@ def test_the_plain_engine_gives_the_same_file(logs, tmp_path, terminal):
         (None, "", "at least a time and a value"),
     ],
 )
-def test_a_refusal_is_one_sentence_with_the_mend(tmp_path, terminal, plan, log_text, said):
+def test_a_refusal_is_one_sentence_with_the_fix(tmp_path, terminal, plan, log_text, said):
     (tmp_path / "plan.json").write_text(plan or plan_text(mill_plan()))
     (tmp_path / "log.csv").write_text(log_text)
     log = f"drying_rh={tmp_path / 'log.csv'}"
@@ -275,6 +276,24 @@ def test_people_are_let_in_and_out_from_the_terminal(module_database, monkeypatc
         assert not is_right("ten letters", found[1])
 
 
+def test_a_published_house_is_removed_from_the_terminal_alone(database, monkeypatch, terminal):
+    monkeypatch.setenv("ALDEA_DATABASE_URL", database.conninfo)
+
+    def typed(name: str) -> str:
+        monkeypatch.setattr(sys, "stdin", io.StringIO(f"{name}\n"))
+        code, out, err = terminal("remove-house", "molino-alto")
+        return str(err if code else out)
+
+    assert "Nothing was removed" in typed("yes")
+    with database.begin() as connection:
+        assert connection.scalar(text("SELECT count(*) FROM plan_revision"))
+    assert "molino-alto is removed" in typed("molino-alto")
+    with database.begin() as connection:
+        for table in ("house", "reading", "plan_revision", "certificate", "log_book"):
+            assert connection.scalar(text(f"SELECT count(*) FROM {table}")) == 0, table
+    assert "There is no house" in typed("molino-alto")
+
+
 def answers(port: int) -> bool:
     try:
         urllib.request.urlopen(f"http://127.0.0.1:{port}/sign-in", timeout=3)
@@ -377,7 +396,7 @@ def test_a_place_to_listen_at_that_is_unsafe_is_refused(terminal, words, said):
 
 
 TWO_LOADS = """
-{"format": "aldea-plan/1", "house": {"name": "Test", "time_zone": "UTC"},
+{"format": "aldea-plan/2", "house": {"name": "Test", "time_zone": "UTC"},
  "places": [{"id": "room", "name": "Room", "kind": "room", "level": 0, "from_m": 0, "to_m": 4}],
  "probes": [
   {"id": "rh", "name": "RH", "place": "room", "quantity": "relative_humidity",
@@ -387,11 +406,12 @@ TWO_LOADS = """
    "range": {"low": 0, "high": 1}, "calibration": {"expanded_uncertainty": 1}}],
  "loads": [
   {"id": "fan", "name": "Fan", "place": "room", "load_class": "air",
-   "silent": {"after_s": 600, "state": "off"}, "power_return": {"policy": "last"}},
+   "on_sensor_fault": {"after_s": 600, "state": "off"}, "power_return": {"policy": "last"}},
   {"id": "lamp", "name": "Lamp", "place": "room", "load_class": "light"}],
- "claims": [
+ "rules": [
   {"id": "damp", "load": "fan",
-   "condition": {"kind": "band", "probe": "rh", "direction": "rising", "on": 60, "off": 50}},
+   "condition": {"kind": "band", "probe": "rh", "direction": "rising",
+                 "on_threshold": 60, "off_threshold": 50}},
   {"id": "open", "load": "lamp",
    "condition": {"kind": "contact", "probe": "door", "closed": false}}]}
 """
@@ -419,7 +439,7 @@ def test_a_whole_plan_is_replayed_with_several_logs_a_cut_and_a_boot(tmp_path, t
         ("00:02:00", "lamp", "off", "on", "demand: open"),
         ("00:04:00", "fan", "on", "off", "no power"),
         ("00:04:00", "lamp", "on", "off", "no power"),
-        ("00:05:00", "fan", "off", "on", "idle: damp"),
+        ("00:05:00", "fan", "off", "on", "default_state: damp"),
         ("00:05:00", "lamp", "off", "on", "demand: open"),
     ]
     assert lines.read_text().splitlines()[1:3] == [
@@ -493,10 +513,10 @@ def test_a_plan_is_checked_at_the_terminal(tmp_path, terminal):
     plan = tmp_path / "plan.json"
     plan.write_text(TWO_LOADS.replace('"probe": "door"', '"probe": "gate"'))
     code, out, _ = terminal("check", str(plan))
-    assert (code, "/claims/1/condition/probe" in out) == (1, True)
+    assert (code, "/rules/1/condition/probe" in out) == (1, True)
     plan.write_text(TWO_LOADS)
     code, out, said = terminal("check", str(plan))
-    assert "does not fit" not in out
+    assert "refused" not in out
     assert "findings" in said
 
 

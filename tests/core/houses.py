@@ -48,8 +48,8 @@ def built(sensors, relays: int, boards, **facts: object) -> Plan:
     )
 
 
-def mended(plan: Plan) -> Plan:
-    """Press every mend until none is left to press."""
+def fixed(plan: Plan) -> Plan:
+    """Press every fix until none is left to press."""
     for _ in range(60):
         found = next((f for f in offered(plan) if f.apply is not None), None)
         if found is None:
@@ -60,11 +60,11 @@ def mended(plan: Plan) -> Plan:
         check_plan(after)
         assert found.key not in {f.key for f in findings(after)}, found.head
         plan = after
-    raise AssertionError("mends that never end")
+    raise AssertionError("fixes that never end")
 
 
 def pressed(plan: Plan, key: str) -> Plan:
-    """The mend of one finding pressed: it is gone afterwards, and the plan fits together."""
+    """The fix of one finding pressed: it is gone afterwards, and the plan fits together."""
     found = {f.key: f for f in offered(plan)}[key]
     assert found.press
     assert found.apply is not None
@@ -83,16 +83,16 @@ def wired_up(plan: Plan) -> Plan:
 
 
 def of_kind(kind: str, power_w: float = 100.0, **relay: object) -> Plan:
-    """One load of a kind, wired to a terminal board, everything mended that can be."""
+    """One load of a kind, wired to a terminal board, everything fixed that can be."""
     plan = built([], 0, ["terminal_24v"])
     load = new_load(load_id="thing", name="Thing", place="room", kind=kind)  # type: ignore[arg-type]
     load = load.model_copy(update={"feed": "F1", "power_w": power_w})
     supply = Supply(id="s", name="Supply", place="room", volts=24.0)
-    plan = plan.model_copy(update={"loads": (load,), "claims": (), "supplies": (supply,)})
+    plan = plan.model_copy(update={"loads": (load,), "rules": (), "supplies": (supply,)})
     plan = wired_up(plan)
     for made in plan.relays:
         plan = put_part(plan, "relay", made.model_copy(update=relay))
-    return mended(plan)
+    return fixed(plan)
 
 
 def assigned(plan: Plan) -> Plan:

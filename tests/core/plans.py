@@ -7,15 +7,15 @@ import numpy as np
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import (
     Calibration,
-    Claim,
     House,
     Load,
+    OnSensorFault,
     Place,
     Plan,
     PowerReturn,
     Probe,
     Range,
-    Silent,
+    Rule,
 )
 from aldea.core.readings.samples import Samples
 
@@ -24,17 +24,17 @@ def one_band(**wanted: Any) -> Plan:
     """One probe, one load, one band; any field of probe, load or band can be given."""
     probe = {"stale_after_s": 600_000.0, **{k: wanted[k] for k in PROBE if k in wanted}}
     load = {
-        "silent": Silent(after_s=600_000.0, state="off"),
+        "on_sensor_fault": OnSensorFault(after_s=600_000.0, state="off"),
         **{k: wanted[k] for k in LOAD if k in wanted},
     }
     band = {
         "direction": "rising",
-        "on": 60.0,
-        "off": 50.0,
+        "on_threshold": 60.0,
+        "off_threshold": 50.0,
         **{k: wanted[k] for k in BAND if k in wanted},
     }
     return Plan(
-        format="aldea-plan/1",
+        format="aldea-plan/2",
         house=House(name="Test", time_zone="UTC"),
         scan_period_ms=wanted.get("scan_period_ms", 1000),
         places=(Place(id="room", name="Room", kind="room", level=0, from_m=0.0, to_m=4.0),),
@@ -50,13 +50,13 @@ def one_band(**wanted: Any) -> Plan:
             ),
         ),
         loads=(Load(id="fan", name="Fan", place="room", load_class="water", **load),),
-        claims=(Claim(id="band", load="fan", condition=Band(probe="rh", **band)),),
+        rules=(Rule(id="band", load="fan", condition=Band(probe="rh", **band)),),
     )
 
 
 PROBE = ("stale_after_s", "stuck", "good_run", "smoothing")
-LOAD = ("min_on_s", "min_off_s", "silent", "power_return")
-BAND = ("direction", "on", "off", "delay_on_s", "delay_off_s")
+LOAD = ("min_on_s", "min_off_s", "on_sensor_fault", "power_return")
+BAND = ("direction", "on_threshold", "off_threshold", "delay_on_s", "delay_off_s")
 
 
 def samples_of(pairs: list[tuple[float, float | None]]) -> Samples:

@@ -43,7 +43,7 @@ def test_every_load_works_and_every_level_is_heard(course):
     rows = run.rows[run.rows[:, lay.E_TYPE] == lay.EVENT_LOAD]
     ran = {run.compiled.load_ids[who] for who in rows[rows[:, lay.E_TO] != 0][:, lay.E_WHO]}
     assert ran == {load.id for load in mill_plan().loads}
-    ranks = {run.compiled.claim_rows[k].rank for k in rows[:, lay.E_DECIDER] if k >= 0}
-    named = {lay.RANK_NAMES[rank] for rank in ranks}
-    assert named == {"trip", "interlock", "fault", "schedule", "demand", "idle"}
+    priorities = {run.compiled.rule_rows[k].priority for k in rows[:, lay.E_DECIDER] if k >= 0}
+    named = {lay.PRIORITY_NAMES[priority] for priority in priorities}
+    assert named == {"trip", "interlock", "fault", "schedule", "demand", "default_state"}
     assert not as_recorded(mill_plan()).controls

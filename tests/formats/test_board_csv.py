@@ -13,7 +13,7 @@ from aldea.core.plan.panel import BoardType, Pin
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.parts import part_lines
 from aldea.demo.mill import mill_plan
-from aldea.formats.board_csv import board_csv, read_board_csv, safe_cell
+from aldea.formats.board_csv import board_csv, read_board_csv
 from aldea.formats.tables_csv import parts_csv, schedule_csv
 
 
@@ -68,18 +68,13 @@ def test_a_wrong_table_is_refused_whole(text, where, got):
     with pytest.raises(InputError) as refused:
         read_board_csv(text.encode())
     assert refused.value.where == where
-    assert got in refused.value.got + refused.value.mend
+    assert got in refused.value.got + refused.value.fix
     assert refused.value.allowed
 
 
 def test_semicolons_and_a_byte_order_mark_are_taken():
     pins = read_board_csv("\ufeffname;number;can;limit_ma\nA1;1;analog_in;2,5\n".encode())
     assert pins[0].limit_ma == 2.5
-
-
-@pytest.mark.parametrize("cell", ["=1+1", "+1", "-1", "@x", "\tx"])
-def test_no_cell_is_a_formula(cell):
-    assert safe_cell(cell).startswith("'")
 
 
 def test_schedule_and_parts_have_a_row_for_each():

@@ -82,7 +82,7 @@ def test_a_task_is_left_out_and_said_with_its_line():
                     "RRULE:FREQ=HOURLY;INTERVAL=1")), "up to 2000"),
     ],
 )  # fmt: skip
-def test_what_cannot_be_taken_is_refused_with_the_mend(raw, words):
+def test_what_cannot_be_taken_is_refused_with_the_fix(raw, words):
     last = date(2027, 12, 31)
     with pytest.raises(InputError, match=words):
         dates_of_ics(raw, zone=ZONE, first=FIRST, last=last)

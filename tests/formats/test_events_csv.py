@@ -13,8 +13,8 @@ from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.inputs import Inputs, Message, PowerCut
 from aldea.core.engine.replay import run_replay
 from aldea.core.plan import conditions as con
-from aldea.core.plan.document import Claim, Load
-from aldea.core.plan.hands import HandWant
+from aldea.core.plan.controls import ControlAction
+from aldea.core.plan.document import Load, Rule
 from aldea.core.plan.house_rules import Mode
 from aldea.formats.events_csv import events_csv, lines_csv, retained_lines
 
@@ -29,8 +29,10 @@ def load(key, kind, **figures):
     return Load(id=key, name=key, place="room", kind=kind, load_class="light", **figures)
 
 
-def claim(key, want, *, rank="demand", level=None, condition=AWAY):
-    return Claim(id=f"c_{key}", load=key, rank=rank, want=want, level=level, condition=condition)
+def rule(key, want, *, priority="demand", level=None, condition=AWAY):
+    return Rule(
+        id=f"c_{key}", load=key, priority=priority, want=want, level=level, condition=condition
+    )
 
 
 PLAN = BASE.model_copy(
@@ -43,12 +45,12 @@ PLAN = BASE.model_copy(
             load("hatch", "pulse_drive",
                  drive=PulseDrive(travel_s=5.0, open_contact="up", shut_contact="down")),
         ),
-        "claims": (
-            claim("fan", "off", rank="trip"),
-            claim("air", "step", level=2),
-            claim("bell", "pattern", level=1),
-            claim("tap", "open"),
-            claim("hatch", "open"),
+        "rules": (
+            rule("fan", "off", priority="trip"),
+            rule("air", "step", level=2),
+            rule("bell", "pattern", level=1),
+            rule("tap", "open"),
+            rule("hatch", "open"),
         ),
         "conditions": (con.NamedCondition(id="gone", name="nobody home", condition=AWAY),),
         "modes": (Mode(id="m", name="House", values=("home", "away")),),
@@ -57,7 +59,7 @@ PLAN = BASE.model_copy(
 
 
 def said(seconds, **want):
-    return Message(t_ms=seconds * 1000, author="=ana", wants=(HandWant(**want),))
+    return Message(t_ms=seconds * 1000, author="=ana", wants=(ControlAction(**want),))
 
 
 @cache
@@ -120,7 +122,7 @@ def test_trips_modes_conditions_boots_and_what_was_missed_have_rows():
 
 def test_who_spoke_with_a_hand_is_named_and_no_formula():
     decided = [row[5] for row in told() if row[1:3] == ["load", "fan"]]
-    assert "hand: =ana" in decided
+    assert "override: =ana" in decided
     assert not any(cell.startswith("=") for row in told() for cell in row)
 
 

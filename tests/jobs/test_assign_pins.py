@@ -91,7 +91,7 @@ def test_what_takes_longer_than_a_page_waits_in_the_queue_and_is_done_there(data
     run_id = house.begin()
     assign_house(database, run_id, seconds=0.0)
     assert (house.run(run_id).state, house.waits(run_id)) == ("working", True)
-    with pytest.raises(ConflictError, match="Wait for it, or stop it"):
+    with pytest.raises(ConflictError, match="Wait for the result, or stop it"):
         house.begin()
     assert house.draft().plan.assignments == ()
     assign_house(database, run_id)
@@ -124,7 +124,7 @@ def test_a_conflict_and_a_refusal_are_kept_with_the_run(database, house):
     run = house.run(run_id)
     assert run.state == "refused"
     assert len(run.conflict.conflict) == 7
-    assert "put in a board" in run.conflict.mend
+    assert "put in a board" in run.conflict.fix
     house.plan(built([Thermistor()] * 60, 0, ["wifi_38"]))
     run_id = house.begin()
     assign_house(database, run_id)

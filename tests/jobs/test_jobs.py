@@ -21,11 +21,12 @@ from aldea.jobs.sweeping import UNUSED_DAYS, sweep
 from aldea.jobs.uploads import parsed_path, upload_path, written
 from aldea.store import tables as t
 from aldea.store.accounts import Account
-from aldea.store.claims import claim
 from aldea.store.houses import log_entries
 from aldea.store.imports import ImportRun, State, begin_import, find_import, move_import
 from aldea.store.reading_cache import series_of
-from aldea.store.reading_changes import changes_of, remove_span, undo_change
+from aldea.store.reading_changes import changes_of, remove_span
+from aldea.store.reading_undo import undo_change
+from aldea.store.run_locks import lock_run
 
 ROWS = b"t,rh\n1700000000,50\n1700000010,51\n1700000020,52\n"
 OPTIONS = LogOptions(time_kind="epoch_s")
@@ -77,7 +78,7 @@ def checked(database, uploads: Path, content: bytes = ROWS, options: LogOptions 
 @contextmanager
 def held_by_another(database, run_id: int):
     with database.begin() as other:
-        assert claim(other, "import", run_id)
+        assert lock_run(other, "import", run_id)
         yield
 
 
@@ -206,7 +207,7 @@ def test_sweeping_throws_away_what_nobody_came_back_to(database, tmp_path):
     kept.write_bytes(b"not ours")
     sweep(database, tmp_path, END_MS + (UNUSED_DAYS + 1) * MS_PER_DAY)
     assert sorted(tmp_path.iterdir()) == [kept]
-    assert "thrown away" in (run_of(database, old).refusal or "")
+    assert "upload was deleted" in (run_of(database, old).refusal or "")
     assert run_of(database, stored).state == "stored"
 
 

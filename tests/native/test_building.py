@@ -171,8 +171,8 @@ def test_a_pattern_without_length_is_dark_and_divides_nothing():
     """The plan's limits forbid it; an engine on a board must stand it all the same."""
     plan = one_band()
     lamp = plan.loads[0].model_copy(update={"kind": "indicator", "pattern": Pattern()})
-    claim = plan.claims[0].model_copy(update={"want": "pattern", "level": 1})
-    compiled = compile_plan(plan.model_copy(update={"loads": (lamp,), "claims": (claim,)}))
+    rule = plan.rules[0].model_copy(update={"want": "pattern", "level": 1})
+    compiled = compile_plan(plan.model_copy(update={"loads": (lamp,), "rules": (rule,)}))
     for cell in range(len(compiled.tables.parts_ms)):
         compiled.tables.parts_ms[cell] = 0
     samples = samples_of([(0, 70), (10, 40)])

@@ -31,7 +31,7 @@ def count_up(run: RunTables, load: int) -> int:
     total = 0
     for k in range(run.plan.loads[load].first, run.plan.loads[load].last):
         # why it is looked at
-        if run.now.claims[k].active == 1 and k != SMALL:
+        if run.now.rules[k].active == 1 and k != SMALL:
             total += 1  # one more
     return total
 
@@ -41,7 +41,7 @@ def test_names_comments_and_constants_of_the_source_stand_in_the_c():
     assert "/* Words over it. */" in text
     assert "static int64_t count_up(const RunTables *run, int64_t load) {" in text
     assert "/* why it is looked at */" in text
-    assert "if (run->now.claims[k].active == 1 && k != SMALL) {" in text
+    assert "if (run->now.rules[k].active == 1 && k != SMALL) {" in text
     assert "/* one more */" in text
 
 

@@ -63,7 +63,7 @@ def test_the_last_of_two_stops_it_and_what_was_kept_is_there_again(folder):
             assert kept(one)
 
 
-def test_a_folder_that_the_server_may_not_pass_through_is_said_with_the_mend(cluster):
+def test_a_folder_that_the_server_may_not_pass_through_is_said_with_the_fix(cluster):
     if os.geteuid() != 0:
         pytest.skip("only root runs the server as somebody else")
     closed = cluster.folder.parent / f"closed-{os.getpid()}"

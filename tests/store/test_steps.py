@@ -10,7 +10,7 @@ from aldea.core.base.errors import InputError
 from aldea.demo.mill import mill_plan
 from aldea.store import drafts
 from aldea.store import tables as t
-from aldea.store.drafts import DraftMovedError, keep_draft, read_draft, step_draft
+from aldea.store.drafts import DraftMovedError, keep_draft, plan_at, read_draft, step_draft
 
 
 def edited(connection, house, account, on: float):
@@ -24,6 +24,11 @@ def edited(connection, house, account, on: float):
         at_ms=0,
         what=f"on at {on:g}",
     )
+
+
+def on_threshold(plan):
+    """What an edit of these tests changes."""
+    return next(rule.band.on_threshold for rule in plan.rules if rule.load == "dehumidifier")
 
 
 def stepped(connection, house, account, direction):
@@ -89,3 +94,31 @@ def test_so_many_edits_can_be_taken_back_and_no_more_are_kept(module_database, m
             stepped(connection, house, account, -1)
             back += 1
         assert back == 6
+
+
+@settings(
+    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(moves=st.lists(st.sampled_from(("edit", "undo", "redo")), min_size=3, max_size=12))
+def test_the_plan_at_a_version_is_what_was_read_at_it_or_a_refusal(module_database, moves):
+    """Also after an undo and a new edit, which takes the place of the step that was cut off."""
+    seen: dict[int, float] = {}
+    with module_database.begin() as connection:
+        house, account = demo_house(connection), jon(connection)
+        edited(connection, house, account, 60.0)
+        for number, move in enumerate(moves):
+            try:
+                if move == "edit":
+                    edited(connection, house, account, 60.5 + number / 4)
+                else:
+                    stepped(connection, house, account, -1 if move == "undo" else 1)
+            except InputError:
+                continue  # nothing to undo, or nothing to do again
+            now = read_draft(connection, house)
+            seen[now.version] = on_threshold(now.plan)
+            for version, value in seen.items():
+                try:
+                    at = plan_at(connection, house, version, now)
+                except DraftMovedError:
+                    continue
+                assert on_threshold(at) == value, (version, now.version)

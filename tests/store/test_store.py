@@ -79,7 +79,7 @@ def test_two_drafts_read_at_one_version_cannot_both_be_kept(database):
         keep_draft(
             connection, house, mill_plan(on=64.0), version_read=draft.version, by=by, at_ms=2
         )
-    assert refused.value.current.plan.claims[0].band.on == 63.0
+    assert refused.value.current.plan.rules[0].band.on_threshold == 63.0
     with database.begin() as connection:
         assert read_draft(connection, house).version == draft.version + 1
 
@@ -153,7 +153,7 @@ def test_a_draft_with_a_severe_finding_is_published_with_a_reason_or_not_at_all(
         house, by = demo_house(connection), jon(connection)
         draft = read_draft(connection, house)
         names = [finding.head.rstrip(".") for finding in severe(draft.plan)]
-        assert names, "the mill has something unmended"
+        assert names, "the mill has something unresolved"
 
         def published(despite: str) -> Revision:
             return publish(
@@ -333,7 +333,7 @@ def test_a_house_lists_its_own_imports_and_the_first_house_may_be_begun_by_anybo
 
 
 def test_one_finding_is_said_as_one(database):
-    """All but one mended: the sentence counts, and speaks, in the singular."""
+    """All but one fixed: the sentence counts, and speaks, in the singular."""
     with database.begin() as connection:
         plan = read_draft(connection, demo_house(connection)).plan
     for finding in severe(plan)[1:]:
@@ -342,5 +342,5 @@ def test_one_finding_is_said_as_one(database):
     assert len(severe(plan)) == 1
     refusals = [refusal.sentence for refusal in publish_refusals(plan, "a reason", "")]
     assert refusals == [
-        "1 finding is open at Wire or Rule. Mend it there, or write why you publish anyway."
+        "1 finding is open at Wire or Rule. Fix it there, or enter the reason to publish anyway."
     ]

@@ -34,7 +34,7 @@ BENCH = Bench(
 from fastapi import APIRouter, Request, Response
 
 from aldea.web.shell.access import MemberAccess, State
-from aldea.web.shell.page import open_house_of, rail_now, render_bench
+from aldea.web.shell.page import open_house_of, timeline_now, render_bench
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
@@ -43,8 +43,8 @@ router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 def weigh(request: Request, state: State, access: MemberAccess) -> Response:
     """What it weighs."""
     opened = open_house_of(state, access)
-    rail = rail_now(request, state, opened)
-    return render_bench(request, "weigh/weigh.html", opened, current="weigh", rail=rail)
+    timeline = timeline_now(request, state, opened)
+    return render_bench(request, "weigh/weigh.html", opened, current="weigh", timeline=timeline)
 ''',
         "web/benches/weigh/weigh.html": '{% extends "bench.html" %}\n',
         "web/benches/weigh/weigh.js": "export const grams = 1000;",
@@ -90,11 +90,12 @@ ASKS = (Ask(name="drops", label="Drops heard at", unit="s", rows=3),)
 def _work(given: Given) -> Found:
     count = len(given.figures("drops", "s"))
     given.fields.check()
-    return Found(verdict=Verdict(mark="holds", sentence=f"{count} drops."))
+    return Found(verdict=Verdict(state="holds", sentence=f"{count} drops."))
 
 
 DRIP = RecordingsBench(
-    key="drip", called="a leak tape", heading="Dripping tap", does="drops a minute",
+    key="drip", called="a leak tape", heading="Dripping tap",
+    does="drops a minute", takes="a minute",
     subjects=probes_made_as("leak_tape"), asks=lambda _plan, _subject: ASKS, work=_work,
     begin="Listen.", empty="Type when it dripped.", enough=filled("drops"),
 )
@@ -113,12 +114,15 @@ DRIP = RecordingsBench(
 from aldea.core.plan.document import Plan
 from aldea.demo.mill import mill_plan
 from aldea.web.benches.calibrate.recordings.bench import Given
-from aldea.web.benches.calibrate.recordings.list import list_benches
+from aldea.web.benches.calibrate.certificates.due import due_list
+from aldea.web.benches.calibrate.first.view import first_page
 from aldea.web.benches.calibrate.recordings.registry import RECORDINGS_BENCHES
 from aldea.web.shell.forms import Fields
 from aldea.web.shell.window import Window
-rows = {row.heading: row for row in list_benches(mill_plan(), "/h/mill")}
-assert ("Manifold tape", "/h/mill/recordings/drip/manifold_tape") in rows["Dripping tap"].links
+plan = mill_plan()
+rows = {tile.heading: tile for tile in first_page(plan, "/h/mill", due_list(plan, [], 0)).here}
+address = "/h/mill/recordings/drip/manifold_tape"
+assert ("Manifold tape", address, False) in rows["Dripping tap"].links
 window = Window(start_ms=0, end_ms=1, at_ms=1, now_ms=1)
 given = Given(plan=mill_plan(), subject="manifold_tape", fields=Fields({"drops": "1 2 3"}),
               record=None, window=window)
@@ -365,7 +369,7 @@ CHECK = Addition(
     for board in plan.boards:
         yield Finding(
             key=f"spare-{board.id}", weight="open", head=f"{board.name} has no pin to spare.",
-            why="Nothing can be added.", mend="Put in another board.", at=f"board:{board.id}",
+            why="Nothing can be added.", fix="Put in another board.", at=f"board:{board.id}",
         )
 
 

@@ -104,7 +104,7 @@ ODD_FILES = (
     b"{}",
     b"[]",
     b"null",
-    b'{"format": "aldea-plan/1"}',
+    b'{"format": "aldea-plan/2"}',
     b"1" * 4000,
     b"t;rh\n" * 40,
     b"t,rh\n1e400,NaN\n",
@@ -297,7 +297,7 @@ def refusals(answer: Response) -> list[str]:
             else []
         )
     said = re.findall(
-        r'<(p|span|section)[^>]*class="(?:mend|errs)[^"]*"[^>]*>(.*?)</\1>', answer.text, re.DOTALL
+        r'<(p|span|section)[^>]*class="(?:fix|errs)[^"]*"[^>]*>(.*?)</\1>', answer.text, re.DOTALL
     )
     return [" ".join(unescape(re.sub(r"<[^>]+>", " ", body)).split()) for _, body in said]
 

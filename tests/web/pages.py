@@ -1,4 +1,4 @@
-"""Reading pages of the demo house: addresses, versions, tables, mends, the plan behind them."""
+"""Reading pages of the demo house: addresses, versions, tables, fixes, the plan behind them."""
 
 import re
 from typing import Any
@@ -58,9 +58,9 @@ def sign_form(client: Any, probe: str, params: dict[str, str] | None = None) -> 
     return dict(re.findall(r'name="([a-z_0-9]+)" value="([^"]*)"', form))
 
 
-def mend_of(page: str, field: str) -> str:
+def fix_of(page: str, field: str) -> str:
     """What is said at a refused field."""
-    return plain(found_in(rf'id="mend-{field}"[^>]*>([^<]*)<', page))
+    return plain(found_in(rf'id="fix-{field}"[^>]*>([^<]*)<', page))
 
 
 def plain(text: str) -> str:

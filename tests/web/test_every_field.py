@@ -15,15 +15,15 @@ FORMS: list[tuple[str, str, str]] = [
     *((f"/layout?part={part}", "part-form", "/layout/part")
       for part in ("load:extractor", "load:skylight", "load:night_lights", "load:inlet_valve",
                    "probe:manifold_tape", "probe:stair_light", "control:step_selector", "house")),
-    *((f"/rule?load={load}&add={kind}", "claim-form", "/rule/claim")
+    *((f"/rule?load={load}&add={kind}", "rule-form", "/rule/rule")
       for load, kind in (("store_fan", "band"), ("store_fan", "rate"), ("panel_heater", "probe"),
                          ("extractor", "above"), ("night_lights", "dark"))),
-    ("/rule?load=extractor&claim=ex_steam", "claim-form", "/rule/claim"),
+    ("/rule?load=extractor&rule=ex_steam", "rule-form", "/rule/rule"),
     ("/rule/failsafe?load=panel_heater", "failsafe-form", "/rule/failsafe"),
     *((f"/rule/house?part={part}:", "", "/rule/house")
       for part in ("schedule", "mode", "doorway", "signal", "condition", "exclusive", "memory")),
 ]  # fmt: skip
-HIDDEN = {"form_token", "version", "part_kind", "part_id", "load", "claim", "begun", "back",
+HIDDEN = {"form_token", "version", "part_kind", "part_id", "load", "rule", "begun", "back",
           "form_of", "by_probe", "deep", "rows", "shown"}  # fmt: skip
 
 

@@ -20,6 +20,16 @@ ODDLY_WRITTEN = {
     "no number": re.compile(r"(?<![\w])(nan|inf|-inf|None(?! [a-z]))(?![\w])"),
 }
 
+# Words of before that no page says any more (WORDS.md 2): phrases without another meaning.
+OF_BEFORE = re.compile(
+    r"\b(claims?|mends?|mended|the rail|has the say|who asks|lets? go|nobody ask(s|ed)|asks again"
+    r"|with a gap of|until it is below|given back|is idle|shortest run|longest run|to buy|diary"
+    r"|work it out|bring in|brought in|leave it|stands in for|sees somebody|good reading"
+    r"|falls silent|strongest first|sister|once each|safety trip|(on|off) mark|closings"
+    r"|nothing of its own|would want|is lost|begins? anew)\b",
+    re.IGNORECASE,
+)
+
 
 def read(page: str) -> str:
     """What a person reads on a page."""
@@ -37,4 +47,17 @@ def test_figures_on_a_page_are_written_in_one_way(signed, path):
         if not (name == "a word of the code" and path.endswith("/boards"))  # typed as in its file
         for one in odd.finditer(text)
     ]
+    assert found == []
+
+
+LOADS = ("extractor", "dehumidifier", "inlet_valve", "night_lights", "skylight", "store_fan")
+RULES = [
+    f"{H}/rule{page}?load={load}" for load in LOADS for page in ("", "/failsafe")
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("path", [*VIEWS, *RULES])
+def test_no_page_says_a_word_of_before(signed, path):
+    text = read(signed("jon").get(path).text)
+    found = [text[max(0, m.start() - 30) : m.end() + 30] for m in OF_BEFORE.finditer(text)]
     assert found == []

@@ -7,6 +7,7 @@ a prefix, too), or of the name that is given for it here; what no form says stan
 import re
 import types
 from collections.abc import Iterator
+from http import HTTPStatus
 from typing import Any, get_args, get_origin
 
 from tests.web.pages import H, draft
@@ -14,10 +15,10 @@ from tests.web.pages import H, draft
 from aldea.core.base.parts import Part
 from aldea.core.devices.loads.models import LOAD_FACTS
 from aldea.core.devices.sensors.models import SENSOR_FACTS
+from aldea.core.plan.controls import ControlType
 from aldea.core.plan.document import Plan
-from aldea.core.plan.hands import ControlType
 
-WANTS = ("HandWant", "ButtonPress", "RemoteCode", "SelectorPosition")
+WANTS = ("ControlAction", "ButtonPress", "RemoteCode", "SelectorPosition")
 # A field that its form calls otherwise.
 CALLED: dict[str, str] = {
     # on the page of a board of one's own, beside its table
@@ -34,7 +35,7 @@ CALLED: dict[str, str] = {
     "Cable.twisted": "cable_kind",
     "Capacitor.capacitance_uf": "capacitors",
     "Capacitor.role": "capacitors",
-    "Claim.off_for_now": "claim",
+    "Rule.disabled": "rule",
     "DaysOut.first": "except_dates",
     "DaysOut.last": "except_dates",
     "DaysOut.yearly": "except_dates",
@@ -46,13 +47,13 @@ CALLED: dict[str, str] = {
     "OnlyIn.mode": "only",
     "Probe.part_with": "sensor_kind",
     "Probe.warm_up_s": "probe_warm_up_s",
-    "Silent.each": "silent_each",
+    "OnSensorFault.each": "fault_each",
     "Smoothing.tau_s": "smoothing_s",
     "Stuck.band": "stuck_band",
     "TransistorSwitch.on_v": "on_ohm",  # in its place where the transistor is a bipolar one
     "Window.days": "mon",
 }  # fmt: skip
-MEASURED = "what a bench measured: put into the plan there"
+MEASURED = "what a bench measured: put in the plan there"
 SUGGESTED = "a must-never is chosen among suggestions at Lay out, its figures changed there"
 # What no form says, and why.
 BY_ITSELF: dict[str, str] = {
@@ -81,8 +82,7 @@ BY_ITSELF: dict[str, str] = {
     "Lux.share": "a photoresistor gives lux by itself: a probe is made as one at Lay out",
     **{f"Stock.{key}": "typed in the table of what to buy, under the part's name" for key in (
         "in_drawer", "pack", "pack_price", "spares")},
-    "Board.runs_of_cable_m": "nothing reads it: cables are stated at what hangs on the board",
-    "Claim.percent": "a load in steps is given its step by name",
+    "Rule.percent": "a load in steps is given its step by name",
     "Plan.scan_period_ms": "an internal of the analog side: nothing a person does hangs on it",
     "RelayOutput.role": "what its load needs it for: proposed with it",
     "Wanted.percent": "a load in steps is given its step by name",
@@ -91,6 +91,7 @@ PAGES = (
     *(f"/layout?add={kind}" for kind in ("place", "supply", "board", "probe", "load", "control")),
     "/layout?part=house",
     "/wire/controls",
+    *(f"/wire/controls?control={who}" for who in ("drying_remote", "step_selector", "mode_button")),
     "/wire/boards?type=wifi_38",
     "/wire/boards",
     "/wire/parts",
@@ -128,6 +129,10 @@ def parts_in(annotation: Any) -> Iterator[type[Part]]:
 
 def names_on(client: Any) -> set[str]:
     """The names of every input of the pages, without the prefixes of rows and conditions."""
+    # The mill's button has all of its presses: with one taken out, one can be added.
+    gone = {"control": "mode_button", "field": "presses", "key": "double"}
+    sent = {**gone, "version": str(draft(client)["version"])}
+    assert client.post(f"{H}/wire/controls/forget", data=sent).status_code == HTTPStatus.SEE_OTHER
     plan = draft(client)["plan"]
     pages = [f"{H}{page}" for page in PAGES]
     for kind in ("probe", "load", "control", "board", "supply", "place"):
@@ -137,7 +142,7 @@ def names_on(client: Any) -> set[str]:
     for load in plan["loads"]:
         pages += [f"{H}/rule/failsafe?load={load['id']}", f"{H}/tune/{load['id']}"]
         pages += [f"{H}/rule?load={load['id']}&add={kind}" for kind in ADDED]
-    pages += [f"{H}/rule?load={c['load']}&claim={c['id']}" for c in plan["claims"]]
+    pages += [f"{H}/rule?load={c['load']}&rule={c['id']}" for c in plan["rules"]]
     found: set[str] = set()
     for sent in VARIANTS:
         text = client.post(f"{H}{sent.pop('to')}", data={"version": "1", **sent}).text
@@ -146,7 +151,7 @@ def names_on(client: Any) -> set[str]:
         found |= set(
             re.findall(r'<(?:input|select|textarea)[^>]*?\sname="([^"]+)"', client.get(page).text)
         )
-    bare = {re.sub(r"^(c_|w\d+_|m\d+_|d\d+_)", "", name) for name in found}
+    bare = {re.sub(r"^(c_|w\d+_|m\d+_|d\d+_|change\d+_)", "", name) for name in found}
     whose = {f"{name.partition('-')[0]}-" for name in found if "-" in name}  # pin-probe:rh.data
     return found | bare | whose
 
@@ -161,6 +166,7 @@ VARIANTS: list[dict[str, str]] = [
     *({"to": "/layout/form", "part_kind": "probe", "name": "x", "place": "studio",
        "quantity": facts.measures[0], "sensor_kind": facts.kind}
       for facts in SENSOR_FACTS.values()),
+    {"to": "/rule/house/fields", "part_kind": "mode", "change0_when": "schedule:night"},
     *({"to": "/rule/house/fields", "part_kind": "signal", "made": kind}
       for kind in ("mean", "difference", "rate", "dew_point", "echo_distance", "lux")),
 ]  # fmt: skip

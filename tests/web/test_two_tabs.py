@@ -5,7 +5,7 @@ from tests.web.pages import H, draft
 from tests.web.test_every_field import form_of
 
 PART = (f"{H}/layout?part=load:extractor", "part-form", f"{H}/layout/part")
-RULE = (f"{H}/rule?load=extractor&claim=ex_steam", "claim-form", f"{H}/rule/claim")
+RULE = (f"{H}/rule?load=extractor&rule=ex_steam", "rule-form", f"{H}/rule/rule")
 SPARE = (f"{H}/layout?part=load:store_fan", "part-form", f"{H}/layout/part")
 
 
@@ -49,7 +49,7 @@ def test_keeping_a_rule_over_theirs_leaves_their_threshold(signed):
     begun = met.text.split('name="begun_at" value="', 1)[1].split('"', 1)[0]
     again = {**form_of(met.text, form_id), "begun_at": begun}
     assert client.post(where, data=again).status_code == 303
-    kept = next(c for c in draft(client)["plan"]["claims"] if c["id"] == "ex_steam")
+    kept = next(c for c in draft(client)["plan"]["rules"] if c["id"] == "ex_steam")
     assert (kept["name"], kept["note"]) == ("Their name", "My note")
 
 
@@ -71,7 +71,7 @@ def test_what_was_removed_meanwhile_is_shown_as_typed_and_put_in_again(signed, w
             data={
                 "form_token": token,
                 "version": version,
-                "claim": "ex_steam",
+                "rule": "ex_steam",
                 "load": "extractor",
             },
         )
@@ -82,5 +82,5 @@ def test_what_was_removed_meanwhile_is_shown_as_typed_and_put_in_again(signed, w
     assert "Typed long and well" in met.text
     assert client.post(where, data=form_of(met.text, form_id)).status_code == 303
     plan = draft(client)["plan"]
-    rows = plan["loads"] if what == "load" else plan["claims"]
+    rows = plan["loads"] if what == "load" else plan["rules"]
     assert [row for row in rows if row["name"] == "Typed long and well"]

@@ -38,7 +38,7 @@ def serve(
     port: Port = 8080,
     host: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
     proxy: Annotated[
-        list[str] | None, typer.Option(help="Address of a proxy that is believed who asks.")
+        list[str] | None, typer.Option(help="Address of a proxy whose client address is trusted.")
     ] = None,
     tls_cert: Annotated[Path | None, typer.Option(help="Certificate chain, PEM.")] = None,
     tls_key: Annotated[Path | None, typer.Option(help="Its private key, PEM.")] = None,
@@ -107,24 +107,43 @@ def member(
     print(f"aldea: {name} is a {role} of {house}")
 
 
+@app.command("remove-house")
+def remove_house(
+    house: Annotated[str, typer.Argument(help="The house as in its address: molino-alto.")],
+    demo: Demo = False,
+) -> None:
+    """Remove a house for good, also what was published and signed. Asks for its name again."""
+    from aldea.cli.people import remove_for_good
+    from aldea.store.settings import Settings
+
+    asks = f"All readings, revisions and certificates go. Type {house} to confirm: "
+    print(asks, end="", flush=True)
+    remove_for_good(Settings().place(demo=demo), house, sys.stdin.readline())
+    print(f"aldea: {house} is removed")
+
+
 @app.command()
 def replay(
-    plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/1.")],
+    plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/2.")],
     logs: Annotated[list[str], typer.Argument(help="Reading logs, CSV: FILE, or PROBE=FILE.")],
-    out: Annotated[Path | None, typer.Option(help="Where the events go; none: here.")] = None,
+    out: Annotated[
+        Path | None, typer.Option(help="File for the events; without it they are printed.")
+    ] = None,
     probe: Annotated[str, typer.Option(help="Whose log it is, where several are read.")] = "",
     zone: Annotated[str, typer.Option(help="Zone of wall-clock times; the house's.")] = "",
     column: Annotated[
-        list[str] | None, typer.Option(help="Which column is read, N or its heading; PROBE=N.")
+        list[str] | None, typer.Option(help="Column to read, its number or heading; PROBE=N.")
     ] = None,
     unit: Annotated[
-        list[str] | None, typer.Option(help="What its values are in, such as degf; PROBE=degf.")
+        list[str] | None, typer.Option(help="Unit of the values, such as degf; PROBE=degf.")
     ] = None,
-    plain: Annotated[bool, typer.Option(help="Run the interpreter, not the compiler.")] = False,
+    plain: Annotated[
+        bool, typer.Option(help="Run the plain interpreter, not the compiled engine.")
+    ] = False,
     last: Annotated[str, typer.Option(help="End of the replay, ISO; the last reading.")] = "",
     cut: Annotated[list[str] | None, typer.Option(help="A power cut, FROM/TO, ISO.")] = None,
     silent: Annotated[
-        list[str] | None, typer.Option(help="A probe gone silent, PROBE/FROM/TO, ISO.")
+        list[str] | None, typer.Option(help="A probe without readings, PROBE/FROM/TO, ISO.")
     ] = None,
     stuck: Annotated[
         list[str] | None, typer.Option(help="A probe held at its reading, PROBE/FROM/TO, ISO.")
@@ -143,9 +162,9 @@ def replay(
         list[str] | None, typer.Option(help="A wall switch is thrown, LOAD/AT, ISO.")
     ] = None,
     boots: Annotated[bool, typer.Option(help="The start is a boot of the board.")] = False,
-    lines: Annotated[Path | None, typer.Option(help="Where the relay lines go, CSV.")] = None,
+    lines: Annotated[Path | None, typer.Option(help="File for the relay lines, CSV.")] = None,
     retained: Annotated[
-        Path | None, typer.Option(help="Where what memory holds goes, JSON a line.")
+        Path | None, typer.Option(help="File for the retained memory, one JSON object a line.")
     ] = None,
 ) -> None:
     """Replay logs through a plan, with faults put in, and write what it did."""
@@ -178,7 +197,7 @@ def replay(
 
 @app.command()
 def calendar(
-    plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/1.")],
+    plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/2.")],
     schedule: Annotated[str, typer.Argument(help="The id of a schedule in it.")],
     first: Annotated[str, typer.Option(help="The first day, such as 2026-03-01.")],
     last: Annotated[str, typer.Option(help="The last day that is taken from a calendar.")] = "",
@@ -193,7 +212,7 @@ def calendar(
 
 
 @app.command()
-def check(plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/1.")]) -> None:
+def check(plan: Annotated[Path, typer.Argument(help="A plan file, aldea-plan/2.")]) -> None:
     """List what is wrong with a plan: what does not fit, then the findings on its wiring."""
     from aldea.cli.replaying import check_file
 
@@ -262,7 +281,7 @@ def timing(
 @app.command()
 def engine(
     write: Annotated[
-        bool, typer.Option("--write", help="Write scan.c anew from the scan's source first.")
+        bool, typer.Option("--write", help="Write scan.c again from its source first.")
     ] = False,
 ) -> None:
     """Compile the engine where that is still to be done, and say where it lies."""

@@ -27,7 +27,7 @@ def install(what: str, packages: str) -> None:
     line = f"apt-get install -y --no-install-recommends {packages}"
     if os.geteuid() != 0:
         raise SetUpError(
-            what, got="not installed", allowed="Debian's package", mend=f"As root: {line}"
+            what, got="not installed", allowed="Debian's package", fix=f"As root: {line}"
         )
     print(f"aldea: installing {packages} …", flush=True)
     env = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
@@ -35,7 +35,7 @@ def install(what: str, packages: str) -> None:
         done = subprocess.run(command, env=env, check=False, capture_output=True, text=True)
         if done.returncode:
             raise SetUpError(
-                what, got=done.stderr[-300:], allowed="the package", mend=f"Run: {line}"
+                what, got=done.stderr[-300:], allowed="the package", fix=f"Run: {line}"
             )
 
 
@@ -57,4 +57,4 @@ def ensure_printing() -> None:
     try:
         install("printing", PRINTING)
     except SetUpError as exc:
-        print(f"aldea: sheets cannot be printed yet. {exc.mend}", file=sys.stderr)
+        print(f"aldea: sheets cannot be printed yet. {exc.fix}", file=sys.stderr)

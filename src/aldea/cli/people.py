@@ -14,7 +14,7 @@ from aldea.store.accounts import (
     create_account,
     hashed,
 )
-from aldea.store.houses import house_named, set_member, take_out
+from aldea.store.houses import house_named, remove_house, set_member, take_out
 from aldea.store.sessions import end_sessions
 from aldea.store.settings import Place
 
@@ -65,3 +65,14 @@ def let_out(place: Place, house_slug: str, name: str) -> None:
         account = account_named(connection, name)
         take_out(connection, house_named(connection, house_slug), account)
         end_sessions(connection, account)
+
+
+def remove_for_good(place: Place, house_slug: str, typed_again: str) -> None:
+    """Remove a house with its readings, revisions and certificates; nothing brings them back."""
+    with open_database(place) as database, database.begin() as connection:
+        house = house_named(connection, house_slug)
+        if typed_again.strip() != house_slug:
+            raise InputError(
+                "house", text=f"Nothing was removed: type {house_slug} again to confirm."
+            )
+        remove_house(connection, house, with_record=True)

@@ -4,7 +4,6 @@ import sys
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date, datetime
-from functools import partial
 from pathlib import Path
 
 from aldea.core.base.errors import InputError, PlanError
@@ -24,9 +23,9 @@ from aldea.core.wiring.findings import findings
 from aldea.formats.calendar_ics import dates_of_ics, ics_of
 from aldea.formats.csv_log import read_csv_log
 from aldea.formats.events_csv import events_csv, lines_csv, retained_lines
-from aldea.formats.log_options import HEAD_BYTES, LogOptions, guess_options, head_rows
+from aldea.formats.log_options import HEAD_BYTES, LogOptions, head_rows
 from aldea.formats.log_report import LogReport
-from aldea.formats.log_units import Spoken, speaks_for, units_of
+from aldea.formats.log_units import Spoken, options_for, unit_in_log, units_of
 from aldea.native.engine import load_engine
 from aldea.store.settings import Settings
 
@@ -74,15 +73,15 @@ def _probe_of(plan: Plan, compiled: CompiledPlan, wanted: str) -> Probe:
     read = _read_by(compiled)
     if not wanted and len(read) == 1:
         wanted = read[0]
-    found = plan.probe(wanted) if wanted else None
-    if found is None or wanted not in read:
+    chosen = plan.probe(wanted) if wanted else None
+    if chosen is None or wanted not in read:
         raise InputError(
             "--probe",
             got=repr(wanted) if wanted else "nothing",
             allowed=" or ".join(read) or "a plan with rules",
-            mend="Write PROBE=FILE before each log.",
+            fix="Write PROBE=FILE before each log.",
         )
-    return found
+    return chosen
 
 
 def _instant_ms(text: str, where: str) -> int:
@@ -102,31 +101,33 @@ def _span(text: str, where: str) -> tuple[int, int]:
     return _instant_ms(start, where), _instant_ms(end, where)
 
 
-def _traces(asked: Asked, plan: Plan, compiled: CompiledPlan) -> dict[str, Trace]:
-    columns, units = _by_probe(asked.columns), _by_probe(asked.units)
-    found: dict[str, Trace] = {}
-    for text in asked.logs:
+def _traces(wanted: Asked, plan: Plan, compiled: CompiledPlan) -> dict[str, Trace]:
+    columns, units = _by_probe(wanted.columns), _by_probe(wanted.units)
+    traces: dict[str, Trace] = {}
+    for text in wanted.logs:
         name, equals, path = text.partition("=")
         if not equals:
-            name, path = asked.probe, text
+            name, path = wanted.probe, text
         probe = _probe_of(plan, compiled, name)
         with _readable(Path(path)).open("rb") as source:
             head = source.read(HEAD_BYTES)
-        zone = asked.zone or plan.house.time_zone
-        options = guess_options(head, zone, partial(speaks_for, probe))
+        zone = wanted.zone or plan.house.time_zone
+        options = options_for(head, zone, probe)
         heads = head_rows(head, options.delimiter, options.header_rows)[-1:] or [[]]
         column = columns.get(probe.id, columns.get("", ""))
         if column:
             options = replace(options, value_column=_column(column, heads[0]))
-        unit = _unit(units.get(probe.id, units.get("", "")), plan, probe)
+            options = replace(options, unit=unit_in_log(probe, column, None))
+        named = units.get(probe.id, units.get("", ""))
+        unit = _unit(named, plan, probe) if named else options.unit
         trace, report = read_csv_log(
             Path(path), options, probe.range, spoken=Spoken(plan, probe, unit)
         )
-        found[probe.id] = trace
+        traces[probe.id] = trace
         print(
             f"aldea: {_took(plan, probe, path, options, heads[0], unit, report)}", file=sys.stderr
         )
-    return found
+    return traces
 
 
 def _by_probe(texts: tuple[str, ...]) -> dict[str, str]:
@@ -169,7 +170,7 @@ def _took(
     at = options.value_column
     named = f" “{heading[at].strip()}”" if at < len(heading) and heading[at].strip() else ""
     unit_name = dict(units_of(plan, probe))[unit]
-    clock = f"wall clock of {options.zone}" if options.time_kind == "local" else "UTC"
+    clock = f"wall clock of {options.zone}" if options.time_kind in ("local", "serial") else "UTC"
     zone = plan.house.time_zone
     first, last = stamp(report.first_ms, zone), stamp(report.last_ms, zone)
     text = (
@@ -181,20 +182,20 @@ def _took(
     return text
 
 
-def _faults(asked: Asked, compiled: CompiledPlan) -> Faults:
+def _faults(wanted: Asked, compiled: CompiledPlan) -> Faults:
     known = _read_by(compiled)
 
     def of_probes(texts: tuple[str, ...], where: str) -> list[tuple[str, int, int]]:
-        found = []
+        probes = []
         for text in texts:
             name, _, span = text.partition("/")
             if name not in known:
                 raise InputError(where, got=repr(name), allowed=" or ".join(known) or "a probe")
-            found.append((name, *_span(span, where)))
-        return found
+            probes.append((name, *_span(span, where)))
+        return probes
 
     contacts = []
-    for text in asked.contacts:
+    for text in wanted.contacts:
         name, _, rest = text.partition("=")
         level, _, span = rest.partition("/")
         if level not in LEVELS:
@@ -202,13 +203,13 @@ def _faults(asked: Asked, compiled: CompiledPlan) -> Faults:
         rows = of_probes((f"{name}/{span}",), "--contact")
         contacts += [(*row, LEVELS[level]) for row in rows]
     return Faults(
-        silences=tuple(of_probes(asked.silences, "--silent")),
-        stuck=tuple(of_probes(asked.stuck, "--stuck")),
-        beyond=tuple(of_probes(asked.beyond, "--beyond")),
+        silences=tuple(of_probes(wanted.silences, "--silent")),
+        stuck=tuple(of_probes(wanted.stuck, "--stuck")),
+        beyond=tuple(of_probes(wanted.beyond, "--beyond")),
         contacts=tuple(contacts),
-        clocks=tuple(_span(text, "--clock-unknown") for text in asked.clocks),
-        cuts=tuple(_span(text, "--cut") for text in asked.cuts),
-        throws=tuple(_throw(text) for text in asked.walls),
+        clocks=tuple(_span(text, "--clock-unknown") for text in wanted.clocks),
+        cuts=tuple(_span(text, "--cut") for text in wanted.cuts),
+        throws=tuple(_throw(text) for text in wanted.walls),
     )
 
 
@@ -219,17 +220,17 @@ def _throw(text: str) -> tuple[str, int]:
     return load, _instant_ms(at, "--wall")
 
 
-def replay_files(asked: Asked) -> None:
+def replay_files(wanted: Asked) -> None:
     """Replay logs through a plan and write its events, and lines and memory where asked for."""
-    plan = read_plan(_readable(asked.plan).read_bytes())
+    plan = read_plan(_readable(wanted.plan).read_bytes())
     compiled = compile_plan(as_recorded(plan))
-    traces = _traces(asked, plan, compiled)
+    traces = _traces(wanted, plan, compiled)
     first_ms = min(int(trace.t_ms[0]) for trace in traces.values())
     last_ms = max(int(trace.t_ms[-1]) for trace in traces.values())
     start_ms = first_ms - first_ms % plan.scan_period_ms
-    end_ms = _instant_ms(asked.last, "--last") if asked.last else last_ms
-    faults = _faults(asked, compiled)
-    if not asked.plain:
+    end_ms = _instant_ms(wanted.last, "--last") if wanted.last else last_ms
+    faults = _faults(wanted, compiled)
+    if not wanted.plain:
         load_engine(Settings().engine)
     run = replay_faulty(
         compiled,
@@ -237,14 +238,16 @@ def replay_files(asked: Asked) -> None:
         faults,
         start_ms=start_ms,
         end_ms=max(end_ms, start_ms + plan.scan_period_ms),
-        boots=asked.boots,
-        scans=in_python if asked.plain else None,
+        boots=wanted.boots,
+        scans=in_python if wanted.plain else None,
     )
-    _write(asked, run)
-    if asked.out is not None:
+    _write(wanted, run)
+    if wanted.out is not None:
         readings = sum(len(trace) for trace in traces.values())
-        print(f"aldea: {readings} readings, {len(run.rows)} events to {asked.out}", file=sys.stderr)
-    if asked.retained is not None:
+        print(
+            f"aldea: {readings} readings, {len(run.rows)} events to {wanted.out}", file=sys.stderr
+        )
+    if wanted.retained is not None:
         print(f"aldea: {_memory_words(run)}", file=sys.stderr)
 
 
@@ -255,20 +258,20 @@ def _memory_words(run: Run) -> str:
     life = years(memory_years(SLOTS, ASSUMED_ENDURANCE, a_day))
     return (
         f"{len(run.writes)} writes into memory, {figure(a_day)} a day: {life} at "
-        f"{thousands(ASSUMED_ENDURANCE)} writes a slot (assumed)"
+        f"{thousands(ASSUMED_ENDURANCE)} writes a slot (estimated)"
     )
 
 
-def _write(asked: Asked, run: Run) -> None:
+def _write(wanted: Asked, run: Run) -> None:
     text = events_csv(run)
-    if asked.out is None:
+    if wanted.out is None:
         sys.stdout.write(text)
     else:
-        asked.out.write_text(text, encoding="utf-8")
-    if asked.lines is not None:
-        asked.lines.write_text(lines_csv(run), encoding="utf-8")
-    if asked.retained is not None:
-        asked.retained.write_text(retained_lines(run), encoding="utf-8")
+        wanted.out.write_text(text, encoding="utf-8")
+    if wanted.lines is not None:
+        wanted.lines.write_text(lines_csv(run), encoding="utf-8")
+    if wanted.retained is not None:
+        wanted.retained.write_text(retained_lines(run), encoding="utf-8")
 
 
 def check_file(path: Path) -> int:
@@ -277,22 +280,22 @@ def check_file(path: Path) -> int:
         plan = read_plan(_readable(path).read_bytes())
         compile_plan(plan)
     except PlanError as refused:
-        print(f"does not fit: {refused}")
+        print(f"refused: {refused}")
         return WRONG
-    found = sorted(findings(plan), key=lambda finding: WEIGHTS.index(finding.weight))
-    for line in _lines(found):
+    by_weight = sorted(findings(plan), key=lambda finding: WEIGHTS.index(finding.weight))
+    for line in _lines(by_weight):
         print(line)
-    print(f"aldea: {len(found)} findings", file=sys.stderr)
-    return WRONG if any(finding.weight == "severe" for finding in found) else RIGHT
+    print(f"aldea: {len(by_weight)} findings", file=sys.stderr)
+    return WRONG if any(finding.weight == "severe" for finding in by_weight) else RIGHT
 
 
 WEIGHTS = ("severe", "warning", "open")
 
 
-def _lines(found: list[Finding]) -> Iterator[str]:
-    for finding in found:
-        mend = f" {finding.mend}" if finding.mend else ""
-        yield f"{finding.weight}: {finding.at}: {finding.head} {finding.why}{mend}"
+def _lines(findings: list[Finding]) -> Iterator[str]:
+    for finding in findings:
+        fix = f" {finding.fix}" if finding.fix else ""
+        yield f"{finding.weight}: {finding.at}: {finding.head} {finding.why}{fix}"
 
 
 def calendar_file(
@@ -302,10 +305,11 @@ def calendar_file(
     plan = read_plan(_readable(path).read_bytes())
     schedule = next((row for row in plan.schedules if row.id == schedule_id), None)
     if schedule is None:
+        there = ", ".join(row.id for row in plan.schedules)
         raise InputError(
             "schedule",
             got=repr(schedule_id),
-            allowed=", ".join(row.id for row in plan.schedules) or "a plan with schedules",
+            allowed=f"one of {there}" if there else "a plan with schedules",
         )
     zone, begins = plan.house.time_zone, _date(first, "--first")
     if take is None:

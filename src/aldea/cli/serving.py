@@ -23,7 +23,7 @@ from aldea.cli.opening import open_database
 from aldea.cli.packages import ensure_compiler, ensure_printing
 from aldea.core.base.errors import SetUpError
 from aldea.demo.sign_ins import PASSWORD, SIGN_INS, holds_demo_accounts, is_loaded
-from aldea.jobs.queue import make_queue, work
+from aldea.jobs.queue import make_queue, run_queue
 from aldea.native.engine import load_engine
 from aldea.store import tables as t
 from aldea.store.cluster import Cluster, port_is_free
@@ -69,14 +69,14 @@ class Listening:
                 f"address {self.host}",
                 got="an address that others reach, without TLS",
                 allowed="passwords that nobody on the way can read",
-                mend="Give --tls-cert and --tls-key, or name the TLS proxy before it with --proxy.",
+                fix="Give --tls-cert and --tls-key, or name the TLS proxy before it with --proxy.",
             )
         if not port_is_free(self.port, self.host):
             raise SetUpError(
                 f"port {self.port}",
                 got="a port that another program listens on",
                 allowed="a free port",
-                mend=f"Stop that program, or choose another: --port {self.port + 1}",
+                fix=f"Stop that program, or choose another: --port {self.port + 1}",
             )
 
 
@@ -179,7 +179,7 @@ def _check_no_demo(database: Database) -> None:
             "database",
             got="one that holds the demo's sign-ins, whose password anybody can read",
             allowed="a database of your own houses alone",
-            mend="Serve the demo with ./aldea demo, or give ALDEA_DATABASE_URL another database.",
+            fix="Serve the demo with ./aldea demo, or give ALDEA_DATABASE_URL another database.",
         )
 
 
@@ -191,8 +191,8 @@ def work_queue(*, demo: bool) -> None:
     async def run(database: Database) -> None:
         queue = make_queue(database, place.uploads)
         async with queue.open_async():
-            print("aldea: working the queue; Ctrl-C stops it.", flush=True)
-            await work(queue)
+            print("aldea: working on the queue; Ctrl-C stops it.", flush=True)
+            await run_queue(queue)
 
     try:
         with engine_made() as engine, open_database(place) as database:

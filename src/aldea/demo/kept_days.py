@@ -16,13 +16,13 @@ STEPS = 100  # of a unit: no sensor of the house resolves finer
 
 def written(traces: dict[str, Trace]) -> dict[str, np.ndarray]:
     """Traces as whole numbers: gaps between instants in ms, readings in hundredths."""
-    found: dict[str, np.ndarray] = {}
+    columns: dict[str, np.ndarray] = {}
     for probe, trace in traces.items():
         gaps = np.diff(trace.t_ms, prepend=0)
-        found[f"{probe}.first"] = gaps[:1]
-        found[f"{probe}.gaps"] = gaps[1:].astype(np.int32)
-        found[f"{probe}.raw"] = np.round(trace.raw * STEPS).astype(np.int32)
-    return found
+        columns[f"{probe}.first"] = gaps[:1]
+        columns[f"{probe}.gaps"] = gaps[1:].astype(np.int32)
+        columns[f"{probe}.raw"] = np.round(trace.raw * STEPS).astype(np.int32)
+    return columns
 
 
 def kept_days() -> dict[str, Trace]:

@@ -9,9 +9,9 @@ from aldea.core.devices.loads.models import LoadType
 from aldea.core.plan.conditions import Band, Limit
 from aldea.core.plan.document import (
     Calibration,
-    Claim,
     House,
     Load,
+    OnSensorFault,
     Place,
     PlaceType,
     Plan,
@@ -19,7 +19,7 @@ from aldea.core.plan.document import (
     Probe,
     Range,
     Relay,
-    Silent,
+    Rule,
     Stuck,
 )
 from aldea.demo.mill_rules import ruled
@@ -181,10 +181,10 @@ LOADS = (
         load_class="water",
         power_w=310.0,
         relay=Relay(
-            rated_closings=60_000, basis="60,000 closings at 2.4 A, from the relay’s sheet"
+            rated_cycles=60_000, basis="60,000 switching cycles at 2.4 A, from the relay’s sheet"
         ),
-        silent=Silent(after_s=900.0, state="off"),
-        power_return=PowerReturn(policy="decide", delay_s=60.0),
+        on_sensor_fault=OnSensorFault(after_s=900.0, state="off"),
+        power_return=PowerReturn(policy="follow_rules", delay_s=60.0),
     ),
     _load("cellar_cooler", "Cellar cooler", "root_cellar", "motion", 180.0),
     _load("inlet_valve", "Cistern inlet valve", "cistern_room", "water", 8.0, "valve"),
@@ -206,15 +206,15 @@ def mill_plan(
     """
     times = {"min_on_s": min_on_s, "min_off_s": min_off_s}
     whole = _whole()
-    claim = whole.claims[0]
-    band = claim.band.model_copy(update={"on": on, "off": off})
+    rule = whole.rules[0]
+    band = rule.band.model_copy(update={"on_threshold": on, "off_threshold": off})
     loads = tuple(
         load.model_copy(update=times) if load.id == DEHUMIDIFIER else load for load in whole.loads
     )
     return whole.model_copy(
         update={
             "loads": loads,
-            "claims": (claim.model_copy(update={"condition": band}), *whole.claims[1:]),
+            "rules": (rule.model_copy(update={"condition": band}), *whole.rules[1:]),
         }
     )
 
@@ -223,7 +223,7 @@ def mill_plan(
 def _whole() -> Plan:
     """All of it, laid out and wired."""
     laid_out = Plan(
-        format="aldea-plan/1",
+        format="aldea-plan/2",
         house=House(
             name="Molino Alto",
             time_zone=ZONE,
@@ -235,15 +235,15 @@ def _whole() -> Plan:
         places=PLACES,
         probes=PROBES,
         loads=LOADS,
-        claims=(
-            Claim(
+        rules=(
+            Rule(
                 id="drying_band",
                 load=DEHUMIDIFIER,
                 condition=Band(
                     probe=DRYING_RH,
                     direction="rising",
-                    on=60.0,
-                    off=59.5,
+                    on_threshold=60.0,
+                    off_threshold=59.5,
                     limit=Limit(value=65.0, why="plaster mould"),
                 ),
             ),

@@ -32,8 +32,8 @@ from aldea.core.plan.conditions import (
     Within,
 )
 from aldea.core.plan.derived import Derived, LessThan, MoistAir, Statistic
-from aldea.core.plan.document import Claim, Plan, PowerReturn, Silent
-from aldea.core.plan.house_rules import Doorway, HandRule, Mode
+from aldea.core.plan.document import OnSensorFault, Plan, PowerReturn, Rule
+from aldea.core.plan.house_rules import Doorway, Mode, OverrideEnd
 from aldea.core.plan.schedules import Day, Moments, Schedule, SunEdge, Window
 
 WEEK: tuple[Day, ...] = ("mon", "tue", "wed", "thu", "sun")
@@ -153,18 +153,27 @@ DOORWAYS = (
 )
 
 
-def _says(key: str, load: str, rank: str, condition: Any, want: str = "off", **more: Any) -> Claim:
-    return Claim.model_validate(
-        {"id": key, "load": load, "rank": rank, "condition": condition, "want": want, **more}
-    )
-
-
-def _lost(key: str, load: str, probe: str, after_s: float, want: str, **more: Any) -> Claim:
-    return Claim.model_validate(
+def _rule(
+    key: str, load: str, priority: str, condition: Any, want: str = "off", **more: Any
+) -> Rule:
+    return Rule.model_validate(
         {
             "id": key,
             "load": load,
-            "rank": "fault",
+            "priority": priority,
+            "condition": condition,
+            "want": want,
+            **more,
+        }
+    )
+
+
+def _lost(key: str, load: str, probe: str, after_s: float, want: str, **more: Any) -> Rule:
+    return Rule.model_validate(
+        {
+            "id": key,
+            "load": load,
+            "priority": "fault",
             "probe": probe,
             "after_s": after_s,
             "want": want,
@@ -173,40 +182,43 @@ def _lost(key: str, load: str, probe: str, after_s: float, want: str, **more: An
     )
 
 
-CLAIMS = (
+RULES = (
     # the extractor
-    _says(
+    _rule(
         "ex_hot",
         "extractor",
         "trip",
-        Beyond(kind="above", probe="rack_top", value=55.0, gap=5, **STOPS_BLIND),
+        Beyond(kind="above", probe="rack_top", value=55.0, hysteresis=5, **STOPS_BLIND),
     ),
-    _says("ex_away", "extractor", "interlock", Named(condition="away")),
+    _rule("ex_away", "extractor", "interlock", Named(condition="away")),
     _lost("ex_lost", "extractor", "drying_rh", 900.0, "step", level=1),
-    _says("ex_night", "extractor", "schedule", InWindow(schedule="night_block")),
-    _says("ex_by_hand", "extractor", "schedule", InMode(mode="drying_mode", value="by hand")),
-    _says(
+    _rule("ex_night", "extractor", "schedule", InWindow(schedule="night_block")),
+    _rule("ex_by_hand", "extractor", "schedule", InMode(mode="drying_mode", value="by hand")),
+    _rule(
         "ex_steam",
         "extractor",
         "demand",
         Every(
             of=(
-                Lasting(of=Beyond(kind="above", probe="drying_rh", value=72.0, gap=4.0), on_s=20.0),
+                Lasting(
+                    of=Beyond(kind="above", probe="drying_rh", value=72.0, hysteresis=4.0),
+                    on_s=20.0,
+                ),
                 Named(condition="washing"),
             )
         ),
         "step",
         level=3,
     ),
-    _says(
+    _rule(
         "ex_damp",
         "extractor",
         "demand",
         Band(
             probe="drying_rh",
             direction="rising",
-            on=66.0,
-            off=62.0,
+            on_threshold=66.0,
+            off_threshold=62.0,
             delay_on_s=20.0,
             delay_off_s=20.0,
             limit=Limit(value=70.0, why="plaster mould"),
@@ -214,36 +226,36 @@ CLAIMS = (
         "step",
         level=1,
     ),
-    _says(
+    _rule(
         "ex_drier",
         "extractor",
         "demand",
-        Beyond(kind="above", probe="over_courtyard", value=7.0, gap=2.0),
+        Beyond(kind="above", probe="over_courtyard", value=7.0, hysteresis=2.0),
         "step",
         level=2,
-        off_for_now=True,
+        disabled=True,
     ),
     # the cellar's cooler
-    _says("cc_heater", "cellar_cooler", "interlock", LoadState(load="panel_heater")),
+    _rule("cc_heater", "cellar_cooler", "interlock", LoadState(load="panel_heater")),
     _lost("cc_lost", "cellar_cooler", "cellar_temp", 900.0, "off"),
-    _says(
+    _rule(
         "cc_warm",
         "cellar_cooler",
         "demand",
         Band(
             probe="cellar_temp",
             direction="rising",
-            on=11.6,
-            off=10.6,
+            on_threshold=11.6,
+            off_threshold=10.6,
             delay_on_s=60.0,
             limit=Limit(value=13.0, why="the varnish"),
         ),
         "on",
     ),
     # the valve of the cistern
-    _says("iv_water", "inlet_valve", "trip", Named(condition="water"), "shut"),
-    _says("iv_away", "inlet_valve", "interlock", Named(condition="away"), "shut"),
-    _says(
+    _rule("iv_water", "inlet_valve", "trip", Named(condition="water"), "shut"),
+    _rule("iv_away", "inlet_valve", "interlock", Named(condition="away"), "shut"),
+    _rule(
         "iv_lost",
         "inlet_valve",
         "fault",
@@ -255,29 +267,35 @@ CLAIMS = (
         ),
         "shut",
     ),
-    _says("iv_fill", "inlet_valve", "schedule", InWindow(schedule="filling"), "open"),
+    _rule("iv_fill", "inlet_valve", "schedule", InWindow(schedule="filling"), "open"),
     # the pump
-    _says(
+    _rule(
         "bp_damp",
         "booster_pump",
         "interlock",
         Tape(probe="manifold_tape", states=("damp", "wet", "short"), **STOPS_BLIND),
     ),
-    _says("bp_times", "booster_pump", "schedule", InWindow(schedule="pump_minutes"), "on"),
+    _rule("bp_times", "booster_pump", "schedule", InWindow(schedule="pump_minutes"), "on"),
     # the stair's lights
-    _says(
+    _rule(
         "nl_stair",
         "night_lights",
         "demand",
         Every(
             of=(
                 Presence(probe="stair_radar", hold_s=120.0),
-                Dark(probe="stair_light", value=20.0, gap=8.0, lamp="night_lights", lamp_lx=12.0),
+                Dark(
+                    probe="stair_light",
+                    value=20.0,
+                    hysteresis=8.0,
+                    lamp="night_lights",
+                    lamp_lx=12.0,
+                ),
             )
         ),
         "on",
     ),
-    _says(
+    _rule(
         "nl_door",
         "night_lights",
         "demand",
@@ -290,45 +308,47 @@ CLAIMS = (
         "on",
     ),
     # the studio's heater
-    _says(
+    _rule(
         "ph_hot",
         "panel_heater",
         "trip",
-        Beyond(kind="above", probe="studio_air", value=28.0, gap=1.0, **STOPS_BLIND),
+        Beyond(kind="above", probe="studio_air", value=28.0, hysteresis=1.0, **STOPS_BLIND),
     ),
-    _says("ph_solvent", "panel_heater", "interlock", Gas(probe="studio_gas", **STOPS_BLIND)),
-    _says("ph_pump", "panel_heater", "interlock", LoadState(load="booster_pump")),
-    _says(
+    _rule("ph_solvent", "panel_heater", "interlock", Gas(probe="studio_gas", **STOPS_BLIND)),
+    _rule("ph_pump", "panel_heater", "interlock", LoadState(load="booster_pump")),
+    _rule(
         "ph_frost",
         "panel_heater",
         "interlock",
-        Beyond(kind="below", probe="studio_temp", value=5.0, gap=1.5, **RUNS_NOTHING_BLIND),
+        Beyond(kind="below", probe="studio_temp", value=5.0, hysteresis=1.5, **RUNS_NOTHING_BLIND),
         "on",
     ),
     _lost("ph_lost", "panel_heater", "studio_temp", 30.0, "off"),
-    _says("ph_closed", "panel_heater", "schedule", Unless(of=InWindow(schedule="studio_open"))),
-    _says(
+    _rule("ph_closed", "panel_heater", "schedule", Unless(of=InWindow(schedule="studio_open"))),
+    _rule(
         "ph_cold",
         "panel_heater",
         "demand",
         Band(
             probe="studio_temp",
             direction="falling",
-            on=17.6,
-            off=18.4,
+            on_threshold=17.6,
+            off_threshold=18.4,
             limit=Limit(value=15.0, why="ink that does not dry"),
         ),
         "on",
     ),
     # the skylight of the loft
-    _says(
+    _rule(
         "sk_cold",
         "skylight",
         "interlock",
-        Beyond(kind="below", probe="courtyard_temp", value=4.0, gap=2.0, **RUNS_NOTHING_BLIND),
+        Beyond(
+            kind="below", probe="courtyard_temp", value=4.0, hysteresis=2.0, **RUNS_NOTHING_BLIND
+        ),
         "shut",
     ),
-    _says(
+    _rule(
         "sk_long",
         "skylight",
         "interlock",
@@ -336,54 +356,54 @@ CLAIMS = (
         "shut",
     ),
     _lost("sk_lost", "skylight", "courtyard_temp", 1800.0, "shut"),
-    _says("sk_dark", "skylight", "schedule", Sun(state="down", offset_min=-30.0), "shut"),
-    _says(
+    _rule("sk_dark", "skylight", "schedule", Sun(state="down", offset_min=-30.0), "shut"),
+    _rule(
         "sk_heat",
         "skylight",
         "demand",
-        Difference(probe="rack_top", less="courtyard_temp", on=14.0, off=9.0),
+        Difference(probe="rack_top", less="courtyard_temp", on_threshold=14.0, off_threshold=9.0),
         "open",
     ),
     # the store's fan
     _lost("sf_lost", "store_fan", "cellar_rh", 900.0, "off"),
-    _says(
+    _rule(
         "sf_quick",
         "store_fan",
         "demand",
         Every(
             of=(
-                Rate(probe="cellar_rh", over_s=900.0, on=0.15, off=0.02),
+                Rate(probe="cellar_rh", over_s=900.0, on_threshold=0.15, off_threshold=0.02),
                 Within(probe="cellar_temp", low=4.0, high=18.0),
             )
         ),
         "on",
     ),
-    _says(
+    _rule(
         "sf_damp",
         "store_fan",
         "demand",
         Band(
             probe="cellar_rh",
             direction="rising",
-            on=76.0,
-            off=70.0,
+            on_threshold=76.0,
+            off_threshold=70.0,
             limit=Limit(value=82.0, why="paper that swells"),
         ),
         "on",
     ),
-    _says(
+    _rule(
         "sf_door",
         "store_fan",
         "demand",
         Edge(of=Contact(probe="door_outer"), for_s=600.0),
         "on",
-        off_for_now=True,
+        disabled=True,
     ),
     # the outlet of the bench
-    _says("bo_away", "bench_outlet", "interlock", Named(condition="away")),
-    _says("bo_glue", "bench_outlet", "schedule", InWindow(schedule="glue_pot"), "on"),
-    _says("bo_closed", "bench_outlet", "schedule", Unless(of=InWindow(schedule="studio_open"))),
-    _says(
+    _rule("bo_away", "bench_outlet", "interlock", Named(condition="away")),
+    _rule("bo_glue", "bench_outlet", "schedule", InWindow(schedule="glue_pot"), "on"),
+    _rule("bo_closed", "bench_outlet", "schedule", Unless(of=InWindow(schedule="studio_open"))),
+    _rule(
         "bo_warm",
         "bench_outlet",
         "demand",
@@ -391,7 +411,7 @@ CLAIMS = (
             of=(
                 Always(),
                 ClockKnown(),
-                Beyond(kind="below", probe="rack_mean", value=18.0, gap=1.0),
+                Beyond(kind="below", probe="rack_mean", value=18.0, hysteresis=1.0),
                 Presence(probe="door_inner", hold_s=1800.0),
             )
         ),
@@ -400,7 +420,7 @@ CLAIMS = (
 )
 # What stands on each load itself: shortest and longest times, its hands, its return.
 STANDING: dict[str, dict[str, Any]] = {
-    "extractor": {"hand": HandRule(for_s=3600.0), "min_on_s": 60.0},
+    "extractor": {"override": OverrideEnd(for_s=3600.0), "min_on_s": 60.0},
     "cellar_cooler": {
         "min_on_s": 180.0,
         "min_off_s": 300.0,
@@ -411,7 +431,7 @@ STANDING: dict[str, dict[str, Any]] = {
     },
     "inlet_valve": {
         "max_on_s": 3600.0,
-        "silent": Silent(after_s=0.0, state="keep"),
+        "on_sensor_fault": OnSensorFault(after_s=0.0, state="keep"),
         "power_return": PowerReturn(policy="off"),
     },
     "booster_pump": {
@@ -419,11 +439,11 @@ STANDING: dict[str, dict[str, Any]] = {
         "max_on_s": 900.0,
         "max_on_rest_s": 300.0,
         "starts_per_hour": 4,
-        "silent": Silent(after_s=0.0, state="keep"),
+        "on_sensor_fault": OnSensorFault(after_s=0.0, state="keep"),
     },
-    "night_lights": {"hand": HandRule(school="agreement"), "min_on_s": 20.0},
+    "night_lights": {"override": OverrideEnd(ends_by="agreement"), "min_on_s": 20.0},
     "panel_heater": {
-        "hand": HandRule(for_s=5400.0),
+        "override": OverrideEnd(for_s=5400.0),
         "min_off_s": 60.0,
         "max_on_s": 10_800.0,
         "max_on_rest_s": 600.0,
@@ -431,7 +451,7 @@ STANDING: dict[str, dict[str, Any]] = {
     "skylight": {"max_on_s": 14_400.0},
     "store_fan": {"min_on_s": 60.0},
     "bench_outlet": {
-        "hand": HandRule(school="agreement"),
+        "override": OverrideEnd(ends_by="agreement"),
         "max_on_s": 14_400.0,
         "max_on_rest_s": 60.0,
     },
@@ -450,7 +470,7 @@ def ruled(plan: Plan) -> Plan:
         update={
             "loads": loads,
             "probes": probes,
-            "claims": (*plan.claims, *CLAIMS),
+            "rules": (*plan.rules, *RULES),
             "derived": DERIVED,
             "schedules": SCHEDULES,
             "modes": MODES,

@@ -25,9 +25,7 @@ from aldea.core.devices.sensors.one_wire.model import OneWireSensor
 from aldea.core.devices.sensors.serial.model import SerialSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.board_types import board_types, generic_types
-from aldea.core.plan.document import Plan
-from aldea.core.plan.edits import move_part
-from aldea.core.plan.hands import (
+from aldea.core.plan.controls import (
     ButtonPress,
     Control,
     LoadGroup,
@@ -35,6 +33,8 @@ from aldea.core.plan.hands import (
     RemoteCode,
     SelectorPosition,
 )
+from aldea.core.plan.document import Plan
+from aldea.core.plan.edits import move_part
 from aldea.core.plan.invariants import AtMost, Invariant, LoadIs, Never, NeverTogether, ValueIs
 from aldea.core.plan.panel import (
     Assignment,
@@ -332,9 +332,9 @@ STOCK = (
 
 def _multiplexer_at_5v() -> BoardType:
     """The generic multiplexer, whose own sheet allows 5 V: a board of the house's own."""
-    made = generic_types()["mux_8"]
-    pins = tuple(pin.model_copy(update={"tolerates_v": 5.3}) for pin in made.pins)
-    return made.model_copy(
+    multiplexer = generic_types()["mux_8"]
+    pins = tuple(pin.model_copy(update={"tolerates_v": 5.3}) for pin in multiplexer.pins)
+    return multiplexer.model_copy(
         update={
             "id": "mux_8_at_5v",
             "name": "8-channel analog multiplexer at 5 V",
@@ -380,10 +380,10 @@ def wired(plan: Plan) -> Plan:
             continue
         name, board_id, pin = line.split()
         board = next(b for b in BOARDS if b.id == board_id)
-        found = types[board.board_type].pin(pin)
-        if found is None:
+        pin_facts = types[board.board_type].pin(pin)
+        if pin_facts is None:
             raise KeyError(pin)
-        slot = Slot(board=board_id, root=root_of(board), pins=(found,))
+        slot = Slot(board=board_id, root=root_of(board), pins=(pin_facts,))
         hand = name in BY_HAND
         reason = "chosen by hand" if hand else reason_for(plan, known[name], slot)
         rows.append(

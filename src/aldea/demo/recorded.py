@@ -52,15 +52,15 @@ def recorded_days() -> tuple[Recorded, ...]:
 
 def made_days() -> dict[str, Trace]:
     """The days of the house's plants, made anew; some seconds of work for the engine."""
-    return house_days(*_given(), START_MS, END_MS)
+    return house_days(*_weather_and_traces(), START_MS, END_MS)
 
 
 def made_course() -> Course:
     """The same with what the engine did."""
-    return house_course(*_given(), START_MS, END_MS)
+    return house_course(*_weather_and_traces(), START_MS, END_MS)
 
 
-def _given() -> tuple[Weather, dict[str, Trace]]:
+def _weather_and_traces() -> tuple[Weather, dict[str, Trace]]:
     read, weather = _read_days()
     return weather, {row.probe: row.trace for row in read}
 

@@ -24,5 +24,5 @@ def is_loaded(database: Database) -> bool:
 def holds_demo_accounts(database: Database) -> bool:
     """Whether anybody could sign in by what the demo prints."""
     with database.begin() as connection:
-        found = [find_account(connection, name) for name, _ in SIGN_INS]
-    return any(account and is_right(PASSWORD, account[1]) for account in found)
+        accounts = [find_account(connection, name) for name, _ in SIGN_INS]
+    return any(account and is_right(PASSWORD, account[1]) for account in accounts)

@@ -8,8 +8,10 @@ from typing import Any, get_args
 from pydantic import ValidationError
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.numbers import number_of
 from aldea.core.base.unfit import unfit
 from aldea.core.plan.panel import BoardType, Capability, Pin
+from aldea.formats.cells import safe_cell
 
 COLUMNS = (
     "name",
@@ -29,7 +31,6 @@ COLUMNS = (
 YES = {"yes", "true", "1", "x"}
 MOST_PINS = 400
 MOST_BYTES = 200_000
-FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
 
 
 def pin_cells(pin: Pin) -> dict[str, str]:
@@ -80,14 +81,14 @@ def _pin(number: int, cells: dict[str, str]) -> Pin:
                 f"row {number}, can",
                 got=repr(word),
                 allowed=" ".join(get_args(Capability)),
-                mend="Write what the pin can do with spaces between.",
+                fix="Write what the pin can do with spaces between.",
             )
     for key in ("programming", "analog_dies_with_radio"):
         facts[key] = cells[key].lower() in YES
     for key in ("number", "boot_ms", "limit_ma", "tolerates_v"):
         if key in facts:
             try:
-                figure = float(facts[key].replace(",", ".").replace("−", "-"))
+                figure = number_of(facts[key])
             except ValueError as exc:
                 raise InputError(
                     f"row {number}, {key}", got=repr(cells[key]), allowed="a number"
@@ -141,8 +142,8 @@ def read_board_csv(raw: bytes) -> tuple[Pin, ...]:
     missing = [key for key in ("name", "number", "can") if key not in head]
     if unknown or missing:
         got = f"the columns {', '.join(head) or 'none'}"
-        mend = f"Missing: {', '.join(missing)}." if missing else f"Unknown: {', '.join(unknown)}."
-        raise InputError("line 1", got=got, allowed=", ".join(COLUMNS), mend=mend)
+        fix = f"Missing: {', '.join(missing)}." if missing else f"Unknown: {', '.join(unknown)}."
+        raise InputError("line 1", got=got, allowed=", ".join(COLUMNS), fix=fix)
     return pins_from_rows(
         (index + 2, dict(zip(head, _plain(row), strict=False)))
         for index, row in enumerate(table[1:])
@@ -151,8 +152,3 @@ def read_board_csv(raw: bytes) -> tuple[Pin, ...]:
 
 def _plain(row: Sequence[str]) -> list[str]:
     return [cell.removeprefix("'") for cell in row]
-
-
-def safe_cell(text: str) -> str:
-    """A cell that no spreadsheet runs as a formula."""
-    return f"'{text}" if text.startswith(FORMULA_STARTS) else text

@@ -36,7 +36,7 @@ def dates_of_ics(
             "calendar",
             got=f"{len(raw) / 1e6:.1f} MB",
             allowed=f"up to {MOST_BYTES / 1e6:.0f} MB",
-            mend="Export only the calendar, or the months, that this schedule needs.",
+            fix="Export only the calendar, or the months, that this schedule needs.",
         )
     try:
         calendar = Calendar.from_ical(raw)
@@ -57,7 +57,7 @@ def dates_of_ics(
                 "calendar",
                 got=f"more than {MOST_SPANS} occurrences",
                 allowed=f"up to {MOST_SPANS} in a schedule",
-                mend="Choose a shorter span, or write what repeats weekly as windows.",
+                fix="Choose a shorter span, or write what repeats weekly as windows.",
             )
     return tuple(DateSpan(start=a, end=b) for a, b in sorted(spans)), left_out
 
@@ -74,7 +74,7 @@ def _local(moment: date | datetime, zone: str) -> str:
 def _left_out(calendar: Any, raw: bytes) -> list[str]:
     """What of a calendar no schedule can say, with the line on which it stands."""
     lines = raw.decode("utf-8", "replace").splitlines()
-    said = []
+    left_out = []
     for name, words in (
         ("VTODO", "a task"),
         ("VJOURNAL", "a journal entry"),
@@ -83,7 +83,7 @@ def _left_out(calendar: Any, raw: bytes) -> list[str]:
         if not calendar.walk(name):
             continue
         at = next((n for n, line in enumerate(lines, 1) if line.strip() == f"BEGIN:{name}"), 0)
-        said.append(f"line {at}: {words} is no span of time; it was left out")
+        left_out.append(f"line {at}: {words} is no span of time; it was left out")
     for event in calendar.walk("VEVENT"):
         rule = event.get("RRULE")
         short = rule is not None and str(rule.get("FREQ", [""])[0]) in ("SECONDLY", "MINUTELY")
@@ -94,9 +94,9 @@ def _left_out(calendar: Any, raw: bytes) -> list[str]:
                 f"calendar, line {at}",
                 got=text,
                 allowed="what repeats hourly or more seldom",
-                mend="Write it as moments of the day.",
+                fix="Write it as moments of the day.",
             )
-    return said
+    return left_out
 
 
 YEARS_OUT = 3  # dates that are left out every year are written for so many
@@ -141,7 +141,7 @@ def _weekly(
             f"window {index + 1}",
             got="an edge that follows the sun",
             allowed="times of the day, for a calendar knows no sun",
-            mend="Give it times of the day, or hand on the plan itself.",
+            fix="Give it times of the day, or hand on the plan itself.",
         )
     day = _next_day(first, window.days)
     begins = _moment(day.isoformat(), window.start, zone)

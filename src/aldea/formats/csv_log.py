@@ -30,12 +30,12 @@ def read_csv_log(
     path: Path,
     options: LogOptions,
     allowed: Range,
-    told: Callable[[float], None] = lambda _share: None,
+    tell: Callable[[float], None] = lambda _share: None,
     spoken: Spoken | None = None,
 ) -> tuple[Trace, LogReport]:
     """Read a whole log: the trace sorted by time, the first of each instant kept, and the counts.
 
-    `spoken` turns values as written into the unit of the plan. `told` is called with the share
+    `spoken` turns values as written into the unit of the plan. `tell` is called with the share
     of bytes done and may raise to stop. Raises `LogFileError` with line and column at the first
     thing that is neither a time nor a number nor a missing reading.
     """
@@ -49,7 +49,7 @@ def read_csv_log(
             "line 1",
             got="one column" if columns else "an empty file",
             allowed="at least a time and a value",
-            mend="Choose another sign between columns.",
+            fix="Choose another sign between columns.",
         )
     options.checked(columns)
     grown = _Growing(size)
@@ -64,7 +64,7 @@ def read_csv_log(
         if rows > MOST_ROWS:
             raise LogFileError("file", got=f"over {MOST_ROWS} rows", allowed=f"{MOST_ROWS}")
         grown.add(block_ms[keep], block_value[keep], done)
-        told(done / size)
+        tell(done / size)
     t_ms, value = grown.arrays()
     repeated = _second_hours(t_ms, clock, np.concatenate(empty) if empty else t_ms[:0])
     if not len(t_ms):
@@ -218,7 +218,9 @@ def _read_block(
 
 def _numbers(text: pl.Series, options: LogOptions) -> pl.Series:
     """Values, NaN for a missing reading, null where a cell is neither."""
-    plain = text.str.replace(",", ".", literal=True) if options.decimal == "," else text
+    plain = text.str.replace("−", "-", literal=True)
+    if options.decimal == ",":
+        plain = plain.str.replace(",", ".", literal=True)
     numbers = plain.cast(pl.Float64, strict=False)
     missing = text.str.to_lowercase().is_in(list(options.missing_words))
     if missing.any():

@@ -8,15 +8,10 @@ from datetime import UTC, datetime, timedelta
 
 from aldea.core.engine import layout as lay
 from aldea.core.engine.replay import Event, Run
+from aldea.formats.cells import safe_cell
 
 HEADING = ("time_utc", "event_type", "who", "from", "to", "decided_by", "delayed_by", "value")
 POWER = ("off", "on")
-FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
-
-
-def safe_cell(text: str) -> str:
-    """Text that no spreadsheet takes for a formula."""
-    return f"'{text}" if text.startswith(FORMULA_STARTS) else text
 
 
 def events_csv(run: Run) -> str:
@@ -65,13 +60,13 @@ def _row(run: Run, event: Event) -> tuple[str, ...] | None:
         slot = "defaults" if event.state_from < 0 else f"slot {'AB'[event.state_from]}"
         return ("boot", "panel", slot, f"record {event.state_to}", "", "", "")
     if event.event_type == lay.EVENT_TRIP:
-        claim = compiled.claim_rows[event.claim].claim or ""
+        rule = compiled.rule_rows[event.rule].rule or ""
         now = "tripped" if event.state_to else "reset"
         by = run.author(event.author)
-        return ("trip", compiled.load_ids[event.who], "", now, f"trip: {claim}", by, "")
+        return ("trip", compiled.load_ids[event.who], "", now, f"trip: {rule}", by, "")
     if event.event_type == lay.EVENT_MISSED:
-        said = lay.MISSED_NAMES[event.state_to]
-        return ("missed", compiled.load_ids[event.who], "", said, "", "", "")
+        missed = lay.MISSED_NAMES[event.state_to]
+        return ("missed", compiled.load_ids[event.who], "", missed, "", "", "")
     if event.event_type == lay.EVENT_MODE:
         mode = compiled.plan.modes[event.who]
         was, now = mode.values[event.state_from], mode.values[event.state_to]
@@ -82,14 +77,14 @@ def _row(run: Run, event: Event) -> tuple[str, ...] | None:
 
 
 def _decided(run: Run, event: Event) -> str:
-    claim = run.claim_row(event.decider)
-    if claim is None:
+    rule = run.rule_row(event.decider)
+    if rule is None:
         return "no power"
-    decided = lay.RANK_NAMES[claim.rank]
-    if claim.rank == lay.RANK_HAND:
+    decided = lay.PRIORITY_NAMES[rule.priority]
+    if rule.priority == lay.PRIORITY_OVERRIDE:
         return f"{decided}: {run.author(event.decided_by)}"
-    cause = run.claim_row(event.cited)
-    named = (cause.claim or cause.probe) if cause is not None else None
+    cause = run.rule_row(event.cited)
+    named = (cause.rule or cause.probe) if cause is not None else None
     return f"{decided}: {named}" if named else decided
 
 

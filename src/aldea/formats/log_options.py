@@ -11,8 +11,9 @@ from typing import Literal, get_args
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from aldea.core.base.errors import LogFileError
+from aldea.core.base.numbers import number_of
 
-TimeKind = Literal["iso", "epoch_s", "epoch_ms", "local"]
+TimeKind = Literal["iso", "epoch_s", "epoch_ms", "local", "serial"]
 MOST_BYTES = 400_000_000
 HEAD_BYTES = 65_536
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab"}
@@ -32,7 +33,10 @@ LOCAL_FORMATS = (
     "%Y-%m-%d %I:%M:%S %p",
     "%Y-%m-%d %I:%M %p",
 )
+# Days since 30 December 1899, as spreadsheets write a date that has lost its format: 2000 to 2100.
+SERIAL_DAYS = (36_526.0, 73_051.0)
 USUAL_MISSING = "nan, null, none, na, n/a, -"
+MOST_ASKED = 3000  # rows that are looked at for the order of day and month
 MOST_MISSING = 200  # letters of what stands for a missing reading
 ISO = re.compile(
     r"^(\d{4}-\d{2}-\d{2})[T ](\d{2}:\d{2})(:\d{2}(?:\.\d{1,9})?)? ?(Z|[+-]\d{2}(?::?\d{2})?)$",
@@ -47,6 +51,7 @@ class LogOptions:
     With `date_column` the date stands in a column of its own, before the time of day. `unit` is a
     key of `log_units`, empty for the unit of the plan. `missing` are the words for no reading.
     With `replaces` what is on record in the log's span gives way; else it stays as it is.
+    `day_order_known` is False while day and month of every date could be taken either way round.
     """
 
     delimiter: str = ","
@@ -56,6 +61,7 @@ class LogOptions:
     value_column: int = 1
     time_kind: TimeKind = "iso"
     local_format: str = LOCAL_FORMATS[0]
+    day_order_known: bool = True
     zone: str = "UTC"
     date_column: int | None = None
     unit: str = ""
@@ -116,6 +122,12 @@ class LogOptions:
                 f"up to {MOST_MISSING}",
             ),
             ("time", self.time_kind in get_args(TimeKind), self.time_kind, "one of the list"),
+            (
+                "date order",
+                self.day_order_known or self.time_kind != "local",
+                "dates whose day and month could be either way round",
+                "dates such as 2025-11-13, or a format chosen for them",
+            ),
             ("time", self.local_format in LOCAL_FORMATS, self.local_format, "one of the list"),
         ]
         for where, good, got, allowed in problems:
@@ -148,10 +160,10 @@ def shared(own: LogOptions, of: LogOptions) -> LogOptions:
 
 def _is_number(word: str) -> bool:
     try:
-        float(word.replace(",", "."))
+        number_of(word)
     except ValueError:
         return False
-    return word.lower() != "nan"
+    return True
 
 
 def head_rows(head: bytes, delimiter: str, most: int = 40) -> list[list[str]]:
@@ -175,6 +187,20 @@ def usual_columns(rows: list[list[str]]) -> int:
     """The width that most of the rows have; 0 where there are none."""
     widths = [len(row) for row in rows if any(cell.strip() for cell in row)]
     return max(set(widths), key=lambda width: (widths.count(width), width)) if widths else 0
+
+
+def _times(rows: list[list[str]], options: LogOptions) -> list[str]:
+    body = rows[options.header_rows :]
+    return [cell_of(row, options.time_column, options.date_column) for row in body]
+
+
+def date_question(rows: list[list[str]], options: LogOptions) -> tuple[str, tuple[str, ...]]:
+    """A date that could be read two ways, and its two formats; empty where it is known."""
+    if options.time_kind != "local" or options.day_order_known:
+        return "", ()
+    cells = [cell for cell in _times(rows, options) if _kind_of(cell) == "local"]
+    both = day_orders(cells)
+    return (cells[0], both) if len(both) > 1 else ("", ())
 
 
 def _all_alike(_heading: str, _value: float) -> float:
@@ -203,44 +229,43 @@ def guess_options(
     body = rows[header_rows : header_rows + 20]
     options = LogOptions(delimiter=delimiter, header_rows=header_rows, zone=zone)
     options = _with_time(options, body, columns)
+    if not options.day_order_known:
+        options = _with_format(options, _times(head_rows(head, delimiter, MOST_ASKED), options))
     read = {options.time_column, options.date_column}
     numbers = number_columns(rows, options)
-    for mark in (".", ","):
-        found = {c: v for c, (m, v) in numbers.items() if m == mark and c not in read}
-        if found:
-            heading = rows[header_rows - 1] if header_rows else []
-            named = {c: heading[c] if c < len(heading) else "" for c in found}
-            best = max(found, key=lambda c: (wanted(named[c], found[c]), -c))
-            return replace(options, value_column=best, decimal=mark)
+    choices = {c: number for c, number in numbers.items() if c not in read}
+    if choices:
+        heading = rows[header_rows - 1] if header_rows else []
+        named = {c: heading[c] if c < len(heading) else "" for c in choices}
+        best = max(choices, key=lambda c: (wanted(named[c], choices[c][1]), -c))
+        return replace(options, value_column=best, decimal=choices[best][0])
     return replace(options, value_column=1 if options.time_column == 0 else 0)
 
 
 def number_columns(rows: list[list[str]], options: LogOptions) -> dict[int, tuple[str, float]]:
     """The columns that hold numbers, each with its decimal sign and its middle value."""
     body = rows[options.header_rows : options.header_rows + 20]
-    found: dict[int, tuple[str, float]] = {}
+    columns: dict[int, tuple[str, float]] = {}
     for column in range(usual_columns(rows)):
         cells = [row[column].strip() for row in body if column < len(row)]
         filled = [cell for cell in cells if cell.lower() not in options.missing_words]
         if column in (options.time_column, options.date_column) or not filled:
             continue
-        if all(re.fullmatch(r"[+-]?\d+([.,]\d+)?", cell) for cell in filled):
+        if all(map(_is_number, filled)):
             comma = options.delimiter != "," and any("," in cell for cell in filled)
-            values = sorted(float(cell.replace(",", ".")) for cell in filled)
-            found[column] = ("," if comma else ".", values[len(values) // 2])
-    return found
+            values = sorted(map(number_of, filled))
+            columns[column] = ("," if comma else ".", values[len(values) // 2])
+    return columns
 
 
 def column_values(rows: list[list[str]], options: LogOptions) -> list[float]:
     """The numbers of the value column in some rows; what is none is passed over."""
-    found: list[float] = []
+    values: list[float] = []
     for row in rows[options.header_rows :]:
         cell = cell_of(row, options.value_column, None)
-        if options.decimal == ",":
-            cell = cell.replace(",", ".")
-        if re.fullmatch(r"[+-]?\d+(\.\d+)?", cell):
-            found.append(float(cell))
-    return found
+        if _is_number(cell) and (options.decimal == "," or "," not in cell):
+            values.append(number_of(cell))
+    return values
 
 
 def _with_time(options: LogOptions, body: list[list[str]], columns: int) -> LogOptions:
@@ -249,11 +274,13 @@ def _with_time(options: LogOptions, body: list[list[str]], columns: int) -> LogO
         time, date = parts
         cells = [cell_of(row, time, date) for row in body]
         kinds = [_kind_of(cell) for cell in cells]
-        told = [kind for kind in kinds if kind is not None]
-        kind = max(told, key=told.count, default=None)  # of a tie the first, in any process
-        if kind is not None and 2 * told.count(kind) >= len(kinds):
-            found = replace(options, time_column=time, date_column=date, time_kind=kind)
-            return replace(found, local_format=_common_format(cells)) if kind == "local" else found
+        kinds_there = [kind for kind in kinds if kind is not None]
+        kind = max(
+            kinds_there, key=kinds_there.count, default=None
+        )  # of a tie the first, in any process
+        if kind is not None and 2 * kinds_there.count(kind) >= len(kinds):
+            with_time = replace(options, time_column=time, date_column=date, time_kind=kind)
+            return _with_format(with_time, cells) if kind == "local" else with_time
     return options
 
 
@@ -283,6 +310,8 @@ def _kind_of(cell: str) -> TimeKind | None:
         return "epoch_ms"
     if re.fullmatch(r"\d{10}(\.\d+)?", cell):
         return "epoch_s"
+    if re.fullmatch(r"\d{5}[.,]\d{2,}", cell) and in_serial_days(cell):
+        return "serial"
     return "local" if _format_of(cell) else None
 
 
@@ -293,19 +322,36 @@ def _format_of(cell: str) -> str | None:
     return None
 
 
-def _common_format(cells: list[str]) -> str:
-    for pattern in LOCAL_FORMATS:
-        if all(fits(cell, pattern) for cell in cells if _kind_of(cell) == "local"):
-            return pattern
-    return LOCAL_FORMATS[0]
+def _with_format(options: LogOptions, cells: list[str]) -> LogOptions:
+    """The first format that fits every wall-clock time; open where two orders of a date do."""
+    written = [cell for cell in cells if _kind_of(cell) == "local"]
+    fitting = [p for p in LOCAL_FORMATS if all(fits(cell, p) for cell in written)]
+    local_format = fitting[0] if fitting else LOCAL_FORMATS[0]
+    return replace(options, local_format=local_format, day_order_known=len(day_orders(written)) < 2)
+
+
+def day_orders(cells: list[str]) -> tuple[str, ...]:
+    """The formats with slashes that fit every time of some; two where the day could be the month.
+
+    Where day and month are the same in every one of them the order does not matter, unless it does
+    in the rows that are not looked at: it is asked then, too.
+    """
+    slashes = [pattern for pattern in LOCAL_FORMATS if "/" in pattern]
+    return tuple(p for p in slashes if cells and all(fits(cell, p) for cell in cells))
+
+
+def in_serial_days(cell: str) -> bool:
+    """Whether a number could be a spreadsheet's day of our century."""
+    low, high = SERIAL_DAYS
+    return low <= number_of(cell) < high
 
 
 def is_iso(cell: str) -> bool:
     """Whether a time is written after ISO 8601 with an offset; seconds may be left out."""
-    found = ISO.match(cell)
-    if not found:
+    parts = ISO.match(cell)
+    if not parts:
         return False
-    day, clock, seconds, offset = found.groups()
+    day, clock, seconds, offset = parts.groups()
     try:
         datetime.fromisoformat(f"{day}T{clock}{(seconds or ':00')[:3]}+00:00")
     except ValueError:

@@ -4,10 +4,10 @@ import csv
 import io
 from datetime import UTC, datetime
 
-import numpy as np
 import polars as pl
 
 from aldea.core.base.errors import LogFileError
+from aldea.core.base.numbers import number_of
 from aldea.formats.log_options import LogOptions, cell_of, fits, is_iso
 from aldea.formats.log_times import EARLIEST_MS, LATEST_MS, WallClock, instants_of
 
@@ -15,6 +15,7 @@ EXPECTED = {
     "iso": "a time such as 2025-11-13T18:42:00Z, with Z or an offset, for 2000 to 2100",
     "epoch_s": "seconds since 1970, for 2000 to 2100",
     "epoch_ms": "milliseconds since 1970, for 2000 to 2100",
+    "serial": "a spreadsheet’s day number such as 45974.8208, for 2000 to 2100",
 }
 
 
@@ -28,7 +29,7 @@ def first_problem(block: bytes, first_line: int, columns: int, options: LogOptio
             f"line {line}",
             got=f"the byte 0x{block[exc.start]:02X}",
             allowed="text in UTF-8",
-            mend="Save the file again as UTF-8.",
+            fix="Save the file again as UTF-8.",
         )
     reader = csv.reader(io.StringIO(text), delimiter=options.delimiter)
     try:
@@ -76,10 +77,10 @@ def _time_problem(cell: str, options: LogOptions) -> str:
     if kind in ("local", "iso") and not written:
         return allowed
     try:
-        found = instants_of(pl.Series([cell]), options, WallClock(options))[0]
+        t_ms = instants_of(pl.Series([cell]), options, WallClock(options))[0]
     except (pl.exceptions.PolarsError, OverflowError, ValueError):
         return allowed
-    return "" if found is not None and EARLIEST_MS <= found <= LATEST_MS else allowed
+    return "" if t_ms is not None and EARLIEST_MS <= t_ms <= LATEST_MS else allowed
 
 
 def _value_problem(cell: str, options: LogOptions) -> str:
@@ -87,8 +88,15 @@ def _value_problem(cell: str, options: LogOptions) -> str:
     if cell.lower() in options.missing_words:
         return ""
     try:
-        number = float(cell.replace(",", ".") if options.decimal == "," else cell)
+        number_of(cell)
     except ValueError:
-        mark = "a decimal comma" if options.decimal == "," else "a decimal point"
-        return f"a number with {mark}, or a word for a missing reading: {options.missing}"
-    return "" if np.isfinite(number) else "a finite number"
+        is_number = False
+    else:
+        is_number = options.decimal == "," or "," not in cell
+    if is_number:
+        return ""
+    sign = "a decimal comma" if options.decimal == "," else "a decimal point"
+    words = options.missing.strip()
+    return f"a number with {sign}" + (
+        f", or a word for a missing reading: {words}" if words else ""
+    )

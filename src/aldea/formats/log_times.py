@@ -8,10 +8,12 @@ import numpy as np
 import polars as pl
 
 from aldea.core.base.instants import ms_of, ms_of_local
-from aldea.formats.log_options import LogOptions, cell_of
+from aldea.formats.log_options import SERIAL_DAYS, LogOptions, cell_of
 
 EARLIEST_MS = ms_of(datetime(2000, 1, 1, tzinfo=UTC))
 LATEST_MS = ms_of(datetime(2100, 1, 1, tzinfo=UTC))
+SERIAL_OF_EPOCH = 25_569  # days from 30 December 1899 to 1 January 1970
+SECONDS_A_DAY = 86_400
 
 
 @dataclass(slots=True)
@@ -38,8 +40,8 @@ class WallClock:
         lost = (t_ms.is_null() & walls.is_not_null()).arg_true()
         if len(lost):
             # In the spring gap the offset before the gap holds (RFC 5545 §3.3.5).
-            found = [ms_of_local(wall, zone) for wall in walls.gather(lost).to_list()]
-            t_ms = t_ms.scatter(lost, found)
+            moved_ms = [ms_of_local(wall, zone) for wall in walls.gather(lost).to_list()]
+            t_ms = t_ms.scatter(lost, moved_ms)
             self.moved += len(lost)
         apart = (later.dt.epoch("ms") - first.dt.epoch("ms")).fill_null(0).to_numpy()
         rows = np.flatnonzero(apart)
@@ -90,9 +92,20 @@ def instants_of(text: pl.Series, options: LogOptions, clock: WallClock) -> pl.Se
             "%Y-%m-%dT%H:%M:%S%.f%:z", time_unit="ms", time_zone="UTC", strict=False
         )
         return moments.dt.epoch("ms")
+    if options.time_kind == "serial":
+        return clock.instants(_serial_walls(text))
     plain = text.str.replace("T", " ", literal=True).str.to_uppercase()
     walls = plain.str.to_datetime(options.local_format, time_unit="ms", strict=False)
     return clock.instants(walls)
+
+
+def _serial_walls(text: pl.Series) -> pl.Series:
+    """Wall clocks of a spreadsheet's days, to the second: five decimals tell no more than 0.9 s."""
+    days = text.str.replace(",", ".", literal=True).cast(pl.Float64, strict=False)
+    low, high = SERIAL_DAYS
+    good = days.is_between(low, high, closed="left").fill_null(value=False)
+    whole_s = ((days - SERIAL_OF_EPOCH) * SECONDS_A_DAY).round().set(~good, None)
+    return (whole_s.cast(pl.Int64) * 1000).cast(pl.Datetime("ms"))
 
 
 def interval_s(rows: list[list[str]], options: LogOptions) -> float:

@@ -2,7 +2,8 @@
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -11,6 +12,7 @@ from aldea.core.base.quantities import Quantity, unit_of
 from aldea.core.calibrate.detective import Assumptions, assumed_of
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.document import Plan, Probe
+from aldea.formats.log_options import LogOptions, guess_options, head_rows, number_columns
 
 Converted = Callable[[FloatArray], FloatArray]
 COUNTS, PLANS_OWN = "counts", "plan"
@@ -61,7 +63,7 @@ UNITS: dict[Quantity, tuple[LogUnit, ...]] = {
 
 WORDS: dict[Quantity, tuple[str, ...]] = {
     "air_temperature": ("temp", "°c", "°f", "degc", "degf"),
-    "relative_humidity": ("hum", "rh", "moist"),
+    "relative_humidity": ("humid", "hum", "rh", "moist"),
     "air_pressure": ("press", "hpa", "baro"),
     "leak": ("leak", "tape", "ohm"),
     "presence": ("presence", "motion", "pir"),
@@ -74,6 +76,58 @@ WORDS: dict[Quantity, tuple[str, ...]] = {
 }
 
 
+# How a heading names a unit, beside the letters of its name.
+HEADINGS: dict[str, str] = {
+    "degf": r"°\s?f|deg\.?\s?f|fahrenheit|(?<![a-z])f(?![a-z])",
+    "kelvin": r"kelvin|(?<![a-z])k(?![a-z])",
+    "pa": r"(?<![a-z])pa(?![a-z])",
+    "kpa": r"kpa",
+    "mmhg": r"mm\s?hg|torr",
+    "inhg": r"in\.?\s?hg",
+    "ohm": r"(?<![a-zµμ])(Ω|ω|ohms?)(?![a-z])",
+    "megohm": r"mω|mohm|megohm",
+    "klx": r"klx|klux",
+    "mm": r"(?<![a-z])mm(?![a-z])",
+    "m": r"(?<![a-z])(m|metres?|meters?)(?![a-z²³])",
+}
+
+
+def unit_in_log(probe: Probe, heading: str, middle: float | None) -> str:
+    """The key of the unit that a column seems to be in, by its heading or its middle value.
+
+    A humidity whose middle value is 1 or less is a fraction. Empty for the unit of the plan.
+    """
+    head = heading.casefold()
+    for unit in UNITS.get(probe.quantity, ()):
+        if unit.key in HEADINGS and re.search(HEADINGS[unit.key], head):
+            return unit.key
+    if probe.quantity == "relative_humidity" and middle is not None and 0 < middle <= 1:
+        return "fraction"
+    return ""
+
+
+def options_for(head: bytes, zone: str, probe: Probe) -> LogOptions:
+    """The likeliest reading of a log's first lines for a probe: columns, times and unit."""
+    options = guess_options(head, zone, partial(speaks_for, probe))
+    rows = head_rows(head, options.delimiter)
+    names = rows[options.header_rows - 1] if 0 < options.header_rows <= len(rows) else []
+    column = options.value_column
+    numbers = number_columns(rows, options)
+    middle = numbers[column][1] if column in numbers else None
+    heading = names[column] if column < len(names) else ""
+    return replace(options, unit=unit_in_log(probe, heading, middle))
+
+
+def quantity_of_heading(heading: str) -> Quantity | None:
+    """The quantity that a heading names; None where it names none."""
+    head = heading.casefold()
+    whole = set(re.split(r"[^a-z0-9°]+", head))
+    for quantity, words in WORDS.items():
+        if any(word in whole or (len(word) > 3 and word in head) for word in words):
+            return quantity
+    return None
+
+
 def speaks_for(probe: Probe, heading: str, value: float) -> float:
     """How much a column's heading and its middle value speak for a probe; 0 for not at all."""
     head = heading.casefold()
@@ -84,13 +138,22 @@ def speaks_for(probe: Probe, heading: str, value: float) -> float:
     return 3 * named + 2 * kind + 0.5 * in_range
 
 
+def is_named(probe: Probe, heading: str) -> bool:
+    """Whether a heading has a word of a probe's name that says more than its quantity."""
+    head = set(re.split(r"[^a-z0-9]+", heading.casefold()))
+    general = WORDS.get(probe.quantity, ())
+    words = [word for word in re.split(r"[^a-z0-9]+", probe.name.casefold()) if len(word) > 1]
+    own = [word for word in words if not any(word.startswith(kind) for kind in general)]
+    return any(word in head for word in own)
+
+
 def units_of(plan: Plan, probe: Probe) -> tuple[tuple[str, str], ...]:
     """The units that a probe's log may be in, each a key and its name; the plan's first."""
-    found = [("", unit_of(probe.quantity) or "as it is")]
-    found += [(unit.key, unit.name) for unit in UNITS.get(probe.quantity, ())]
+    units = [("", unit_of(probe.quantity) or "as it is")]
+    units += [(unit.key, unit.name) for unit in UNITS.get(probe.quantity, ())]
     if _divider_of(plan, probe) is not None:
-        found.append((COUNTS, "counts of the converter"))
-    return tuple(found)
+        units.append((COUNTS, "counts of the converter"))
+    return tuple(units)
 
 
 def conversion_of(plan: Plan, probe: Probe, key: str) -> Converted:
@@ -101,8 +164,8 @@ def conversion_of(plan: Plan, probe: Probe, key: str) -> Converted:
     assumed = _divider_of(plan, probe)
     if key == COUNTS and assumed is not None:
         return lambda values: _from_counts(values, assumed)
-    found = next((unit for unit in UNITS.get(probe.quantity, ()) if unit.key == key), None)
-    return found.converted if found is not None else lambda values: values
+    matching = next((unit for unit in UNITS.get(probe.quantity, ()) if unit.key == key), None)
+    return matching.converted if matching is not None else lambda values: values
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +183,7 @@ class Spoken:
     def speaks_for(self, written: FloatArray) -> str:
         """The unit in which the readings would lie in range, where in the chosen they do not.
 
-        Empty where most of them do, and where no other unit mends it.
+        Empty where most of them do, and where no other unit fixes it.
         """
         if self._outside(self.key, written) < MOSTLY_OUTSIDE_1:
             return ""
@@ -144,5 +207,5 @@ def _divider_of(plan: Plan, probe: Probe) -> Assumptions | None:
 
 def _from_counts(values: FloatArray, assumed: Assumptions) -> FloatArray:
     known, place = np.unique(values, return_inverse=True)
-    found = [assumed.temp_degc(count) for count in known.tolist()]
-    return np.array([np.nan if t is None else t for t in found])[place]
+    temps_degc = [assumed.temp_degc(count) for count in known.tolist()]
+    return np.array([np.nan if t is None else t for t in temps_degc])[place]

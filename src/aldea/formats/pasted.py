@@ -1,7 +1,8 @@
-"""Pairs of numbers pasted from a spreadsheet or typed, one pair a line."""
+"""Rows of numbers pasted from a spreadsheet or typed, one row a line."""
 
 from aldea.core.base.errors import InputError
 from aldea.core.base.figures import thousands
+from aldea.core.base.numbers import number_of
 
 MOST_LINES = 200
 MOST_ROWS = 20_000
@@ -13,66 +14,69 @@ def read_pasted(text: str) -> list[tuple[float, float]]:
     A decimal comma is read as one unless the comma is all that parts the two. A first line of
     words is a heading and left out. Raises `InputError` that names the line and what it holds.
     """
-    lines = [(n, line.strip()) for n, line in enumerate(text.splitlines(), 1) if line.strip()]
+    lines = _lines(text)
     if len(lines) > MOST_LINES:
         raise InputError("points", got=f"{len(lines)} lines", allowed=f"up to {MOST_LINES}")
     pairs: list[tuple[float, float]] = []
-    for place, (number, line) in enumerate(lines):
-        cells = _cells(line)
+    for number, line in lines:
         try:
-            first, second = (float(cell.replace("−", "-").replace(",", ".")) for cell in cells)
+            first, second = map(number_of, _pair(line))
         except ValueError as exc:
-            heading = place == 0 and not any(letter.isdigit() for letter in line)
-            if heading:
-                continue
             raise InputError(
                 f"line {number}",
                 got=repr(line[:60]),
                 allowed="two numbers",
-                mend="Write one pair a line, such as 21.5 and 11650 with a blank between.",
+                fix="Write one pair a line, such as 21.5 and 11650 with a blank between.",
             ) from exc
         pairs.append((first, second))
     return pairs
 
 
-def _cells(line: str) -> list[str]:
-    for mark in ("\t", ";"):
-        if mark in line:
-            return [cell.strip() for cell in line.split(mark)]
-    blanks = line.split()
-    if len(blanks) == 2:
-        return [cell.rstrip(",") for cell in blanks]
-    return [cell.strip() for cell in line.split(",")]
-
-
 def read_rows(text: str) -> list[list[float]]:
     """Rows of numbers, as many in each: a table pasted from a spreadsheet, or a log.
 
-    A first row of words is a heading. Raises `InputError` that names the row.
+    A first line of words is a heading and left out. Raises `InputError` that names the line.
     """
     rows: list[list[float]] = []
-    lines = [(n, line.strip()) for n, line in enumerate(text.splitlines(), 1) if line.strip()]
+    lines = _lines(text)
     if len(lines) > MOST_ROWS:
         raise InputError(
             "rows", got=f"{thousands(len(lines))} rows", allowed=f"up to {thousands(MOST_ROWS)}"
         )
-    for place, (number, line) in enumerate(lines):
+    for number, line in lines:
         try:
-            row = [float(cell.replace(",", ".")) for cell in _row(line)]
+            row = [number_of(cell) for cell in _cells(line)]
         except ValueError as exc:
-            if place == 0:
-                continue
-            raise InputError(f"row {number}", got=repr(line[:60]), allowed="numbers only") from exc
+            raise InputError(
+                f"line {number}",
+                got=repr(line[:60]),
+                allowed="numbers only",
+                fix="A first line is a heading only where it has no digit.",
+            ) from exc
         if rows and len(row) != len(rows[0]):
             raise InputError(
-                f"row {number}", got=f"{len(row)} values", allowed=f"{len(rows[0])}, as before"
+                f"line {number}", got=f"{len(row)} values", allowed=f"{len(rows[0])}, as before"
             )
         rows.append(row)
     return rows
 
 
-def _row(line: str) -> list[str]:
-    for mark in ("\t", ";"):
-        if mark in line:
-            return [cell.strip() for cell in line.split(mark)]
+def _lines(text: str) -> list[tuple[int, str]]:
+    """What is written, each line with its number; a first line without a digit is a heading."""
+    lines = [(n, line.strip()) for n, line in enumerate(text.splitlines(), 1) if line.strip()]
+    has_heading = bool(lines) and not any(letter.isdigit() for letter in lines[0][1])
+    return lines[1:] if has_heading else lines
+
+
+def _pair(line: str) -> list[str]:
+    blanks = line.split()
+    if len(blanks) == 2 and ";" not in line:
+        return [cell.rstrip(",") for cell in blanks]
+    return _cells(line)
+
+
+def _cells(line: str) -> list[str]:
+    for sign in ("\t", ";"):
+        if sign in line:
+            return [cell.strip() for cell in line.split(sign)]
     return line.split() if " " in line else line.split(",")

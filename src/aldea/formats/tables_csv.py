@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 
 from aldea.core.devices.conductor import Conductor
 from aldea.core.wiring.parts import PartLine
-from aldea.formats.board_csv import safe_cell
+from aldea.formats.cells import safe_cell
 
 SCHEDULE = (
     "number",
@@ -90,11 +90,11 @@ def nets(wires: Sequence[Conductor]) -> list[tuple[str, list[str]]]:
         net = joined.get(wire.start, {wire.start}) | joined.get(wire.end, {wire.end})
         joined |= dict.fromkeys(net, net)
     seen: dict[int, set[str]] = {id(net): net for net in joined.values()}
-    made = []
+    rows = []
     for net in seen.values():
         ends = sorted(net, key=lambda end: (numbers[end], end))
-        made.append((numbers[ends[0]], ends))
-    return [(str(number), ends) for number, ends in sorted(made)]
+        rows.append((numbers[ends[0]], ends))
+    return [(str(number), ends) for number, ends in sorted(rows)]
 
 
 def points_csv(wires: Sequence[Conductor]) -> str:

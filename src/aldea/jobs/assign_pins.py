@@ -7,7 +7,7 @@ import time
 from aldea.core.base.errors import AldeaError
 from aldea.core.plan.document import Plan
 from aldea.core.wiring.assign import Assigned, assign_pins
-from aldea.core.wiring.pin_model import Told
+from aldea.core.wiring.pin_model import Tell
 from aldea.core.wiring.signals import signals
 from aldea.jobs.queue import ASSIGN_PINS, defer
 from aldea.jobs.running import SECONDS_BETWEEN_TELLING, StoppedError, held, words_of
@@ -57,9 +57,9 @@ def _deal(database: Database, run: AssignRun, ends_s: float) -> None:
     with database.begin() as connection:
         draft = read_draft(connection, run.house_id)
         plan = plan_at(connection, run.house_id, run.version_read, draft)
-    told = _teller(database, run, ends_s)
-    told("Looking at the plan", 0.0)
-    done = assign_pins(plan, redeal=run.redeal, told=told)
+    tell = _teller(database, run, ends_s)
+    tell("Looking at the plan", 0.0)
+    done = assign_pins(plan, redeal=run.redeal, tell=tell)
     with database.begin() as connection:
         lock_draft(connection, run.house_id)
         now = read_draft(connection, run.house_id)
@@ -93,10 +93,10 @@ def _with_pins(plan: Plan, done: Assigned) -> Plan:
     return plan.model_copy(update={"assignments": done.assignments})
 
 
-def _teller(database: Database, run: AssignRun, ends_s: float) -> Told:
+def _teller(database: Database, run: AssignRun, ends_s: float) -> Tell:
     last = [0.0]
 
-    def told(doing: str, share: float) -> None:
+    def report_progress(doing: str, share: float) -> None:
         if time.monotonic() - last[0] < SECONDS_BETWEEN_TELLING:
             return
         last[0] = time.monotonic()
@@ -106,7 +106,7 @@ def _teller(database: Database, run: AssignRun, ends_s: float) -> Told:
             if tell_assigning(connection, run.id, doing, share):
                 raise StoppedError("pins", got="a wish to stop", allowed="going on")
 
-    return told
+    return report_progress
 
 
 def _end(database: Database, run: AssignRun, state: State, refusal: str = "") -> None:

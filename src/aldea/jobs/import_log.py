@@ -28,7 +28,8 @@ from aldea.store.imports import (
     report_text,
     tell_share,
 )
-from aldea.store.reading_changes import change_of_import, keep_change, take_span, undo_change
+from aldea.store.reading_changes import change_of_import, keep_change, take_span
+from aldea.store.reading_undo import undo_change
 from aldea.store.readings import known_instants, series_id, store_readings
 
 NO_READINGS = Trace(t_ms=np.zeros(0, dtype=np.int64), raw=np.zeros(0))
@@ -84,10 +85,10 @@ def _check(database: Database, uploads: Path, run: ImportRun) -> None:
     with database.begin() as connection:
         plan = read_draft(connection, run.house_id).plan
         series = series_id(connection, run.house_id, run.probe)
-    probe, told = plan.probe(run.probe), _teller(database, run.id)
+    probe, tell = plan.probe(run.probe), _teller(database, run.id)
     allowed = probe.range if probe else Range(low=float("-inf"), high=float("inf"))
     spoken = Spoken(plan, probe, run.options.unit) if probe else None
-    trace, report = read_csv_log(upload_path(uploads, run.id), run.options, allowed, told, spoken)
+    trace, report = read_csv_log(upload_path(uploads, run.id), run.options, allowed, tell, spoken)
     with database.raw() as raw:
         known = int(known_instants(raw, series, trace).sum())
     with written(parsed_path(uploads, run.id)) as kept:
@@ -97,7 +98,7 @@ def _check(database: Database, uploads: Path, run: ImportRun) -> None:
 
 
 def _store(database: Database, uploads: Path, now_ms: int, run: ImportRun) -> None:
-    """Readings, the state of the run and the line in the diary: all of it or nothing."""
+    """Readings, the state of the run and the line in the history: all of it or nothing."""
     if run.report is None:  # cannot be: storing follows checking
         raise AssertionError
     with database.begin() as connection:
@@ -124,8 +125,8 @@ def _store(database: Database, uploads: Path, now_ms: int, run: ImportRun) -> No
 def _take_back(database: Database, now_ms: int, run: ImportRun) -> None:
     with database.begin() as connection:
         change = change_of_import(connection, run.id)
-        told = _teller(database, run.id)
-        gone, back = undo_change(connection, run.house_id, change, now_ms, told)
+        tell = _teller(database, run.id)
+        gone, back = undo_change(connection, run.house_id, change, now_ms, tell)
         _moved(connection, run.id, "withdrawing", "withdrawn", refusal=None)
         put_back = f", {back} put back" if back else ""
         add_log_entry(
@@ -141,7 +142,7 @@ def _take_back(database: Database, now_ms: int, run: ImportRun) -> None:
 def _teller(database: Database, run_id: int) -> Callable[[float], None]:
     last = [0.0]
 
-    def told(share: float) -> None:
+    def report_progress(share: float) -> None:
         if time.monotonic() - last[0] < SECONDS_BETWEEN_TELLING:
             return
         last[0] = time.monotonic()
@@ -149,7 +150,7 @@ def _teller(database: Database, run_id: int) -> Callable[[float], None]:
             if tell_share(connection, run_id, share):
                 raise StoppedError("import", got="a wish to stop", allowed="going on")
 
-    return told
+    return report_progress
 
 
 def _finish(database: Database, run_id: int, was: State, to: State, **facts: object) -> None:

@@ -8,8 +8,8 @@ from pathlib import Path
 import procrastinate
 from sqlalchemy import Connection, text
 
-from aldea.store.claims import Work
 from aldea.store.database import Database
+from aldea.store.run_locks import Work
 
 CHECK_LOG = "check_log"
 STORE_LOG = "store_log"
@@ -95,7 +95,7 @@ def forget_old(connection: Connection) -> None:
     connection.execute(REMOVE_OLD)
 
 
-async def work(queue: procrastinate.App) -> None:
+async def run_queue(queue: procrastinate.App) -> None:
     """Work until cancelled: logs one after the other, and pins beside them."""
     await asyncio.gather(*(_worked(queue, name) for name in (LOGS, PINS)))
 

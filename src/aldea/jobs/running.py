@@ -5,7 +5,7 @@ import time
 from sqlalchemy import Connection
 
 from aldea.core.base.errors import AldeaError
-from aldea.store.claims import Work, claim
+from aldea.store.run_locks import Work, lock_run
 
 SECONDS_BETWEEN_TELLING = 0.25
 LOOKS, SECONDS_BETWEEN_LOOKS = 10, 0.1
@@ -22,14 +22,14 @@ def held(connection: Connection, work: Work, run_id: int) -> bool:
     it in a moment.
     """
     for _ in range(LOOKS):
-        if claim(connection, work, run_id):
+        if lock_run(connection, work, run_id):
             return True
         time.sleep(SECONDS_BETWEEN_LOOKS)
     return False
 
 
 def words_of(exc: Exception) -> str:
-    """What went wrong, as a sentence with the mend."""
+    """What went wrong, as a sentence with the fix."""
     if isinstance(exc, AldeaError):
         return exc.sentence
     if isinstance(exc, FileNotFoundError):

@@ -12,7 +12,6 @@ from aldea.core.base.instants import MS_PER_DAY
 from aldea.jobs.queue import forget, forget_old, waits
 from aldea.jobs.uploads import throw_away
 from aldea.store.assign_runs import assigning_under_way, end_assigning
-from aldea.store.claims import Work, claim, claim_sweeping
 from aldea.store.database import Database
 from aldea.store.imports import (
     INTERRUPTED,
@@ -21,6 +20,7 @@ from aldea.store.imports import (
     unused_since,
     with_an_upload,
 )
+from aldea.store.run_locks import Work, lock_run, lock_sweeping
 from aldea.store.sessions import forget_ended
 
 UNUSED_DAYS = 14
@@ -33,7 +33,7 @@ def sweep(database: Database, uploads: Path, now_ms: int) -> None:
     One sweeps at a time: looking whether a run is held means to hold it for a moment.
     """
     with database.begin() as sweeping:
-        if claim_sweeping(sweeping):
+        if lock_sweeping(sweeping):
             _sweep(database, uploads, now_ms)
 
 
@@ -57,7 +57,7 @@ def _release(database: Database) -> None:
     time.sleep(SECOND_LOOK_S)
     for work, run_id in suspects & _unheld(database):
         with database.begin() as connection:
-            if claim(connection, work, run_id):
+            if lock_run(connection, work, run_id):
                 forget(connection, work, run_id)
                 _released(connection, work, run_id)
 
@@ -78,5 +78,5 @@ def _unheld(database: Database) -> set[tuple[Work, int]]:
         return {
             (work, run_id)
             for work, run_id in begun
-            if not waits(connection, work, run_id) and claim(connection, work, run_id)
+            if not waits(connection, work, run_id) and lock_run(connection, work, run_id)
         }

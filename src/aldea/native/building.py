@@ -19,7 +19,7 @@ KEPT = 3  # engines: this one, and two to go back to
 
 def compiler() -> str | None:
     """The C compiler of this machine, if there is one."""
-    return next((found for name in COMPILERS if (found := shutil.which(name))), None)
+    return next((path for name in COMPILERS if (path := shutil.which(name))), None)
 
 
 def built_engine(folder: Path) -> Path:
@@ -30,15 +30,15 @@ def built_engine(folder: Path) -> Path:
     """
     source, tool = SCAN_C.read_bytes(), compiler()
     if tool is None:
-        made = sorted(folder.glob(f"{_digest(source)}-{platform.machine()}-*/scan.so"))
-        if not made:
+        libraries = sorted(folder.glob(f"{_digest(source)}-{platform.machine()}-*/scan.so"))
+        if not libraries:
             raise SetUpError(
                 "engine",
                 got="no C compiler",
                 allowed="gcc or clang",
-                mend="As root: apt-get install -y --no-install-recommends gcc libc6-dev",
+                fix="As root: apt-get install -y --no-install-recommends gcc libc6-dev",
             )
-        return made[-1]
+        return libraries[-1]
     version = subprocess.run([tool, "--version"], check=False, capture_output=True).stdout
     by = _digest(version + " ".join(FLAGS).encode())
     target = folder / f"{_digest(source)}-{platform.machine()}-{by}" / "scan.so"
@@ -66,7 +66,7 @@ def compile_scan(source: Path, target: Path, tool: str, flags: tuple[str, ...]) 
                     "engine",
                     got=done.stderr.strip()[-400:],
                     allowed="a compiler that can compile scan.c",
-                    mend="Check that gcc and libc6-dev are whole, then start again.",
+                    fix="Check that gcc and libc6-dev are whole, then start again.",
                 )
             partial.replace(target)
     except OSError as exc:
@@ -74,7 +74,7 @@ def compile_scan(source: Path, target: Path, tool: str, flags: tuple[str, ...]) 
             "engine",
             got=f"{target.parent}: {exc.strerror}",
             allowed="a folder that can be written",
-            mend="Free space, or make the folder writable, then start again.",
+            fix="Free space, or make the folder writable, then start again.",
         ) from exc
 
 
@@ -84,6 +84,6 @@ def _digest(text: bytes) -> str:
 
 def _forget(folder: Path) -> None:
     """Remove all but the engines used last."""
-    made = sorted(folder.iterdir(), key=lambda path: path.stat().st_mtime)
-    for old in made[:-KEPT]:
+    libraries = sorted(folder.iterdir(), key=lambda path: path.stat().st_mtime)
+    for old in libraries[:-KEPT]:
         shutil.rmtree(old, ignore_errors=True)

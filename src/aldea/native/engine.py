@@ -39,7 +39,7 @@ def _open(path: Path) -> Scans:
             "engine",
             got=f"{path}, whose rows are laid out in another way",
             allowed="an engine made of this very source",
-            mend=f"Remove {path.parent} and start again.",
+            fix=f"Remove {path.parent} and start again.",
         )
     scan = library.aldea_scan
     number = ctypes.c_int64
@@ -68,10 +68,10 @@ def _open(path: Path) -> Scans:
 
 def where_tables_lie(run: RunTables) -> "ctypes.Array[ctypes.c_int64]":
     """Address and rows of every table, in the order in which the C declares them."""
-    found: list[int] = []
+    offsets: list[int] = []
     for group in GROUPS:
         tables = getattr(run, group)
         for part in dataclasses.fields(tables):
             table = getattr(tables, part.name)
-            found += (ctypes.addressof(table), 1 if isinstance(table, Row) else len(table))
-    return (ctypes.c_int64 * len(found))(*found)
+            offsets += (ctypes.addressof(table), 1 if isinstance(table, Row) else len(table))
+    return (ctypes.c_int64 * len(offsets))(*offsets)

@@ -1,6 +1,6 @@
 /* The scan of a house, written out from its source in core/engine/scan: do not edit.
    `./aldea engine --write` writes it anew.
-   sources: 8005102866491eebaa89af6734847d03b6acfeb942059ce6586019d1d7e67d46 */
+   sources: bfecc59e4a1a52ecf33e91b045bc32f5497946cac6bb54d319d907e21c50dc44 */
 
 #include <math.h>
 #include <stdbool.h>
@@ -9,17 +9,21 @@
 
 enum {
   ABSENT = -1,
-  ACT_GIVE_BACK = 3,
+  ACT_AUTOMATIC = 3,
   ACT_GROUP = 7,
-  ACT_HAND = 1,
   ACT_MODE = 5,
   ACT_ONLY = 0,
+  ACT_OVERRIDE = 1,
   ACT_RESET = 6,
   ACT_STEP = 4,
   ACT_TOGGLE = 2,
   ALL_TRIPS = -1,
   ANY_PATTERN = -1,
   DONE = 3,
+  ENDS_BY_AGREEMENT = 1,
+  ENDS_BY_AUTOMATIC = 2,
+  ENDS_BY_POSITION = 3,
+  ENDS_BY_TIME = 0,
   EVENT_BOOT = 3,
   EVENT_CONDITION = 4,
   EVENT_LOAD = 0,
@@ -31,31 +35,24 @@ enum {
   FIELD_BAND = 3,
   FIELD_COUNT = 2,
   FIELD_GROUP = 9,
-  FIELD_HAND = 4,
   FIELD_LOAD = 0,
   FIELD_LOCK = 5,
   FIELD_MODE = 1,
   FIELD_MOMENTS = 6,
   FIELD_NOT_ARRIVING = 8,
+  FIELD_OVERRIDE = 4,
   FIELD_TRIP = 7,
   FILTER_MEAN = 2,
   FILTER_MEDIAN = 3,
   FILTER_TIME = 1,
   GOOD = 0,
   GROUP_AUTHOR = 0,
+  GROUP_ENDS_BY = 1,
   GROUP_FIRST = 6,
   GROUP_FOR = 2,
   GROUP_MODE = 4,
-  GROUP_SCHOOL = 1,
   GROUP_UNTIL = 3,
   GROUP_VALUE = 5,
-  HAND_AUTHOR = 2,
-  HAND_END = 4,
-  HAND_MODE = 5,
-  HAND_SCHOOL = 3,
-  HAND_THERE = 0,
-  HAND_VALUE = 6,
-  HAND_WANT = 1,
   HAS_CONTROLS = 1,
   HAS_DERIVED = 8,
   HAS_DOORWAYS = 2,
@@ -127,21 +124,24 @@ enum {
   OPEN = 1,
   OUTER = 0,
   OUTSIDE = 1,
-  POLICY_DECIDE = 1,
+  OVERRIDE_AUTHOR = 2,
+  OVERRIDE_END = 4,
+  OVERRIDE_ENDS_BY = 3,
+  OVERRIDE_MODE = 5,
+  OVERRIDE_THERE = 0,
+  OVERRIDE_VALUE = 6,
+  OVERRIDE_WANT = 1,
+  POLICY_FOLLOW_RULES = 1,
   POLICY_LAST = 2,
   POLICY_OFF = 0,
   PRESSED = 1,
+  PRIORITY_DEMAND = 6,
+  PRIORITY_FAULT = 3,
+  PRIORITY_OVERRIDE = 4,
+  PRIORITY_SCHEDULE = 5,
+  PRIORITY_TRIP = 1,
   RANGE = 1,
-  RANK_DEMAND = 6,
-  RANK_FAULT = 3,
-  RANK_HAND = 4,
-  RANK_SCHEDULE = 5,
-  RANK_TRIP = 1,
   RELEASED = 2,
-  SCHOOL_AGREEMENT = 1,
-  SCHOOL_GIVEN_BACK = 2,
-  SCHOOL_POSITION = 3,
-  SCHOOL_TIME = 0,
   SHUT = 0,
   SIGNAL_ABSOLUTE_HUMIDITY = 6,
   SIGNAL_DEW_POINT = 5,
@@ -232,7 +232,7 @@ typedef struct {
   int8_t kind;
 } DerivedSpec;
 
-/* A condition: what it looks at, its marks, its delays, its members. */
+/* A condition: what it looks at, its thresholds, its delays, its members. */
 typedef struct {
   double on;
   double off;
@@ -250,7 +250,7 @@ typedef struct {
   int8_t without;
 } ConditionSpec;
 
-/* A load: its claims, its times, its relays, what it does without power. */
+/* A load: its rules, its times, its relays, what it does without power. */
 typedef struct {
   double open_at;
   double shut_at;
@@ -259,14 +259,14 @@ typedef struct {
   int64_t max_on_ms;
   int64_t rest_ms;
   int64_t boot_ms;
-  int64_t hand_ms;
+  int64_t override_ms;
   int64_t dead_ms;
   int64_t pulse_ms;
   int64_t travel_ms;
   int32_t ring; /* the first cell of its starts */
   int32_t combo; /* the first cell of its combinations: `line_end` − `line` for each state */
   int16_t first;
-  int16_t hand;
+  int16_t override;
   int16_t rest;
   int16_t last;
   int16_t lowest;
@@ -285,13 +285,13 @@ typedef struct {
   int8_t kind;
   int8_t valve;
   int8_t policy;
-  int8_t school;
+  int8_t ends_by;
   int8_t unpowered;
   int8_t tries; /* pulses in a row that may fail to arrive before the drive is locked out; 0: any */
   int8_t breaks;
 } LoadSpec;
 
-/* A claim; those of a load stand together, strongest first, what it is at idle last. */
+/* A rule; those of a load stand together, strongest first, what it is at idle last. */
 typedef struct {
   int64_t after_ms;
   int64_t pulse_ms;
@@ -301,8 +301,8 @@ typedef struct {
   int16_t probe;
   int16_t signal;
   int16_t qualities;
-  int8_t rank;
-} ClaimSpec;
+  int8_t priority;
+} RuleSpec;
 
 /* The line of a relay: its contact opens by the coil (nc), it draws at low, level at boot. */
 typedef struct {
@@ -385,7 +385,7 @@ typedef struct {
   int16_t value;
   int16_t group;
   int8_t kind;
-  int8_t school;
+  int8_t ends_by;
 } ActionSpec;
 
 /* A mode: the value it starts with, how many there are. */
@@ -393,6 +393,20 @@ typedef struct {
   int16_t start;
   int16_t values;
 } ModeSpec;
+
+/* A condition that sets a mode when it becomes true (`begin`) and false (`end`); −1 where not.
+
+   `before` is how many rows of conditions are judged before a mode is set, the same in each. */
+typedef struct {
+  int32_t node;
+  int32_t before;
+  int16_t mode;
+  int16_t begin;
+  int16_t end;
+  int16_t author;
+  /* whether it sets the mode, too, where the condition is found true after a boot */
+  int8_t on_boot;
+} ModeChangeSpec;
 
 /* A group: how far apart its members are commanded, and after a boot the first of them. */
 typedef struct {
@@ -562,7 +576,7 @@ typedef struct {
   int32_t held;
 } RateNow;
 
-/* What a condition says, what its member said, since when, whether it has let go.
+/* What a condition says, what its member said, since when, whether it has been false since.
 
    `good` says whether every value that it reads is good, `dark` whether its own is not, and
    whether a stated result stands then; `own` is what it says by itself. */
@@ -580,13 +594,13 @@ typedef struct {
 
 /* Where a load stands. */
 typedef struct {
-  int64_t commanded_ms; /* the scan that took its hand claim */
+  int64_t commanded_ms; /* the scan that took its override rule */
   int64_t on_ms;
   int64_t off_ms;
   int64_t lock_ms;
-  int64_t hand_end_ms;
-  int64_t hand_until_ms;
-  int64_t hand_stored_ms;
+  int64_t override_end_ms;
+  int64_t override_until_ms;
+  int64_t override_stored_ms;
   int64_t pattern_ms;
   int64_t pulse_ms;
   int64_t toggled_ms;
@@ -596,7 +610,7 @@ typedef struct {
   int64_t wait_for_ms;
   int64_t wait_until_ms;
   int16_t state;
-  int16_t chosen; /* the claim that decides in this scan, and the state that it wants */
+  int16_t chosen; /* the rule that decides in this scan, and the state that it wants */
   int16_t chosen_want;
   int16_t decider; /* what was written last: who decided, who that was, what was wanted */
   int16_t author;
@@ -605,13 +619,13 @@ typedef struct {
   int16_t asked;
   int16_t kept_for;
   int16_t lock_author;
-  int16_t hand;
-  int16_t hand_mode; /* the mode, and its value, with which the override ends */
-  int16_t hand_value;
+  int16_t override;
+  int16_t override_mode; /* the mode, and its value, with which the override ends */
+  int16_t override_value;
   int16_t wait_group;
   int16_t wait_mode;
   int16_t wait_value;
-  int16_t hand_author;
+  int16_t override_author;
   int16_t below;
   int16_t last;
   int16_t tried;
@@ -630,8 +644,8 @@ typedef struct {
   int8_t kept;
   int8_t locked;
   int8_t relock;
-  int8_t hand_school;
-  int8_t hand_asleep;
+  int8_t override_ends_by;
+  int8_t override_asleep;
   int8_t decided;
   int8_t sensed;
   int8_t unasked;
@@ -646,10 +660,10 @@ typedef struct {
   int8_t outside; /* in this scan others moved it */
   int8_t at_open;
   int8_t at_shut;
-  int8_t wait_school;
+  int8_t wait_ends_by;
 } LoadNow;
 
-/* Where a claim stands. */
+/* Where a rule stands. */
 typedef struct {
   int64_t began_ms;
   int16_t reset; /* one more than the author of a reset; 0 where nobody asked for one */
@@ -660,7 +674,7 @@ typedef struct {
   int8_t asking;
   int8_t noted;
   int8_t still;
-} ClaimNow;
+} RuleNow;
 
 /* Whether the contact of a relay conducts, since when it does not, the level of its line. */
 typedef struct {
@@ -696,6 +710,11 @@ typedef struct {
   int32_t spoken;
   int8_t waits;
 } SelectorNow;
+
+/* What the condition of a mode change was in the scan before; −1 before the first. */
+typedef struct {
+  int8_t seen;
+} ModeChangeNow;
 
 /* How many are in by a doorway, and which side rose last. */
 typedef struct {
@@ -750,7 +769,7 @@ typedef struct {
   int64_t who;
   int64_t state_from;
   int64_t state_to;
-  int64_t claim;
+  int64_t rule;
   int64_t author;
   int64_t decider;
   int64_t decided_by;
@@ -793,8 +812,8 @@ typedef struct {
   int32_t condition_members_rows;
   const LoadSpec *loads;
   int32_t loads_rows;
-  const ClaimSpec *claims;
-  int32_t claims_rows;
+  const RuleSpec *rules;
+  int32_t rules_rows;
   const LineSpec *lines;
   int32_t lines_rows;
   const int8_t *combos;
@@ -821,6 +840,8 @@ typedef struct {
   int32_t actions_rows;
   const ModeSpec *modes;
   int32_t modes_rows;
+  const ModeChangeSpec *mode_changes;
+  int32_t mode_changes_rows;
   const GroupSpec *groups;
   int32_t groups_rows;
   const int16_t *group_members;
@@ -898,8 +919,8 @@ typedef struct {
   int32_t conditions_rows;
   LoadNow *loads;
   int32_t loads_rows;
-  ClaimNow *claims;
-  int32_t claims_rows;
+  RuleNow *rules;
+  int32_t rules_rows;
   LineNow *lines;
   int32_t lines_rows;
   int64_t *starts_ms;
@@ -916,6 +937,8 @@ typedef struct {
   int32_t code_ms_rows;
   int16_t *modes;
   int32_t modes_rows;
+  ModeChangeNow *mode_changes;
+  int32_t mode_changes_rows;
   DoorwayNow *doorways;
   int32_t doorways_rows;
   ScheduleNow *schedules;
@@ -970,7 +993,7 @@ typedef struct {
 
 static bool is_selector(const RunTables *run, int64_t author);
 static void command(const RunTables *run, int64_t t_ms, int64_t load, int64_t want,
-    int64_t author, int64_t asked_school, int64_t for_ms, int64_t until_ms, int64_t mode,
+    int64_t author, int64_t asked_end, int64_t for_ms, int64_t until_ms, int64_t mode,
         int64_t value);
 static void command_in_turn(const RunTables *run, int64_t t_ms, int64_t load, int64_t want,
     int64_t author, const ActionSpec *action);
@@ -986,7 +1009,7 @@ static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t 
     int64_t t_ms);
 static void free_drive(const RunTables *run, int64_t load, int64_t t_ms, int64_t author);
 static void act(const RunTables *run, int64_t t_ms, int64_t first, int64_t end, int64_t author);
-static void restore_hand(const RunTables *run, int64_t load, int64_t cell);
+static void restore_override(const RunTables *run, int64_t load, int64_t cell);
 static void restore_load(const RunTables *run, int64_t load, int64_t cell);
 static void restore_lock(const RunTables *run, int64_t load, int64_t cell, int64_t end,
     int64_t t_ms);
@@ -1014,6 +1037,7 @@ static void judge_delay(const RunTables *run, int64_t n, int64_t t_ms);
 static void judge_members(const RunTables *run, int64_t n, int64_t t_ms);
 static bool load_is(const RunTables *run, int64_t load, int64_t state);
 static bool read_other(const RunTables *run, int64_t n, int64_t t_ms);
+static bool judge_some(const RunTables *run, int64_t t_ms, int64_t first, int64_t end);
 static bool judge_conditions(const RunTables *run, int64_t t_ms);
 static int64_t next_of_conditions(const RunTables *run, int64_t t_ms);
 static bool opened_lately(const RunTables *run, int64_t line, int64_t dead_ms, int64_t t_ms,
@@ -1039,22 +1063,19 @@ static void boot_doorways(const RunTables *run);
 static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms);
 static int64_t next_of_drives(const RunTables *run);
 static void put_row(const RunTables *run, int64_t t_ms, int64_t kind, int64_t who, int64_t was,
-    int64_t now, int64_t claim, int64_t author, int64_t decider, int64_t decided_by,
-        int64_t want, int64_t inhibit, int64_t kept, int64_t cited, double value);
+    int64_t now, int64_t rule, int64_t author, int64_t decider, int64_t decided_by, int64_t want,
+        int64_t inhibit, int64_t kept, int64_t cited, double value);
 static void put_event(const RunTables *run, int64_t t_ms, int64_t kind, int64_t who, int64_t was,
-    int64_t now, int64_t claim, int64_t author, double value);
+    int64_t now, int64_t rule, int64_t author, double value);
 static void put_line(const RunTables *run, int64_t t_ms, int64_t line, int64_t level);
 static double middle(const RunTables *run, int64_t first, int64_t held);
 static double of_the_last(const RunTables *run, int64_t p, double raw);
-static int64_t state_of_want(const LoadSpec *spec, int64_t want);
-static void judge_hand(const RunTables *run, int64_t load, int64_t under, int64_t t_ms);
-static bool hand_asks(const RunTables *run, int64_t load);
 static int64_t starts_in_hour(const RunTables *run, int64_t load, int64_t t_ms);
-static bool waits_for_dial(const RunTables *run, int64_t load, int64_t rank);
-static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64_t rank,
+static bool waits_for_dial(const RunTables *run, int64_t load, int64_t priority);
+static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64_t priority,
     int64_t t_ms);
 static void enter(const RunTables *run, int64_t load, int64_t state, int64_t t_ms);
-static int64_t kept_back(const RunTables *run, int64_t load, int64_t state, int64_t rank);
+static int64_t kept_back(const RunTables *run, int64_t load, int64_t state, int64_t priority);
 static void hold_steady(const RunTables *run, int64_t load, int64_t t_ms, int64_t period_ms);
 static int64_t next_of_holds(const RunTables *run, int64_t t_ms);
 static void take_inputs(const RunTables *run, int64_t t_ms);
@@ -1071,7 +1092,7 @@ static bool shown_high(const RunTables *run, int64_t i);
 static void end_span(const RunTables *run);
 static void let_go_of_lock(const RunTables *run, int64_t load, int64_t t_ms);
 static void lock_out(const RunTables *run, int64_t load, int64_t t_ms);
-static bool run_out(const RunTables *run, int64_t load, int64_t want, int64_t rank,
+static bool run_out(const RunTables *run, int64_t load, int64_t want, int64_t priority,
     int64_t target, int64_t t_ms);
 static int64_t tick_at(int64_t start_ms, int64_t period_ms, int64_t at_ms);
 static void scan_loop(const RunTables *run, int64_t start_ms, int64_t end_ms, int64_t period_ms,
@@ -1086,6 +1107,8 @@ static void seed(const RunTables *run, const int64_t *cells);
 static bool never_written(const RunTables *run);
 static void remember(const RunTables *run, int64_t t_ms);
 static int64_t next_write(const RunTables *run, int64_t t_ms);
+static void boot_mode_changes(const RunTables *run);
+static bool change_modes(const RunTables *run, int64_t t_ms);
 static int64_t end_of(int64_t at_open, int64_t at_shut);
 static void read_ends(const RunTables *run, int64_t load, int64_t t_ms);
 static bool explained(const RunTables *run, int64_t load, int64_t here, int64_t t_ms);
@@ -1096,12 +1119,15 @@ static int64_t time_is_over(const RunTables *run, int64_t load, int64_t here, in
     int64_t t_ms);
 static int64_t follow_movement(const RunTables *run, int64_t load, int64_t here, int64_t author,
     int64_t t_ms);
-static int64_t unheard_claim(const RunTables *run, int64_t load);
+static int64_t unheard_rule(const RunTables *run, int64_t load);
 static void note_change(const RunTables *run, int64_t load, int64_t was, int64_t state,
-    int64_t claim, int64_t author, int64_t inhibit, int64_t kept, int64_t t_ms);
+    int64_t rule, int64_t author, int64_t inhibit, int64_t kept, int64_t t_ms);
 static void trust(const RunTables *run, int64_t t_ms);
 static void decide(const RunTables *run, int64_t t_ms, int64_t period_ms);
 static int64_t next_instant(const RunTables *run, int64_t t_ms, int64_t period_ms);
+static int64_t state_of_want(const LoadSpec *spec, int64_t want);
+static void judge_override(const RunTables *run, int64_t load, int64_t under, int64_t t_ms);
+static bool override_asks(const RunTables *run, int64_t load);
 static void hear_people(const RunTables *run, int64_t t_ms);
 static void hear_messages(const RunTables *run, int64_t t_ms, int64_t at_ms);
 static void hear_code(const RunTables *run, int64_t t_ms, int64_t code, int64_t at_ms);
@@ -1120,19 +1146,19 @@ static void boot_controls(const RunTables *run, int64_t t_ms);
 static void power_off(const RunTables *run, int64_t cut, int64_t start_ms);
 static void put_power(const RunTables *run, int64_t at_ms, int64_t was, int64_t now);
 static int64_t put_cell(const RunTables *run, int64_t cell, int64_t value);
-static int64_t gather_hand(const RunTables *run, int64_t load, int64_t cell);
+static int64_t gather_override(const RunTables *run, int64_t load, int64_t cell);
 static int64_t gather_group(const RunTables *run, int64_t g, int64_t cell);
 static int64_t gather_lock(const RunTables *run, int64_t load, int64_t cell, int64_t end);
 static int64_t gather_moments(const RunTables *run, int64_t s, int64_t cell, int64_t end);
 static bool gather(const RunTables *run);
 static bool judge_trip(const RunTables *run, int64_t load, int64_t k, bool holds, int64_t t_ms);
 static bool heard_since_boot(const RunTables *run, int64_t load, int64_t k);
-static bool judge_claim(const RunTables *run, int64_t load, int64_t k, int64_t t_ms);
+static bool judge_rule(const RunTables *run, int64_t load, int64_t k, int64_t t_ms);
 static void judge_decided(const RunTables *run, int64_t load);
 static int64_t say(const RunTables *run, int64_t load, int64_t t_ms);
 static int64_t want_of(const RunTables *run, int64_t load, int64_t k);
 static bool somebody_listens(const RunTables *run);
-static int64_t next_of_claims(const RunTables *run, int64_t t_ms);
+static int64_t next_of_rules(const RunTables *run, int64_t t_ms);
 static void quiet_bounds(const RunTables *run);
 static bool stirred(const RunTables *run, int64_t p);
 static bool only_feeds(const RunTables *run);
@@ -1148,7 +1174,7 @@ static void sense_two_way(const RunTables *run, int64_t t_ms);
 static void hold_two_way(const RunTables *run, int64_t load, int64_t t_ms);
 static int64_t next_of_two_way(const RunTables *run);
 
-/* --- What a press, a code, a position or a page does: hand claims, modes, resets. */
+/* --- What a press, a code, a position or a page does: override rules, modes, resets. */
 
 /* Whether an author is a selector. */
 static bool is_selector(const RunTables *run, int64_t author) {
@@ -1160,40 +1186,40 @@ static bool is_selector(const RunTables *run, int64_t author) {
   return false;
 }
 
-/* A hand claim on a load, in place of the one that was there; it may end with a mode. */
+/* An override rule on a load, in place of the one that was there; it may end with a mode. */
 static void command(const RunTables *run, int64_t t_ms, int64_t load, int64_t want,
-    int64_t author, int64_t asked_school, int64_t for_ms, int64_t until_ms, int64_t mode,
+    int64_t author, int64_t asked_end, int64_t for_ms, int64_t until_ms, int64_t mode,
         int64_t value) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
   Head *head = run->now.head;
-  int64_t school = asked_school == NONE ? spec->school : asked_school;
-  if (school == SCHOOL_POSITION && !is_selector(run, author)) {
-    school = SCHOOL_GIVEN_BACK;
+  int64_t ends_by = asked_end == NONE ? spec->ends_by : asked_end;
+  if (ends_by == ENDS_BY_POSITION && !is_selector(run, author)) {
+    ends_by = ENDS_BY_AUTOMATIC;
   }
   int64_t end_ms = FOREVER;
   int64_t clock_end_ms = NO_END;
-  if (school == SCHOOL_TIME) {
+  if (ends_by == ENDS_BY_TIME) {
     if (until_ms != NO_END) {
       clock_end_ms = until_ms;
     } else {
-      end_ms = t_ms + (for_ms == NONE ? spec->hand_ms : for_ms);
+      end_ms = t_ms + (for_ms == NONE ? spec->override_ms : for_ms);
     }
   }
   int64_t stored_ms = clock_end_ms;
   if (end_ms != FOREVER && head->clock_known == 1) {
     stored_ms = end_ms + head->clock_base_ms;
   }
-  now->hand = (int16_t)want;
+  now->override = (int16_t)want;
   now->commanded_ms = t_ms;
-  now->hand_author = (int16_t)author;
-  now->hand_mode = (int16_t)mode;
-  now->hand_value = (int16_t)value;
-  now->hand_school = (int8_t)school;
-  now->hand_end_ms = end_ms;
-  now->hand_until_ms = clock_end_ms;
-  now->hand_asleep = 0;
-  now->hand_stored_ms = stored_ms;
+  now->override_author = (int16_t)author;
+  now->override_mode = (int16_t)mode;
+  now->override_value = (int16_t)value;
+  now->override_ends_by = (int8_t)ends_by;
+  now->override_end_ms = end_ms;
+  now->override_until_ms = clock_end_ms;
+  now->override_asleep = 0;
+  now->override_stored_ms = stored_ms;
   now->below = NO_STATE;
   now->blocked = NO_STATE;
   now->wait_ms = FOREVER;
@@ -1204,7 +1230,7 @@ static void command_in_turn(const RunTables *run, int64_t t_ms, int64_t load, in
     int64_t author, const ActionSpec *action) {
   LoadNow *now = &run->now.loads[load];
   if (action->delay_ms == 0) {
-    command(run, t_ms, load, want, author, action->school, action->for_ms, action->until_ms,
+    command(run, t_ms, load, want, author, action->ends_by, action->for_ms, action->until_ms,
         action->mode, action->value);
     return;
   }
@@ -1213,7 +1239,7 @@ static void command_in_turn(const RunTables *run, int64_t t_ms, int64_t load, in
   }
   now->wait = (int16_t)want;
   now->wait_author = (int16_t)author;
-  now->wait_school = action->school;
+  now->wait_ends_by = action->ends_by;
   now->wait_for_ms = action->for_ms;
   now->wait_until_ms = action->until_ms;
   now->wait_mode = action->mode;
@@ -1226,7 +1252,7 @@ static void waiting_commands(const RunTables *run, int64_t t_ms, int64_t at_ms) 
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
     LoadNow *now = &run->now.loads[load];
     if (at_ms >= now->wait_ms) {
-      command(run, t_ms, load, now->wait, now->wait_author, now->wait_school, now->wait_for_ms,
+      command(run, t_ms, load, now->wait, now->wait_author, now->wait_ends_by, now->wait_for_ms,
           now->wait_until_ms, now->wait_mode, now->wait_value);
     }
   }
@@ -1235,14 +1261,14 @@ static void waiting_commands(const RunTables *run, int64_t t_ms, int64_t at_ms) 
 /* The state that a person goes by: the load's, or what was wanted earlier in this scan. */
 static int64_t asked_level(const RunTables *run, int64_t load, int64_t t_ms) {
   LoadNow *now = &run->now.loads[load];
-  if (now->hand == NONE || now->commanded_ms != t_ms) {
+  if (now->override == NONE || now->commanded_ms != t_ms) {
     return now->state;
   }
-  if (now->hand == WANT_OFF || now->hand == WANT_SHUT) {
+  if (now->override == WANT_OFF || now->override == WANT_SHUT) {
     return 0;
   }
-  if (now->hand >= WANT_LEVEL) {
-    return now->hand - WANT_LEVEL;
+  if (now->override >= WANT_LEVEL) {
+    return now->override - WANT_LEVEL;
   }
   return most(1, run->plan.loads[load].lowest);
 }
@@ -1273,8 +1299,8 @@ static void drop_turns(const RunTables *run, int64_t group, int64_t t_ms) {
 static void leave_mode(const RunTables *run, int64_t mode, int64_t value) {
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
     LoadNow *now = &run->now.loads[load];
-    if (now->hand != NONE && now->hand_mode == mode && now->hand_value != value) {
-      now->hand = NONE;
+    if (now->override != NONE && now->override_mode == mode && now->override_value != value) {
+      now->override = NONE;
     }
     if (now->wait_ms != FOREVER && now->wait_mode == mode && now->wait_value != value) {
       now->wait_ms = FOREVER;
@@ -1286,15 +1312,16 @@ static void leave_mode(const RunTables *run, int64_t mode, int64_t value) {
 static void leave_position(const RunTables *run, int64_t author) {
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
     LoadNow *now = &run->now.loads[load];
-    if (now->hand != NONE && now->hand_school == SCHOOL_POSITION && now->hand_author == author) {
-      now->hand = NONE;
+    if (now->override != NONE && now->override_ends_by == ENDS_BY_POSITION
+        && now->override_author == author) {
+      now->override = NONE;
     }
     if (now->wait_ms != FOREVER && now->wait_author == author) {
-      int32_t school = now->wait_school;
-      if (school == NONE) {
-        school = run->plan.loads[load].school;
+      int32_t ends_by = now->wait_ends_by;
+      if (ends_by == NONE) {
+        ends_by = run->plan.loads[load].ends_by;
       }
-      if (school == SCHOOL_POSITION) {
+      if (ends_by == ENDS_BY_POSITION) {
         now->wait_ms = FOREVER;
       }
     }
@@ -1320,9 +1347,9 @@ static void set_mode(const RunTables *run, int64_t t_ms, int64_t mode, int64_t w
 static void ask_reset(const RunTables *run, int64_t load, int64_t trip, int64_t author,
     int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
-  for (int32_t k = spec->first; k < spec->hand; k++) {
-    ClaimNow *now = &run->now.claims[k];
-    if (run->plan.claims[k].rank == RANK_TRIP && (trip == ALL_TRIPS || trip == k)) {
+  for (int32_t k = spec->first; k < spec->override; k++) {
+    RuleNow *now = &run->now.rules[k];
+    if (run->plan.rules[k].priority == PRIORITY_TRIP && (trip == ALL_TRIPS || trip == k)) {
       if (now->tripped == 1) {
         now->reset = (int16_t)(1 + author);
       }
@@ -1346,25 +1373,25 @@ static void free_drive(const RunTables *run, int64_t load, int64_t t_ms, int64_t
 
 /* All that one press, code, position or message does. */
 static void act(const RunTables *run, int64_t t_ms, int64_t first, int64_t end, int64_t author) {
-  int64_t heard = first;
+  int64_t first_asks = first;
   for (int64_t row = first; row < end; row++) {
-    if (row < heard) {
+    if (row < first_asks) {
       continue;
     }
     const ActionSpec *action = &run->plan.actions[row];
     int32_t who = action->who;
     if (action->kind == ACT_ONLY) {
       if (run->now.modes[who] != action->want) {
-        heard = row + 1 + action->by;
+        first_asks = row + 1 + action->by;
       }
     } else if (action->kind == ACT_GROUP) {
       drop_turns(run, who, t_ms);
-    } else if (action->kind == ACT_HAND) {
+    } else if (action->kind == ACT_OVERRIDE) {
       command_in_turn(run, t_ms, who, action->want, author, action);
     } else if (action->kind == ACT_TOGGLE) {
       command_in_turn(run, t_ms, who, toggled_want(run, who, t_ms), author, action);
-    } else if (action->kind == ACT_GIVE_BACK) {
-      run->now.loads[who].hand = NONE;
+    } else if (action->kind == ACT_AUTOMATIC) {
+      run->now.loads[who].override = NONE;
       run->now.loads[who].wait_ms = FOREVER;
     } else if (action->kind == ACT_STEP) {
       int64_t stepped = most(asked_level(run, who, t_ms) + action->by, 0);
@@ -1382,29 +1409,29 @@ static void act(const RunTables *run, int64_t t_ms, int64_t first, int64_t end, 
 
 /* --- What a boot forgets, what it finds in memory, and how each load comes back. */
 
-/* A hand claim that was retained; one for a time speaks once the clock is known. */
-static void restore_hand(const RunTables *run, int64_t load, int64_t cell) {
+/* An override rule that was retained; one for a time speaks once the clock is known. */
+static void restore_override(const RunTables *run, int64_t load, int64_t cell) {
   LoadNow *now = &run->now.loads[load];
-  int64_t end_ms = run->now.base[cell + HAND_END];
-  if (run->now.base[cell + HAND_THERE] == 0 || run->plan.loads[load].policy == POLICY_OFF) {
+  int64_t end_ms = run->now.base[cell + OVERRIDE_END];
+  if (run->now.base[cell + OVERRIDE_THERE] == 0 || run->plan.loads[load].policy == POLICY_OFF) {
     return;
   }
-  int64_t school = run->now.base[cell + HAND_SCHOOL];
-  if (school == SCHOOL_POSITION) {
+  int64_t ends_by = run->now.base[cell + OVERRIDE_ENDS_BY];
+  if (ends_by == ENDS_BY_POSITION) {
     return; /* its position is read first */
   }
-  if (school == SCHOOL_TIME && end_ms == NO_END) {
+  if (ends_by == ENDS_BY_TIME && end_ms == NO_END) {
     return; /* its end was not known when it was written */
   }
-  now->hand = (int16_t)run->now.base[cell + HAND_WANT];
-  now->hand_author = (int16_t)run->now.base[cell + HAND_AUTHOR];
-  now->hand_school = (int8_t)school;
-  now->hand_mode = (int16_t)run->now.base[cell + HAND_MODE];
-  now->hand_value = (int16_t)run->now.base[cell + HAND_VALUE];
-  now->hand_end_ms = FOREVER;
-  now->hand_until_ms = end_ms;
-  now->hand_stored_ms = end_ms;
-  now->hand_asleep = school == SCHOOL_TIME ? 1 : 0;
+  now->override = (int16_t)run->now.base[cell + OVERRIDE_WANT];
+  now->override_author = (int16_t)run->now.base[cell + OVERRIDE_AUTHOR];
+  now->override_ends_by = (int8_t)ends_by;
+  now->override_mode = (int16_t)run->now.base[cell + OVERRIDE_MODE];
+  now->override_value = (int16_t)run->now.base[cell + OVERRIDE_VALUE];
+  now->override_end_ms = FOREVER;
+  now->override_until_ms = end_ms;
+  now->override_stored_ms = end_ms;
+  now->override_asleep = ends_by == ENDS_BY_TIME ? 1 : 0;
 }
 
 /* The state that a load had, where it returns to that. */
@@ -1430,7 +1457,7 @@ static void restore_lock(const RunTables *run, int64_t load, int64_t cell, int64
   now->relock = 1;
   now->lock_author = (int16_t)run->now.base[cell + LOCK_AUTHOR];
   for (int64_t at = cell + LOCK_FIRST; at < end; at++) {
-    run->now.claims[first + at - cell - LOCK_FIRST].noted = (int8_t)run->now.base[at];
+    run->now.rules[first + at - cell - LOCK_FIRST].noted = (int8_t)run->now.base[at];
   }
 }
 
@@ -1448,8 +1475,8 @@ static void restore_moments(const RunTables *run, int64_t s, int64_t cell) {
 /* What a cut left of a group command: its members follow, the first after the boot delay. */
 static void restore_group(const RunTables *run, int64_t g, int64_t cell, int64_t t_ms) {
   const GroupSpec *spec = &run->plan.groups[g];
-  int64_t school = run->now.base[cell + GROUP_SCHOOL];
-  if (school == SCHOOL_POSITION) {
+  int64_t ends_by = run->now.base[cell + GROUP_ENDS_BY];
+  if (ends_by == ENDS_BY_POSITION) {
     return;
   }
   int64_t at_ms = t_ms + spec->boot_ms;
@@ -1464,7 +1491,7 @@ static void restore_group(const RunTables *run, int64_t g, int64_t cell, int64_t
     now->wait = (int16_t)want;
     now->wait_group = (int16_t)g;
     now->wait_author = (int16_t)run->now.base[cell + GROUP_AUTHOR];
-    now->wait_school = (int8_t)school;
+    now->wait_ends_by = (int8_t)ends_by;
     now->wait_for_ms = run->now.base[cell + GROUP_FOR];
     now->wait_until_ms = run->now.base[cell + GROUP_UNTIL];
     now->wait_mode = (int16_t)run->now.base[cell + GROUP_MODE];
@@ -1477,9 +1504,9 @@ static void restore_group(const RunTables *run, int64_t g, int64_t cell, int64_t
 static void end_with_modes(const RunTables *run) {
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
     LoadNow *now = &run->now.loads[load];
-    if (now->hand != NONE && now->hand_mode != NONE) {
-      if (run->now.modes[now->hand_mode] != now->hand_value) {
-        now->hand = NONE;
+    if (now->override != NONE && now->override_mode != NONE) {
+      if (run->now.modes[now->override_mode] != now->override_value) {
+        now->override = NONE;
       }
     }
     if (now->wait_ms != FOREVER && now->wait_mode != NONE) {
@@ -1507,11 +1534,11 @@ static void restore(const RunTables *run, int64_t t_ms) {
       run->now.conditions[who].now = (int8_t)run->now.base[cell];
       run->now.conditions[who].own = (int8_t)run->now.base[cell];
     } else if (kind == FIELD_TRIP) {
-      run->now.claims[who].tripped = (int8_t)run->now.base[cell];
+      run->now.rules[who].tripped = (int8_t)run->now.base[cell];
     } else if (kind == FIELD_NOT_ARRIVING) {
       run->now.loads[who].not_arriving = (int8_t)run->now.base[cell];
-    } else if (kind == FIELD_HAND) {
-      restore_hand(run, who, cell);
+    } else if (kind == FIELD_OVERRIDE) {
+      restore_override(run, who, cell);
     } else if (kind == FIELD_LOCK) {
       restore_lock(run, who, cell, field->end, t_ms);
     } else if (kind == FIELD_MOMENTS) {
@@ -1537,6 +1564,7 @@ static void boot(const RunTables *run, int64_t t_ms, bool running) {
   head->lines = 1;
   boot_probes(run, t_ms);
   boot_conditions(run);
+  boot_mode_changes(run);
   find_levels(run, t_ms);
   boot_controls(run, t_ms);
   boot_doorways(run);
@@ -1617,19 +1645,19 @@ static void boot_load(const RunTables *run, int64_t load, int64_t t_ms) {
   now->lock_ms = 0;
   now->relock = 0;
   now->lock_author = 0;
-  now->hand = NONE;
+  now->override = NONE;
   now->commanded_ms = NEVER;
-  now->hand_author = NOBODY;
-  now->hand_mode = NONE;
-  now->hand_value = NONE;
+  now->override_author = NOBODY;
+  now->override_mode = NONE;
+  now->override_value = NONE;
   now->wait_group = NONE;
   now->wait_mode = NONE;
   now->wait_value = NONE;
-  now->hand_school = 0;
-  now->hand_end_ms = 0;
-  now->hand_until_ms = 0;
-  now->hand_asleep = 0;
-  now->hand_stored_ms = 0;
+  now->override_ends_by = 0;
+  now->override_end_ms = 0;
+  now->override_until_ms = 0;
+  now->override_asleep = 0;
+  now->override_stored_ms = 0;
   now->below = NO_STATE;
   now->last = NONE;
   now->decided = 0;
@@ -1656,27 +1684,27 @@ static void boot_load(const RunTables *run, int64_t load, int64_t t_ms) {
   now->wait_ms = FOREVER;
 }
 
-/* Every load as it is without power; every claim as if it had never spoken. */
+/* Every load as it is without power; every rule as if it had never spoken. */
 static void boot_loads(const RunTables *run, int64_t t_ms) {
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
     const LoadSpec *spec = &run->plan.loads[load];
     LoadNow *now = &run->now.loads[load];
     boot_load(run, load, t_ms);
     for (int32_t k = spec->first; k < spec->last + 1; k++) {
-      int32_t rank = run->plan.claims[k].rank;
-      ClaimNow *claim = &run->now.claims[k];
-      if (now->asked == NOBODY && (rank == RANK_SCHEDULE || rank == RANK_DEMAND)) {
+      int32_t priority = run->plan.rules[k].priority;
+      RuleNow *rule = &run->now.rules[k];
+      if (now->asked == NOBODY && (priority == PRIORITY_SCHEDULE || priority == PRIORITY_DEMAND)) {
         now->asked = (int16_t)k;
       }
-      claim->tripped = 0;
-      claim->began_ms = FOREVER;
-      claim->was = NONE;
-      claim->fresh = 0;
-      claim->active = 0;
-      claim->asking = 0;
-      claim->noted = 0;
-      claim->reset = 0;
-      claim->still = 0;
+      rule->tripped = 0;
+      rule->began_ms = FOREVER;
+      rule->was = NONE;
+      rule->fresh = 0;
+      rule->active = 0;
+      rule->asking = 0;
+      rule->noted = 0;
+      rule->reset = 0;
+      rule->still = 0;
     }
   }
   for (int32_t line = 0; line < run->plan.lines_rows; line++) {
@@ -1716,7 +1744,7 @@ static int64_t first_after(const int64_t *instants, int64_t first, int64_t end, 
   return first;
 }
 
-/* Remember a moment that has begun; those a day or more before the newest are let go. */
+/* Remember a moment that has begun; those a day or more before the newest are forgotten. */
 static void note_begun(const RunTables *run, int64_t s, int64_t at_ms) {
   ScheduleNow *now = &run->now.schedules[s];
   const BegunSpec *own = &run->plan.begun[s];
@@ -1937,9 +1965,9 @@ static void judge_delay(const RunTables *run, int64_t n, int64_t t_ms) {
   }
   int32_t says = member->now;
   /* a stated result begins it anew */
-  int64_t heard = member->dark == STATED ? (int64_t)says + ON_STATED : says;
-  if (now->member != heard) {
-    now->member = (int8_t)heard;
+  int64_t state = member->dark == STATED ? (int64_t)says + ON_STATED : says;
+  if (now->member != state) {
+    now->member = (int8_t)state;
     now->since_ms = t_ms;
   }
   int64_t wait_ms = says == 1 ? spec->on_ms : spec->off_ms;
@@ -2043,10 +2071,10 @@ static bool read_other(const RunTables *run, int64_t n, int64_t t_ms) {
   return kind == NODE_CLOCK ? known : true;
 }
 
-/* What every condition says in this scan, and whether it has let go; whether one is new. */
-static bool judge_conditions(const RunTables *run, int64_t t_ms) {
+/* The results of the conditions from row `first` up to but not `end`; whether one is new. */
+static bool judge_some(const RunTables *run, int64_t t_ms, int64_t first, int64_t end) {
   bool changed = false;
-  for (int32_t n = 0; n < run->plan.conditions_rows; n++) {
+  for (int64_t n = first; n < end; n++) {
     const ConditionSpec *spec = &run->plan.conditions[n];
     ConditionNow *now = &run->now.conditions[n];
     int32_t says = now->now;
@@ -2073,6 +2101,25 @@ static bool judge_conditions(const RunTables *run, int64_t t_ms) {
     if (says != now->now || good != now->good || let_go != now->let_go || dark != now->dark) {
       changed = true;
     }
+  }
+  return changed;
+}
+
+/* The result of every condition in this scan; whether one is new, or a mode is set.
+
+   Those that set a mode come first, so that all others see the mode of this scan. */
+static bool judge_conditions(const RunTables *run, int64_t t_ms) {
+  int32_t end = run->plan.conditions_rows;
+  if (run->plan.mode_changes_rows == 0) {
+    return judge_some(run, t_ms, 0, end);
+  }
+  int32_t before = run->plan.mode_changes[0].before;
+  bool changed = judge_some(run, t_ms, 0, before);
+  if (change_modes(run, t_ms)) {
+    changed = true;
+  }
+  if (judge_some(run, t_ms, before, end)) {
+    changed = true;
   }
   return changed;
 }
@@ -2486,8 +2533,8 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
   Head *head = run->now.head;
   int32_t decider = now->chosen;
   int32_t want = now->chosen_want;
-  int32_t rank = run->plan.claims[decider].rank;
-  int32_t author = rank == RANK_HAND ? now->hand_author : NOBODY;
+  int32_t priority = run->plan.rules[decider].priority;
+  int32_t author = priority == PRIORITY_OVERRIDE ? now->override_author : NOBODY;
   int64_t here = end_of(now->at_open, now->at_shut);
   if (head->first == 1) { /* what is found at boot is no movement */
     now->state = (int16_t)(here != NONE ? here : UNKNOWN);
@@ -2497,13 +2544,13 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
     int32_t who = moving ? now->move_who : UNASKED;
     int32_t moved_by = moving ? now->move_author : NOBODY;
     if (now->outside == 1) {
-      who = spec->hand;
+      who = spec->override;
       moved_by = OUTSIDE;
     }
-    int64_t found = follow_movement(run, load, here, author, t_ms);
-    if (found != was) {
-      now->state = (int16_t)found;
-      note_change(run, load, was, found, who, moved_by, now->kept, INHIBIT_NONE, t_ms);
+    int64_t followed = follow_movement(run, load, here, author, t_ms);
+    if (followed != was) {
+      now->state = (int16_t)followed;
+      note_change(run, load, was, followed, who, moved_by, now->kept, INHIBIT_NONE, t_ms);
     }
   }
   int32_t state = now->state;
@@ -2514,18 +2561,18 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
       head->stirred = 1;
     }
   }
-  bool waits = rank != RANK_TRIP && head->free == 0;
+  bool waits = priority != PRIORITY_TRIP && head->free == 0;
   waits = waits && t_ms < head->booted_ms + spec->boot_ms;
   bool both = now->at_open == 1 && now->at_shut == 1;
   /* who moved it needs no pulse */
-  bool asked = want != NO_WISH && state != want && author != OUTSIDE;
+  bool wants_move = want != NO_WISH && state != want && author != OUTSIDE;
   bool still = now->move_ms == NEVER;
   bool ready = now->blocked == NO_STATE && now->pulse_ms == NEVER;
   int32_t before = state;
   int32_t kept = INHIBIT_NONE;
-  bool dials = waits_for_dial(run, load, rank);
+  bool dials = waits_for_dial(run, load, priority);
   bool locked = now->not_arriving == 1;
-  if (asked && still && ready && !(waits || dials || locked || both)) {
+  if (wants_move && still && ready && !(waits || dials || locked || both)) {
     run->now.lines[spec->line].closed = 1;
     head->lines = 1;
     now->pulse_ms = t_ms;
@@ -2539,16 +2586,16 @@ static void hold_drive(const RunTables *run, int64_t load, int64_t t_ms) {
     now->move_author = (int16_t)author;
     now->move_want = (int16_t)want;
     kept = now->kept;
-    if (kept == INHIBIT_BOOT_DELAY && rank == RANK_TRIP) {
+    if (kept == INHIBIT_BOOT_DELAY && priority == PRIORITY_TRIP) {
       kept = INHIBIT_NONE;
     }
-    if (kept == INHIBIT_SELECTOR && rank <= RANK_FAULT) {
+    if (kept == INHIBIT_SELECTOR && priority <= PRIORITY_FAULT) {
       kept = INHIBIT_NONE;
     }
     now->kept = INHIBIT_NONE;
     now->state = MOVING;
     state = MOVING;
-  } else if (asked) {
+  } else if (wants_move) {
     now->kept = INHIBIT_NONE;
     if (!still && now->move_want != want) {
       now->kept = INHIBIT_MOVING;
@@ -2597,8 +2644,8 @@ static int64_t next_of_drives(const RunTables *run) {
 
 /* Write one event where there is room; the count goes on, so that the caller can make room. */
 static void put_row(const RunTables *run, int64_t t_ms, int64_t kind, int64_t who, int64_t was,
-    int64_t now, int64_t claim, int64_t author, int64_t decider, int64_t decided_by,
-        int64_t want, int64_t inhibit, int64_t kept, int64_t cited, double value) {
+    int64_t now, int64_t rule, int64_t author, int64_t decider, int64_t decided_by, int64_t want,
+        int64_t inhibit, int64_t kept, int64_t cited, double value) {
   int64_t n = run->out.counts->events;
   if (n < run->out.events_rows) {
     EventRow *event = &run->out.events[n];
@@ -2607,7 +2654,7 @@ static void put_row(const RunTables *run, int64_t t_ms, int64_t kind, int64_t wh
     event->who = who;
     event->state_from = was;
     event->state_to = now;
-    event->claim = claim;
+    event->rule = rule;
     event->author = author;
     event->decider = decider;
     event->decided_by = decided_by;
@@ -2622,8 +2669,8 @@ static void put_row(const RunTables *run, int64_t t_ms, int64_t kind, int64_t wh
 
 /* Write an event that nobody decides. */
 static void put_event(const RunTables *run, int64_t t_ms, int64_t kind, int64_t who, int64_t was,
-    int64_t now, int64_t claim, int64_t author, double value) {
-  put_row(run, t_ms, kind, who, was, now, claim, author, NOBODY, NOBODY, 0, 0, 0, NOBODY, value);
+    int64_t now, int64_t rule, int64_t author, double value) {
+  put_row(run, t_ms, kind, who, was, now, rule, author, NOBODY, NOBODY, 0, 0, 0, NOBODY, value);
 }
 
 /* Write the new level of a relay's line. */
@@ -2679,65 +2726,6 @@ static double of_the_last(const RunTables *run, int64_t p, double raw) {
   return total / (double)held;
 }
 
-/* --- How a person's claim on a load ends, and whether it wants the load on. */
-
-/* The state of a load that a want means; of a drive NO_WISH where it means no movement. */
-static int64_t state_of_want(const LoadSpec *spec, int64_t want) {
-  if (want > WANT_LEVEL) {
-    return want - WANT_LEVEL;
-  }
-  if (spec->kind == KIND_DRIVE) {
-    if (want == WANT_OPEN || want == WANT_ON) {
-      return OPEN;
-    }
-    return want == WANT_SHUT ? SHUT : NO_WISH;
-  }
-  if (want == WANT_ON) {
-    return spec->lowest;
-  }
-  return want == WANT_OPEN ? ON : OFF;
-}
-
-/* End a hand claim as its school says; wake one that waited for the clock. */
-static void judge_hand(const RunTables *run, int64_t load, int64_t under, int64_t t_ms) {
-  const LoadSpec *spec = &run->plan.loads[load];
-  LoadNow *now = &run->now.loads[load];
-  Head *head = run->now.head;
-  bool known = head->clock_known == 1;
-  if (now->hand_asleep == 1 && known) {
-    now->hand_asleep = 0;
-  }
-  if (now->hand_school == SCHOOL_TIME && now->hand_asleep == 0) {
-    if (now->hand_end_ms != FOREVER) {
-      if (t_ms >= now->hand_end_ms) {
-        now->hand = NONE;
-      }
-    } else if (known && t_ms + head->clock_base_ms >= now->hand_until_ms) {
-      now->hand = NONE;
-    }
-  } else if (now->hand_school == SCHOOL_AGREEMENT) {
-    int64_t mine = state_of_want(spec, now->hand);
-    int32_t before = now->below;
-    now->below = (int16_t)under;
-    if (before != NO_STATE && before != under && under == mine) {
-      now->hand = NONE;
-    }
-  }
-}
-
-/* Whether the hand claim, heard or not, wants the load to be on. */
-static bool hand_asks(const RunTables *run, int64_t load) {
-  const LoadSpec *spec = &run->plan.loads[load];
-  LoadNow *now = &run->now.loads[load];
-  if (now->hand == NONE) {
-    return false;
-  }
-  if (now->hand_asleep == 1 && now->relock == 0) {
-    return false;
-  }
-  return state_of_want(spec, now->hand) > OFF;
-}
-
 /* --- What may hold a wanted change, in the order of ENGINE.md; and what a load takes on. */
 
 /* How often the load went on within the hour before, as far as that counts. */
@@ -2754,16 +2742,16 @@ static int64_t starts_in_hour(const RunTables *run, int64_t load, int64_t t_ms) 
 }
 
 /* Whether the selector whose position rules a load was not read yet since the boot. */
-static bool waits_for_dial(const RunTables *run, int64_t load, int64_t rank) {
+static bool waits_for_dial(const RunTables *run, int64_t load, int64_t priority) {
   int32_t dial = run->plan.loads[load].dial;
-  if (dial == NONE || rank <= RANK_FAULT || run->now.head->free == 1) {
+  if (dial == NONE || priority <= PRIORITY_FAULT || run->now.head->free == 1) {
     return false;
   }
   return run->now.selectors[dial].spoken == UNREAD;
 }
 
 /* The first rule that keeps a load from what is wanted; 0 where none does. */
-static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64_t rank,
+static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64_t priority,
     int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
@@ -2771,7 +2759,7 @@ static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64
     if (t_ms - now->off_ms < spec->min_off_ms) {
       return INHIBIT_MIN_OFF;
     }
-    if (rank != RANK_TRIP && now->locked == 1) {
+    if (priority != PRIORITY_TRIP && now->locked == 1) {
       return INHIBIT_MAX_ON;
     }
     if (spec->starts != NONE) {
@@ -2779,15 +2767,15 @@ static int64_t held_back(const RunTables *run, int64_t load, int64_t want, int64
         return INHIBIT_STARTS;
       }
     }
-    if (rank != RANK_TRIP && run->now.head->free == 0) {
+    if (priority != PRIORITY_TRIP && run->now.head->free == 0) {
       if (t_ms < run->now.head->booted_ms + spec->boot_ms) {
         return INHIBIT_BOOT_DELAY;
       }
     }
-    if (waits_for_dial(run, load, rank)) {
+    if (waits_for_dial(run, load, priority)) {
       return INHIBIT_SELECTOR;
     }
-  } else if (now->state != OFF && want == OFF && rank > RANK_FAULT) {
+  } else if (now->state != OFF && want == OFF && priority > PRIORITY_FAULT) {
     if (t_ms - now->on_ms < spec->min_on_ms) {
       return INHIBIT_MIN_ON;
     }
@@ -2814,17 +2802,17 @@ static void enter(const RunTables *run, int64_t load, int64_t state, int64_t t_m
   now->pattern_ms = t_ms;
 }
 
-/* What kept this same change back in the scan before, unless the deciding rank breaks it. */
-static int64_t kept_back(const RunTables *run, int64_t load, int64_t state, int64_t rank) {
+/* What kept this same change back in the scan before, unless what decides breaks it. */
+static int64_t kept_back(const RunTables *run, int64_t load, int64_t state, int64_t priority) {
   LoadNow *now = &run->now.loads[load];
   int32_t kept = now->kept_for == state ? now->kept : INHIBIT_NONE;
-  if (kept == INHIBIT_MIN_ON && rank < RANK_HAND) {
+  if (kept == INHIBIT_MIN_ON && priority < PRIORITY_OVERRIDE) {
     return INHIBIT_NONE;
   }
-  if (kept == INHIBIT_SELECTOR && rank <= RANK_FAULT) {
+  if (kept == INHIBIT_SELECTOR && priority <= PRIORITY_FAULT) {
     return INHIBIT_NONE;
   }
-  if (rank == RANK_TRIP && (kept == INHIBIT_MAX_ON || kept == INHIBIT_BOOT_DELAY)) {
+  if (priority == PRIORITY_TRIP && (kept == INHIBIT_MAX_ON || kept == INHIBIT_BOOT_DELAY)) {
     return INHIBIT_NONE;
   }
   return kept;
@@ -2835,16 +2823,16 @@ static void hold_steady(const RunTables *run, int64_t load, int64_t t_ms, int64_
   LoadNow *now = &run->now.loads[load];
   int32_t decider = now->chosen;
   int32_t want = now->chosen_want;
-  int32_t rank = run->plan.claims[decider].rank;
-  int32_t author = rank == RANK_HAND ? now->hand_author : NOBODY;
+  int32_t priority = run->plan.rules[decider].priority;
+  int32_t author = priority == PRIORITY_OVERRIDE ? now->override_author : NOBODY;
   if (now->locked == 1) {
     let_go_of_lock(run, load, t_ms);
   }
   int32_t was = now->state;
-  int64_t inhibit = held_back(run, load, want, rank, t_ms);
+  int64_t inhibit = held_back(run, load, want, priority, t_ms);
   int32_t target = inhibit != INHIBIT_NONE ? was : want;
   int32_t cause = INHIBIT_NONE;
-  if (run_out(run, load, want, rank, target, t_ms)) {
+  if (run_out(run, load, want, priority, target, t_ms)) {
     target = OFF;
     cause = INHIBIT_MAX_ON;
     lock_out(run, load, t_ms);
@@ -2860,7 +2848,7 @@ static void hold_steady(const RunTables *run, int64_t load, int64_t t_ms, int64_
   }
   int64_t kept = INHIBIT_NONE;
   if (state != was) {
-    kept = cause != INHIBIT_NONE ? cause : kept_back(run, load, state, rank);
+    kept = cause != INHIBIT_NONE ? cause : kept_back(run, load, state, priority);
     enter(run, load, state, t_ms);
   }
   now->kept = (int8_t)inhibit;
@@ -2976,8 +2964,8 @@ static int64_t next_input(const RunTables *run, int64_t end_ms) {
 static void find_levels(const RunTables *run, int64_t t_ms) {
   Cursor *at = run->now.cursor;
   while (at->level < run->inputs.levels_rows && run->inputs.levels[at->level].t_ms <= t_ms) {
-    const Level *found = &run->inputs.levels[at->level];
-    run->now.inputs[found->input].raw = found->level;
+    const Level *last_level = &run->inputs.levels[at->level];
+    run->now.inputs[last_level->input].raw = last_level->level;
     at->level++;
   }
   for (int32_t i = 0; i < run->plan.inputs_rows; i++) {
@@ -3086,19 +3074,19 @@ static void end_span(const RunTables *run) {
   }
 }
 
-/* --- The longest run, and the lock-out after it until each claim that asked has let go. */
+/* --- The maximum on time, and the lock-out until each rule's condition has been false. */
 
-/* End a lock-out when each claim that was noted has let go, and the rest has passed. */
+/* End a lock-out when each noted rule's condition is false and the lock-out time has passed. */
 static void let_go_of_lock(const RunTables *run, int64_t load, int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
   bool waits = false;
   for (int32_t k = spec->first; k < spec->last + 1; k++) {
-    ClaimNow *claim = &run->now.claims[k];
-    if (claim->noted == 1) {
-      bool other = k == spec->hand && now->lock_author != now->hand_author;
-      if (claim->asking == 0 || other) {
-        claim->noted = 0;
+    RuleNow *rule = &run->now.rules[k];
+    if (rule->noted == 1) {
+      bool other = k == spec->override && now->lock_author != now->override_author;
+      if (rule->asking == 0 || other) {
+        rule->noted = 0;
       } else {
         waits = true;
       }
@@ -3110,29 +3098,29 @@ static void let_go_of_lock(const RunTables *run, int64_t load, int64_t t_ms) {
   }
 }
 
-/* Begin a lock-out: every claim that wants the load on now is noted. */
+/* Begin a lock-out: every rule that wants the load on now is noted. */
 static void lock_out(const RunTables *run, int64_t load, int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
   for (int32_t k = spec->first; k < spec->last + 1; k++) {
-    ClaimNow *claim = &run->now.claims[k];
-    claim->noted = claim->asking;
+    RuleNow *rule = &run->now.rules[k];
+    rule->noted = rule->asking;
   }
-  now->lock_author = now->hand_author;
+  now->lock_author = now->override_author;
   now->locked = 1;
   now->lock_ms = t_ms;
   now->relock = 0;
 }
 
-/* Whether its longest run ends the load in this scan: against all but a trip that wants on. */
-static bool run_out(const RunTables *run, int64_t load, int64_t want, int64_t rank,
+/* Whether its maximum on time ends the load in this scan: against all but a trip to on. */
+static bool run_out(const RunTables *run, int64_t load, int64_t want, int64_t priority,
     int64_t target, int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
   if (spec->max_on_ms == NONE || now->state == OFF || target == OFF) {
     return false;
   }
-  if (rank == RANK_TRIP && want != OFF) {
+  if (priority == PRIORITY_TRIP && want != OFF) {
     return false;
   }
   return t_ms - now->on_ms >= spec->max_on_ms;
@@ -3420,6 +3408,39 @@ static int64_t next_write(const RunTables *run, int64_t t_ms) {
   return first;
 }
 
+/* --- Modes that a schedule or a condition sets: at its beginning and its end, as a press would. */
+
+/* After a boot what a condition is found as is neither a beginning nor an end. */
+static void boot_mode_changes(const RunTables *run) {
+  for (int32_t c = 0; c < run->plan.mode_changes_rows; c++) {
+    run->now.mode_changes[c].seen = UNSEEN;
+  }
+}
+
+/* Each change of a mode whose condition begins or ends in this scan; whether one was set.
+
+   Of several in one scan the last in the plan's order decides. */
+static bool change_modes(const RunTables *run, int64_t t_ms) {
+  bool changed = false;
+  for (int32_t c = 0; c < run->plan.mode_changes_rows; c++) {
+    const ModeChangeSpec *spec = &run->plan.mode_changes[c];
+    ModeChangeNow *now = &run->now.mode_changes[c];
+    int32_t result = run->now.conditions[spec->node].now;
+    if (result == now->seen) {
+      continue;
+    }
+    bool begins = result == 1 && (now->seen != UNSEEN || spec->on_boot == 1);
+    bool ends = result == 0 && now->seen == 1;
+    now->seen = (int8_t)result;
+    int32_t wanted = begins ? spec->begin : spec->end;
+    if ((begins || ends) && wanted != NONE && run->now.modes[spec->mode] != wanted) {
+      set_mode(run, t_ms, spec->mode, wanted, spec->author);
+      changed = true;
+    }
+  }
+  return changed;
+}
+
 /* --- Where a drive stands, by its end contacts, a distance or its travel time; who moved it. */
 
 /* The end that answers: open, shut, or NONE where neither or both do. */
@@ -3481,8 +3502,8 @@ static bool explained(const RunTables *run, int64_t load, int64_t here, int64_t 
 
 /* Which ends answer; an end left or reached that no pulse of ours explains is a command.
 
-   A drive that others move is in their hands: an override of the author outside, for the end to
-   which it goes. */
+   A drive that others move is overridden by them: an override of the author outside, for the end
+   to which it goes. */
 static void sense_drives(const RunTables *run, int64_t t_ms) {
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
     const LoadSpec *spec = &run->plan.loads[load];
@@ -3598,7 +3619,7 @@ static int64_t follow_movement(const RunTables *run, int64_t load, int64_t here,
     now->move_from = (int16_t)was;
     now->move_left = 1;
     now->move_pulsed = 0;
-    now->move_who = (int16_t)(now->outside == 1 ? spec->hand : UNASKED);
+    now->move_who = (int16_t)(now->outside == 1 ? spec->override : UNASKED);
     now->move_author = now->outside == 1 ? OUTSIDE : NOBODY;
     now->move_want = NO_WISH;
     return MOVING;
@@ -3608,12 +3629,12 @@ static int64_t follow_movement(const RunTables *run, int64_t load, int64_t here,
 
 /* --- What is written when the state of a load, its decider, its want or its cause changes. */
 
-/* The first claim that is not heard since the boot, as its load returns with policy off. */
-static int64_t unheard_claim(const RunTables *run, int64_t load) {
+/* The first rule that is not heard since the boot, as its load returns with policy off. */
+static int64_t unheard_rule(const RunTables *run, int64_t load) {
   const LoadSpec *spec = &run->plan.loads[load];
   if (spec->policy == POLICY_OFF && run->now.head->free == 0) {
-    for (int32_t k = spec->first; k < spec->hand; k++) {
-      if (run->plan.claims[k].rank > RANK_HAND && run->now.claims[k].fresh == 0) {
+    for (int32_t k = spec->first; k < spec->override; k++) {
+      if (run->plan.rules[k].priority > PRIORITY_OVERRIDE && run->now.rules[k].fresh == 0) {
         return k;
       }
     }
@@ -3623,19 +3644,19 @@ static int64_t unheard_claim(const RunTables *run, int64_t load) {
 
 /* Write a row where the state, who decides, what is wanted, what delays or the cause changed.
 
-   `claim` is the one that the change of state goes by. The cause (`cited`) is the claim that
-   decides. Where nobody asks it is the one that matters: the first that is not heard since the
-   power cut, else the one that asked last. */
+   `rule` is the one that the change of state goes by. The cause (`cited`) is the rule that
+   decides. Where no rule applies it is the one that matters: the first that is not heard since
+   the power cut, else the one that asked last. */
 static void note_change(const RunTables *run, int64_t load, int64_t was, int64_t state,
-    int64_t claim, int64_t author, int64_t inhibit, int64_t kept, int64_t t_ms) {
+    int64_t rule, int64_t author, int64_t inhibit, int64_t kept, int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
   int32_t decider = now->chosen;
   int32_t want = now->chosen_want;
-  int32_t decided_by = decider == spec->hand ? now->hand_author : NOBODY;
+  int32_t decided_by = decider == spec->override ? now->override_author : NOBODY;
   int64_t cited = decider;
   if (decider >= spec->rest) {
-    int64_t unheard = unheard_claim(run, load);
+    int64_t unheard = unheard_rule(run, load);
     cited = now->asked;
     if (unheard != NOBODY) {
       cited = unheard;
@@ -3643,7 +3664,7 @@ static void note_change(const RunTables *run, int64_t load, int64_t was, int64_t
         inhibit = INHIBIT_RETURN_OFF;
       }
     }
-  } else if (run->plan.claims[decider].rank > RANK_HAND) {
+  } else if (run->plan.rules[decider].priority > PRIORITY_OVERRIDE) {
     now->asked = (int16_t)decider;
   }
   if (state == was && decider == now->decider && decided_by == now->author
@@ -3651,10 +3672,10 @@ static void note_change(const RunTables *run, int64_t load, int64_t was, int64_t
     return;
   }
   double value = NAN;
-  if (cited >= 0 && run->plan.claims[cited].signal != NONE) {
-    value = run->now.signals[run->plan.claims[cited].signal].value;
+  if (cited >= 0 && run->plan.rules[cited].signal != NONE) {
+    value = run->now.signals[run->plan.rules[cited].signal].value;
   }
-  put_row(run, t_ms, EVENT_LOAD, load, was, state, claim, author, decider, decided_by, want,
+  put_row(run, t_ms, EVENT_LOAD, load, was, state, rule, author, decider, decided_by, want,
       inhibit, kept, cited, value);
   now->decider = (int16_t)decider;
   now->author = (int16_t)decided_by;
@@ -3741,7 +3762,7 @@ static int64_t next_instant(const RunTables *run, int64_t t_ms, int64_t period_m
     head->listens = 0;
   }
   int32_t has = head->has;
-  int64_t first = least(next_of_conditions(run, t_ms), next_of_claims(run, t_ms));
+  int64_t first = least(next_of_conditions(run, t_ms), next_of_rules(run, t_ms));
   first = least(first, next_of_holds(run, t_ms));
   first = least(first, next_of_contacts(run, t_ms, period_ms));
   if ((has & HAS_CONTROLS) != 0) {
@@ -3763,6 +3784,65 @@ static int64_t next_instant(const RunTables *run, int64_t t_ms, int64_t period_m
     first = least(first, next_write(run, t_ms));
   }
   return first;
+}
+
+/* --- How a person's rule on a load ends, and whether it wants the load on. */
+
+/* The state of a load that a want means; of a drive NO_WISH where it means no movement. */
+static int64_t state_of_want(const LoadSpec *spec, int64_t want) {
+  if (want > WANT_LEVEL) {
+    return want - WANT_LEVEL;
+  }
+  if (spec->kind == KIND_DRIVE) {
+    if (want == WANT_OPEN || want == WANT_ON) {
+      return OPEN;
+    }
+    return want == WANT_SHUT ? SHUT : NO_WISH;
+  }
+  if (want == WANT_ON) {
+    return spec->lowest;
+  }
+  return want == WANT_OPEN ? ON : OFF;
+}
+
+/* End an override rule as its ends_by says; wake one that waited for the clock. */
+static void judge_override(const RunTables *run, int64_t load, int64_t under, int64_t t_ms) {
+  const LoadSpec *spec = &run->plan.loads[load];
+  LoadNow *now = &run->now.loads[load];
+  Head *head = run->now.head;
+  bool known = head->clock_known == 1;
+  if (now->override_asleep == 1 && known) {
+    now->override_asleep = 0;
+  }
+  if (now->override_ends_by == ENDS_BY_TIME && now->override_asleep == 0) {
+    if (now->override_end_ms != FOREVER) {
+      if (t_ms >= now->override_end_ms) {
+        now->override = NONE;
+      }
+    } else if (known && t_ms + head->clock_base_ms >= now->override_until_ms) {
+      now->override = NONE;
+    }
+  } else if (now->override_ends_by == ENDS_BY_AGREEMENT) {
+    int64_t mine = state_of_want(spec, now->override);
+    int32_t before = now->below;
+    now->below = (int16_t)under;
+    if (before != NO_STATE && before != under && under == mine) {
+      now->override = NONE;
+    }
+  }
+}
+
+/* Whether the override rule, heard or not, wants the load to be on. */
+static bool override_asks(const RunTables *run, int64_t load) {
+  const LoadSpec *spec = &run->plan.loads[load];
+  LoadNow *now = &run->now.loads[load];
+  if (now->override == NONE) {
+    return false;
+  }
+  if (now->override_asleep == 1 && now->relock == 0) {
+    return false;
+  }
+  return state_of_want(spec, now->override) > OFF;
 }
 
 /* --- Pages, codes, selectors and buttons: what comes in is heard at its own instant, each once. */
@@ -3833,7 +3913,7 @@ static void hold_positions(const RunTables *run, int64_t t_ms) {
       continue;
     }
     LoadNow *held = &run->now.loads[spec->load];
-    if (held->hand == NONE || held->hand_author != spec->author) {
+    if (held->override == NONE || held->override_author != spec->author) {
       speak(run, s, t_ms);
     }
   }
@@ -3969,7 +4049,7 @@ static int64_t next_of_controls(const RunTables *run, int64_t t_ms) {
   int64_t first = next_of_people(run);
   for (int32_t s = 0; s < run->plan.selectors_rows; s++) {
     int32_t load = run->plan.selectors[s].load;
-    if (load != NONE && run->now.loads[load].hand == NONE) {
+    if (load != NONE && run->now.loads[load].override == NONE) {
       first = least(first, t_ms + 1);
     }
   }
@@ -4044,17 +4124,17 @@ static int64_t put_cell(const RunTables *run, int64_t cell, int64_t value) {
   return changed;
 }
 
-/* The hand claim of a load into its cells; 1 where one of them was another. */
-static int64_t gather_hand(const RunTables *run, int64_t load, int64_t cell) {
+/* The override rule of a load into its cells; 1 where one of them was another. */
+static int64_t gather_override(const RunTables *run, int64_t load, int64_t cell) {
   LoadNow *now = &run->now.loads[load];
-  bool there = now->hand != NONE;
-  int64_t changed = put_cell(run, cell + HAND_THERE, there ? 1 : 0);
-  changed |= put_cell(run, cell + HAND_WANT, there ? now->hand : 0);
-  changed |= put_cell(run, cell + HAND_AUTHOR, there ? now->hand_author : 0);
-  changed |= put_cell(run, cell + HAND_SCHOOL, there ? now->hand_school : 0);
-  changed |= put_cell(run, cell + HAND_END, there ? now->hand_stored_ms : 0);
-  changed |= put_cell(run, cell + HAND_MODE, there ? now->hand_mode : 0);
-  changed |= put_cell(run, cell + HAND_VALUE, there ? now->hand_value : 0);
+  bool there = now->override != NONE;
+  int64_t changed = put_cell(run, cell + OVERRIDE_THERE, there ? 1 : 0);
+  changed |= put_cell(run, cell + OVERRIDE_WANT, there ? now->override : 0);
+  changed |= put_cell(run, cell + OVERRIDE_AUTHOR, there ? now->override_author : 0);
+  changed |= put_cell(run, cell + OVERRIDE_ENDS_BY, there ? now->override_ends_by : 0);
+  changed |= put_cell(run, cell + OVERRIDE_END, there ? now->override_stored_ms : 0);
+  changed |= put_cell(run, cell + OVERRIDE_MODE, there ? now->override_mode : 0);
+  changed |= put_cell(run, cell + OVERRIDE_VALUE, there ? now->override_value : 0);
   return changed;
 }
 
@@ -4079,7 +4159,7 @@ static int64_t gather_group(const RunTables *run, int64_t g, int64_t cell) {
   bool there = left != NONE;
   LoadNow *next_one = &run->now.loads[there ? left : run->plan.group_members[spec->first]];
   changed |= put_cell(run, cell + GROUP_AUTHOR, there ? next_one->wait_author : 0);
-  changed |= put_cell(run, cell + GROUP_SCHOOL, there ? next_one->wait_school : 0);
+  changed |= put_cell(run, cell + GROUP_ENDS_BY, there ? next_one->wait_ends_by : 0);
   changed |= put_cell(run, cell + GROUP_FOR, there ? next_one->wait_for_ms : 0);
   changed |= put_cell(run, cell + GROUP_UNTIL, there ? next_one->wait_until_ms : 0);
   changed |= put_cell(run, cell + GROUP_MODE, there ? next_one->wait_mode : 0);
@@ -4087,7 +4167,7 @@ static int64_t gather_group(const RunTables *run, int64_t g, int64_t cell) {
   return changed;
 }
 
-/* The lock-out of a load, with the claims that it waits for; 1 where it was another. */
+/* The lock-out of a load, with the rules that it waits for; 1 where it was another. */
 static int64_t gather_lock(const RunTables *run, int64_t load, int64_t cell, int64_t end) {
   LoadNow *now = &run->now.loads[load];
   int32_t first = run->plan.loads[load].first;
@@ -4095,7 +4175,7 @@ static int64_t gather_lock(const RunTables *run, int64_t load, int64_t cell, int
   int64_t changed = put_cell(run, cell + LOCK_THERE, now->locked);
   changed |= put_cell(run, cell + LOCK_AUTHOR, locked ? now->lock_author : 0);
   for (int64_t at = cell + LOCK_FIRST; at < end; at++) {
-    int32_t noted = run->now.claims[first + at - cell - LOCK_FIRST].noted;
+    int32_t noted = run->now.rules[first + at - cell - LOCK_FIRST].noted;
     changed |= put_cell(run, at, locked ? noted : 0);
   }
   return changed;
@@ -4130,11 +4210,11 @@ static bool gather(const RunTables *run) {
     } else if (kind == FIELD_BAND) {
       changed |= put_cell(run, cell, run->now.conditions[who].own);
     } else if (kind == FIELD_TRIP) {
-      changed |= put_cell(run, cell, run->now.claims[who].tripped);
+      changed |= put_cell(run, cell, run->now.rules[who].tripped);
     } else if (kind == FIELD_NOT_ARRIVING) {
       changed |= put_cell(run, cell, run->now.loads[who].not_arriving);
-    } else if (kind == FIELD_HAND) {
-      changed |= gather_hand(run, who, cell);
+    } else if (kind == FIELD_OVERRIDE) {
+      changed |= gather_override(run, who, cell);
     } else if (kind == FIELD_LOCK) {
       changed |= gather_lock(run, who, cell, field->end);
     } else if (kind == FIELD_MOMENTS) {
@@ -4146,11 +4226,11 @@ static bool gather(const RunTables *run) {
   return changed != 0;
 }
 
-/* --- Who has the say over each load: trips, claims by rank, hands, and what is at idle. */
+/* --- Who has the say over each load: trips, rules by priority, overrides, and what is at idle. */
 
 /* A trip latches; a reset takes effect in its scan, where its condition does not hold. */
 static bool judge_trip(const RunTables *run, int64_t load, int64_t k, bool holds, int64_t t_ms) {
-  ClaimNow *now = &run->now.claims[k];
+  RuleNow *now = &run->now.rules[k];
   int32_t was = now->tripped;
   if (now->reset != 0) {
     if (!holds) {
@@ -4168,8 +4248,8 @@ static bool judge_trip(const RunTables *run, int64_t load, int64_t k, bool holds
 
 /* Whether a schedule or a demand may be heard again after a boot. */
 static bool heard_since_boot(const RunTables *run, int64_t load, int64_t k) {
-  const ClaimSpec *spec = &run->plan.claims[k];
-  ClaimNow *now = &run->now.claims[k];
+  const RuleSpec *spec = &run->plan.rules[k];
+  RuleNow *now = &run->now.rules[k];
   bool lets_go = run->now.conditions[spec->node].let_go == 1;
   now->still = lets_go ? 0 : 1;
   if (run->now.head->free == 1) {
@@ -4182,14 +4262,14 @@ static bool heard_since_boot(const RunTables *run, int64_t load, int64_t k) {
     }
     return now->fresh == 1;
   }
-  return policy != POLICY_DECIDE || run->now.loads[load].decided == 1;
+  return policy != POLICY_FOLLOW_RULES || run->now.loads[load].decided == 1;
 }
 
-/* Whether a claim is heard now. */
-static bool judge_claim(const RunTables *run, int64_t load, int64_t k, int64_t t_ms) {
+/* Whether a rule is heard now. */
+static bool judge_rule(const RunTables *run, int64_t load, int64_t k, int64_t t_ms) {
   bool holds = false;
-  const ClaimSpec *spec = &run->plan.claims[k];
-  ClaimNow *now = &run->now.claims[k];
+  const RuleSpec *spec = &run->plan.rules[k];
+  RuleNow *now = &run->now.rules[k];
   /* of a fault: its probe is not good, and was last good long enough ago */
   if (spec->node == NONE) {
     ProbeNow *probe = &run->now.probes[spec->probe];
@@ -4198,13 +4278,13 @@ static bool judge_claim(const RunTables *run, int64_t load, int64_t k, int64_t t
   } else {
     holds = run->now.conditions[spec->node].now == 1;
   }
-  if (spec->rank == RANK_TRIP) {
+  if (spec->priority == PRIORITY_TRIP) {
     holds = judge_trip(run, load, k, holds, t_ms);
   }
-  bool heard = holds;
-  if (spec->rank == RANK_SCHEDULE || spec->rank == RANK_DEMAND) {
+  bool speaks = holds;
+  if (spec->priority == PRIORITY_SCHEDULE || spec->priority == PRIORITY_DEMAND) {
     bool may = heard_since_boot(run, load, k);
-    heard = heard && may;
+    speaks = speaks && may;
   }
   if (spec->pulse_ms != NONE) {
     /* It speaks for its time from the scan in which it becomes active, heard or not. */
@@ -4214,18 +4294,18 @@ static bool judge_claim(const RunTables *run, int64_t load, int64_t k, int64_t t
       now->began_ms = FOREVER;
     }
     now->was = holds ? 1 : 0;
-    heard = heard && (0 <= t_ms - now->began_ms && t_ms - now->began_ms < spec->pulse_ms);
+    speaks = speaks && (0 <= t_ms - now->began_ms && t_ms - now->began_ms < spec->pulse_ms);
   }
-  return heard;
+  return speaks;
 }
 
-/* Whether each probe that a fault claim of the load looks at has been good since the boot. */
+/* Whether each probe that a fault rule of the load looks at has been good since the boot. */
 static void judge_decided(const RunTables *run, int64_t load) {
   const LoadSpec *spec = &run->plan.loads[load];
-  for (int32_t k = spec->first; k < spec->hand; k++) {
-    const ClaimSpec *claim = &run->plan.claims[k];
-    if (claim->rank == RANK_FAULT && claim->node == NONE) {
-      if (run->now.probes[claim->probe].been_good == 0) {
+  for (int32_t k = spec->first; k < spec->override; k++) {
+    const RuleSpec *rule = &run->plan.rules[k];
+    if (rule->priority == PRIORITY_FAULT && rule->node == NONE) {
+      if (run->now.probes[rule->probe].been_good == 0) {
         return;
       }
     }
@@ -4233,11 +4313,11 @@ static void judge_decided(const RunTables *run, int64_t load) {
   run->now.loads[load].decided = 1;
 }
 
-/* The claim that decides over a load, as a row; which claims ask for it to be on is noted. */
+/* The rule that decides over a load, as a row; which rules ask for it to be on is noted. */
 static int64_t say(const RunTables *run, int64_t load, int64_t t_ms) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
-  int32_t hand = spec->hand;
+  int32_t override = spec->override;
   int32_t rest = spec->rest;
   int32_t last = spec->last;
   if (now->decided == 0) {
@@ -4246,16 +4326,16 @@ static int64_t say(const RunTables *run, int64_t load, int64_t t_ms) {
   int32_t above = NONE;
   int32_t below = NONE;
   bool some = false;
-  for (int32_t k = spec->first; k < hand; k++) {
-    const ClaimSpec *claim = &run->plan.claims[k];
-    ClaimNow *claim_now = &run->now.claims[k];
-    bool heard = judge_claim(run, load, k, t_ms);
-    claim_now->active = heard ? 1 : 0;
+  for (int32_t k = spec->first; k < override; k++) {
+    const RuleSpec *rule = &run->plan.rules[k];
+    RuleNow *rule_now = &run->now.rules[k];
+    bool speaks = judge_rule(run, load, k, t_ms);
+    rule_now->active = speaks ? 1 : 0;
     bool asks = false;
-    if (heard) {
+    if (speaks) {
       some = true;
-      asks = state_of_want(spec, claim->want) > OFF;
-      if (claim->rank < RANK_HAND) {
+      asks = state_of_want(spec, rule->want) > OFF;
+      if (rule->priority < PRIORITY_OVERRIDE) {
         if (above == NONE) {
           above = k;
         }
@@ -4263,52 +4343,53 @@ static int64_t say(const RunTables *run, int64_t load, int64_t t_ms) {
         below = k;
       }
     }
-    if (!asks && now->relock == 1 && claim_now->still == 1) {
-      asks = true; /* of a lock-out that the boot brought back: it has not let go yet */
+    if (!asks && now->relock == 1 && rule_now->still == 1) {
+      asks = true; /* of a lock-out that the boot brought back: its condition is not false yet */
     }
-    claim_now->asking = asks ? 1 : 0;
+    rule_now->asking = asks ? 1 : 0;
   }
   int32_t idle = rest;
   if (now->last != NONE) {
-    bool spoken = now->hand != NONE && (now->hand_asleep == 0 || run->now.head->clock_known == 1);
+    bool spoken = now->override != NONE
+        && (now->override_asleep == 0 || run->now.head->clock_known == 1);
     if (some || spoken) {
       now->last = NONE;
     } else {
       idle = last;
     }
   }
-  if (now->hand != NONE) {
-    judge_hand(run, load, want_of(run, load, below != NONE ? below : idle), t_ms);
+  if (now->override != NONE) {
+    judge_override(run, load, want_of(run, load, below != NONE ? below : idle), t_ms);
   }
-  run->now.claims[hand].asking = hand_asks(run, load) ? 1 : 0;
+  run->now.rules[override].asking = override_asks(run, load) ? 1 : 0;
   bool rest_asks = idle == rest && want_of(run, load, rest) > OFF;
-  run->now.claims[rest].asking = rest_asks ? 1 : 0;
-  run->now.claims[last].asking = idle == last && now->last > OFF ? 1 : 0;
+  run->now.rules[rest].asking = rest_asks ? 1 : 0;
+  run->now.rules[last].asking = idle == last && now->last > OFF ? 1 : 0;
   if (above != NONE) {
     return above;
   }
-  if (now->hand != NONE && now->hand_asleep == 0) {
-    return hand;
+  if (now->override != NONE && now->override_asleep == 0) {
+    return override;
   }
   return below != NONE ? below : idle;
 }
 
-/* The state of its load that a claim wants. */
+/* The state of its load that a rule wants. */
 static int64_t want_of(const RunTables *run, int64_t load, int64_t k) {
   const LoadSpec *spec = &run->plan.loads[load];
   LoadNow *now = &run->now.loads[load];
-  if (k == spec->hand) {
-    return state_of_want(spec, now->hand);
+  if (k == spec->override) {
+    return state_of_want(spec, now->override);
   }
   if (k == spec->last) {
     return now->last;
   }
-  return state_of_want(spec, run->plan.claims[k].want);
+  return state_of_want(spec, run->plan.rules[k].want);
 }
 
-/* --- When the say over a load can change by itself: faults, pulses, hands; who waits to let go. */
+/* --- When what decides a load can change by itself: faults, pulses, overrides, waits. */
 
-/* Whether a claim, or a lock-out that a boot brought back, waits for a condition to let go. */
+/* Whether a rule, or a lock-out kept over a boot, waits for a condition to become false. */
 static bool somebody_listens(const RunTables *run) {
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
     const LoadSpec *spec = &run->plan.loads[load];
@@ -4316,8 +4397,8 @@ static bool somebody_listens(const RunTables *run) {
       return true;
     }
     if (spec->policy == POLICY_OFF && run->now.head->free == 0) {
-      for (int32_t k = spec->first; k < spec->hand; k++) {
-        if (run->plan.claims[k].rank > RANK_HAND && run->now.claims[k].fresh == 0) {
+      for (int32_t k = spec->first; k < spec->override; k++) {
+        if (run->plan.rules[k].priority > PRIORITY_OVERRIDE && run->now.rules[k].fresh == 0) {
           return true;
         }
       }
@@ -4326,13 +4407,13 @@ static bool somebody_listens(const RunTables *run) {
   return false;
 }
 
-/* The first instant after `t_ms` at which a fault counts, a pulse or a hand claim ends. */
-static int64_t next_of_claims(const RunTables *run, int64_t t_ms) {
+/* The first instant after `t_ms` at which a fault counts, a pulse or an override rule ends. */
+static int64_t next_of_rules(const RunTables *run, int64_t t_ms) {
   int64_t first = FOREVER;
-  for (int32_t k = 0; k < run->plan.claims_rows; k++) {
-    const ClaimSpec *spec = &run->plan.claims[k];
-    ClaimNow *now = &run->now.claims[k];
-    if (spec->rank == RANK_FAULT && spec->node == NONE) {
+  for (int32_t k = 0; k < run->plan.rules_rows; k++) {
+    const RuleSpec *spec = &run->plan.rules[k];
+    RuleNow *now = &run->now.rules[k];
+    if (spec->priority == PRIORITY_FAULT && spec->node == NONE) {
       ProbeNow *probe = &run->now.probes[spec->probe];
       int64_t counts_ms = probe->good_ms + spec->after_ms;
       if (probe->quality != GOOD && counts_ms > t_ms) {
@@ -4347,12 +4428,13 @@ static int64_t next_of_claims(const RunTables *run, int64_t t_ms) {
     }
   }
   for (int32_t load = 0; load < run->plan.loads_rows; load++) {
-    LoadNow *hand = &run->now.loads[load];
-    if (hand->hand != NONE) {
-      first = least(first, hand->hand_end_ms);
-      bool by_clock = hand->hand_school == SCHOOL_TIME && hand->hand_end_ms == FOREVER;
+    LoadNow *override = &run->now.loads[load];
+    if (override->override != NONE) {
+      first = least(first, override->override_end_ms);
+      bool by_clock = override->override_ends_by == ENDS_BY_TIME
+          && override->override_end_ms == FOREVER;
       if (by_clock && run->now.head->clock_known == 1) {
-        first = least(first, hand->hand_until_ms - run->now.head->clock_base_ms);
+        first = least(first, override->override_until_ms - run->now.head->clock_base_ms);
       }
     }
   }
@@ -4364,7 +4446,7 @@ static int64_t next_of_claims(const RunTables *run, int64_t t_ms) {
 /* Per probe the open interval (low, high) inside which no condition on it can change.
 
    Of a probe that a derived signal reads each reading may change something: that is noted. While
-   somebody listens for a condition to let go, that counts as a change. */
+   something waits for a condition to become false, that counts as a change. */
 static void quiet_bounds(const RunTables *run) {
   bool listens = run->now.head->listens == 1;
   int32_t probes = run->plan.probes_rows;
@@ -4565,13 +4647,13 @@ static double take_sample(const RunTables *run, int64_t p, int64_t t_ms, double 
   if (!isnan(raw)) {
     now->last_ms = t_ms;
     bool warm = t_ms >= run->now.head->booted_ms + spec->warm_ms;
-    int64_t found = GOOD;
+    int64_t verdict = GOOD;
     if (raw < spec->low || raw > spec->high) {
-      found = RANGE;
+      verdict = RANGE;
     } else if (warm && (spec->jump_after > 0 || spec->stuck_ms > 0)) {
-      found = judged(spec, now, t_ms, raw);
+      verdict = judged(spec, now, t_ms, raw);
     }
-    if (found != RANGE && found != JUMP) {
+    if (verdict != RANGE && verdict != JUMP) {
       double entered = raw;
       if (spec->filter >= FILTER_MEAN) {
         entered = of_the_last(run, p, raw);
@@ -4586,8 +4668,8 @@ static double take_sample(const RunTables *run, int64_t p, int64_t t_ms, double 
       }
       latest = spec->intercept + spec->slope * entered;
     }
-    if (warm && found != GOOD) {
-      now->quality = (int8_t)found;
+    if (warm && verdict != GOOD) {
+      now->quality = (int8_t)verdict;
       now->good_count = 0;
     } else if (warm) {
       now->good_count = (int32_t)((int64_t)now->good_count + 1);
@@ -4699,19 +4781,19 @@ static void hold_two_way(const RunTables *run, int64_t load, int64_t t_ms) {
   LoadNow *now = &run->now.loads[load];
   int32_t decider = now->chosen;
   int32_t want = now->chosen_want;
-  int32_t rank = run->plan.claims[decider].rank;
-  int32_t author = rank == RANK_HAND ? now->hand_author : NOBODY;
+  int32_t priority = run->plan.rules[decider].priority;
+  int32_t author = priority == PRIORITY_OVERRIDE ? now->override_author : NOBODY;
   int32_t was = now->state;
   int64_t kept = INHIBIT_NONE;
-  int32_t claim = decider;
+  int32_t rule = decider;
   int32_t state = now->sensed;
   if (state != was) {
     if (now->unasked == 1) {
-      claim = spec->hand;
+      rule = spec->override;
       author = WALL;
-      kept = kept_back(run, load, state, RANK_HAND);
+      kept = kept_back(run, load, state, PRIORITY_OVERRIDE);
     } else {
-      kept = kept_back(run, load, state, rank);
+      kept = kept_back(run, load, state, priority);
     }
     now->unasked = 0;
     enter(run, load, state, t_ms);
@@ -4721,9 +4803,9 @@ static void hold_two_way(const RunTables *run, int64_t load, int64_t t_ms) {
   if (now->locked == 1) {
     let_go_of_lock(run, load, t_ms);
   }
-  int64_t inhibit = held_back(run, load, want, rank, t_ms);
+  int64_t inhibit = held_back(run, load, want, priority, t_ms);
   int32_t target = inhibit != INHIBIT_NONE ? state : want;
-  if (run_out(run, load, want, rank, target, t_ms)) {
+  if (run_out(run, load, want, priority, target, t_ms)) {
     target = OFF;
     lock_out(run, load, t_ms);
     run->now.head->stirred = 1; /* until it is sensed off, each scan begins it anew */
@@ -4751,7 +4833,7 @@ static void hold_two_way(const RunTables *run, int64_t load, int64_t t_ms) {
       now->kept_for = (int16_t)(inhibit != INHIBIT_NONE ? (int64_t)1 - target : NO_STATE);
     }
   }
-  note_change(run, load, was, state, claim, author, inhibit, kept, t_ms);
+  note_change(run, load, was, state, rule, author, inhibit, kept, t_ms);
 }
 
 /* The first instant at which a lamp should have followed its relay. */
@@ -4775,7 +4857,7 @@ const int32_t aldea_row_bytes[] = {
   (int32_t)sizeof(DerivedSpec),
   (int32_t)sizeof(ConditionSpec),
   (int32_t)sizeof(LoadSpec),
-  (int32_t)sizeof(ClaimSpec),
+  (int32_t)sizeof(RuleSpec),
   (int32_t)sizeof(LineSpec),
   (int32_t)sizeof(PatternSpec),
   (int32_t)sizeof(ExclusiveSpec),
@@ -4786,6 +4868,7 @@ const int32_t aldea_row_bytes[] = {
   (int32_t)sizeof(CodeSpec),
   (int32_t)sizeof(ActionSpec),
   (int32_t)sizeof(ModeSpec),
+  (int32_t)sizeof(ModeChangeSpec),
   (int32_t)sizeof(GroupSpec),
   (int32_t)sizeof(DoorwaySpec),
   (int32_t)sizeof(BegunSpec),
@@ -4806,11 +4889,12 @@ const int32_t aldea_row_bytes[] = {
   (int32_t)sizeof(RateNow),
   (int32_t)sizeof(ConditionNow),
   (int32_t)sizeof(LoadNow),
-  (int32_t)sizeof(ClaimNow),
+  (int32_t)sizeof(RuleNow),
   (int32_t)sizeof(LineNow),
   (int32_t)sizeof(InputNow),
   (int32_t)sizeof(ButtonNow),
   (int32_t)sizeof(SelectorNow),
+  (int32_t)sizeof(ModeChangeNow),
   (int32_t)sizeof(DoorwayNow),
   (int32_t)sizeof(ScheduleNow),
   (int32_t)sizeof(MemoryNow),
@@ -4843,8 +4927,8 @@ void aldea_scan(const int64_t *tables, int64_t start_ms, int64_t end_ms,
   run.plan.condition_members_rows = (int32_t)tables[11];
   run.plan.loads = (const LoadSpec *)(uintptr_t)tables[12];
   run.plan.loads_rows = (int32_t)tables[13];
-  run.plan.claims = (const ClaimSpec *)(uintptr_t)tables[14];
-  run.plan.claims_rows = (int32_t)tables[15];
+  run.plan.rules = (const RuleSpec *)(uintptr_t)tables[14];
+  run.plan.rules_rows = (int32_t)tables[15];
   run.plan.lines = (const LineSpec *)(uintptr_t)tables[16];
   run.plan.lines_rows = (int32_t)tables[17];
   run.plan.combos = (const int8_t *)(uintptr_t)tables[18];
@@ -4871,120 +4955,124 @@ void aldea_scan(const int64_t *tables, int64_t start_ms, int64_t end_ms,
   run.plan.actions_rows = (int32_t)tables[39];
   run.plan.modes = (const ModeSpec *)(uintptr_t)tables[40];
   run.plan.modes_rows = (int32_t)tables[41];
-  run.plan.groups = (const GroupSpec *)(uintptr_t)tables[42];
-  run.plan.groups_rows = (int32_t)tables[43];
-  run.plan.group_members = (const int16_t *)(uintptr_t)tables[44];
-  run.plan.group_members_rows = (int32_t)tables[45];
-  run.plan.doorways = (const DoorwaySpec *)(uintptr_t)tables[46];
-  run.plan.doorways_rows = (int32_t)tables[47];
-  run.plan.begun = (const BegunSpec *)(uintptr_t)tables[48];
-  run.plan.begun_rows = (int32_t)tables[49];
-  run.plan.fields = (const FieldSpec *)(uintptr_t)tables[50];
-  run.plan.fields_rows = (int32_t)tables[51];
-  run.plan.policy = (const PolicySpec *)(uintptr_t)tables[52];
-  run.calendar.schedules = (const ScheduleSpec *)(uintptr_t)tables[54];
-  run.calendar.schedules_rows = (int32_t)tables[55];
-  run.calendar.span_from_ms = (const int64_t *)(uintptr_t)tables[56];
-  run.calendar.span_from_ms_rows = (int32_t)tables[57];
-  run.calendar.span_to_ms = (const int64_t *)(uintptr_t)tables[58];
-  run.calendar.span_to_ms_rows = (int32_t)tables[59];
-  run.calendar.moment_ms = (const int64_t *)(uintptr_t)tables[60];
-  run.calendar.moment_ms_rows = (int32_t)tables[61];
-  run.calendar.suns = (const SunSpec *)(uintptr_t)tables[62];
-  run.calendar.suns_rows = (int32_t)tables[63];
-  run.calendar.sun_ms = (const int64_t *)(uintptr_t)tables[64];
-  run.calendar.sun_ms_rows = (int32_t)tables[65];
-  run.calendar.sun_up = (const int8_t *)(uintptr_t)tables[66];
-  run.calendar.sun_up_rows = (int32_t)tables[67];
-  run.calendar.resets = (const ResetSpec *)(uintptr_t)tables[68];
-  run.calendar.resets_rows = (int32_t)tables[69];
-  run.calendar.reset_ms = (const int64_t *)(uintptr_t)tables[70];
-  run.calendar.reset_ms_rows = (int32_t)tables[71];
-  run.inputs.sample_ms = (const int64_t *)(uintptr_t)tables[72];
-  run.inputs.sample_ms_rows = (int32_t)tables[73];
-  run.inputs.sample_probe = (const int64_t *)(uintptr_t)tables[74];
-  run.inputs.sample_probe_rows = (int32_t)tables[75];
-  run.inputs.sample_value = (const double *)(uintptr_t)tables[76];
-  run.inputs.sample_value_rows = (int32_t)tables[77];
-  run.inputs.levels = (const Level *)(uintptr_t)tables[78];
-  run.inputs.levels_rows = (int32_t)tables[79];
-  run.inputs.messages = (const MessageRow *)(uintptr_t)tables[80];
-  run.inputs.messages_rows = (int32_t)tables[81];
-  run.inputs.clock = (const ClockRow *)(uintptr_t)tables[82];
-  run.inputs.clock_rows = (int32_t)tables[83];
-  run.inputs.cuts = (const CutRow *)(uintptr_t)tables[84];
-  run.inputs.cuts_rows = (int32_t)tables[85];
-  run.now.head = (Head *)(uintptr_t)tables[86];
-  run.now.cursor = (Cursor *)(uintptr_t)tables[88];
-  run.now.probes = (ProbeNow *)(uintptr_t)tables[90];
-  run.now.probes_rows = (int32_t)tables[91];
-  run.now.quiet = (Quiet *)(uintptr_t)tables[92];
-  run.now.quiet_rows = (int32_t)tables[93];
-  run.now.ring = (double *)(uintptr_t)tables[94];
-  run.now.ring_rows = (int32_t)tables[95];
-  run.now.scratch = (double *)(uintptr_t)tables[96];
-  run.now.scratch_rows = (int32_t)tables[97];
-  run.now.signals = (SignalNow *)(uintptr_t)tables[98];
-  run.now.signals_rows = (int32_t)tables[99];
-  run.now.rates = (RateNow *)(uintptr_t)tables[100];
-  run.now.rates_rows = (int32_t)tables[101];
-  run.now.rate_ms = (int64_t *)(uintptr_t)tables[102];
-  run.now.rate_ms_rows = (int32_t)tables[103];
-  run.now.rate_values = (double *)(uintptr_t)tables[104];
-  run.now.rate_values_rows = (int32_t)tables[105];
-  run.now.conditions = (ConditionNow *)(uintptr_t)tables[106];
-  run.now.conditions_rows = (int32_t)tables[107];
-  run.now.loads = (LoadNow *)(uintptr_t)tables[108];
-  run.now.loads_rows = (int32_t)tables[109];
-  run.now.claims = (ClaimNow *)(uintptr_t)tables[110];
-  run.now.claims_rows = (int32_t)tables[111];
-  run.now.lines = (LineNow *)(uintptr_t)tables[112];
-  run.now.lines_rows = (int32_t)tables[113];
-  run.now.starts_ms = (int64_t *)(uintptr_t)tables[114];
-  run.now.starts_ms_rows = (int32_t)tables[115];
-  run.now.turns = (int8_t *)(uintptr_t)tables[116];
-  run.now.turns_rows = (int32_t)tables[117];
-  run.now.inputs = (InputNow *)(uintptr_t)tables[118];
-  run.now.inputs_rows = (int32_t)tables[119];
-  run.now.buttons = (ButtonNow *)(uintptr_t)tables[120];
-  run.now.buttons_rows = (int32_t)tables[121];
-  run.now.selectors = (SelectorNow *)(uintptr_t)tables[122];
-  run.now.selectors_rows = (int32_t)tables[123];
-  run.now.code_ms = (int64_t *)(uintptr_t)tables[124];
-  run.now.code_ms_rows = (int32_t)tables[125];
-  run.now.modes = (int16_t *)(uintptr_t)tables[126];
-  run.now.modes_rows = (int32_t)tables[127];
-  run.now.doorways = (DoorwayNow *)(uintptr_t)tables[128];
-  run.now.doorways_rows = (int32_t)tables[129];
-  run.now.schedules = (ScheduleNow *)(uintptr_t)tables[130];
-  run.now.schedules_rows = (int32_t)tables[131];
-  run.now.begun_ms = (int64_t *)(uintptr_t)tables[132];
-  run.now.begun_ms_rows = (int32_t)tables[133];
-  run.now.memory = (MemoryNow *)(uintptr_t)tables[134];
-  run.now.slots = (SlotNow *)(uintptr_t)tables[136];
-  run.now.slots_rows = (int32_t)tables[137];
-  run.now.slot_cells = (int64_t *)(uintptr_t)tables[138];
-  run.now.slot_cells_rows = (int32_t)tables[139];
-  run.now.before = (int64_t *)(uintptr_t)tables[140];
-  run.now.before_rows = (int32_t)tables[141];
-  run.now.cells = (int64_t *)(uintptr_t)tables[142];
-  run.now.cells_rows = (int32_t)tables[143];
-  run.now.base = (int64_t *)(uintptr_t)tables[144];
-  run.now.base_rows = (int32_t)tables[145];
-  run.now.snapshot = (int64_t *)(uintptr_t)tables[146];
-  run.now.snapshot_rows = (int32_t)tables[147];
-  run.out.counts = (Counts *)(uintptr_t)tables[148];
-  run.out.events = (EventRow *)(uintptr_t)tables[150];
-  run.out.events_rows = (int32_t)tables[151];
-  run.out.lines = (LineRow *)(uintptr_t)tables[152];
-  run.out.lines_rows = (int32_t)tables[153];
-  run.out.writes = (WriteRow *)(uintptr_t)tables[154];
-  run.out.writes_rows = (int32_t)tables[155];
-  run.out.cells = (int64_t *)(uintptr_t)tables[156];
-  run.out.cells_rows = (int32_t)tables[157];
-  run.out.trace = (double *)(uintptr_t)tables[158];
-  run.out.trace_rows = (int32_t)tables[159];
-  run.out.qualities = (int8_t *)(uintptr_t)tables[160];
-  run.out.qualities_rows = (int32_t)tables[161];
+  run.plan.mode_changes = (const ModeChangeSpec *)(uintptr_t)tables[42];
+  run.plan.mode_changes_rows = (int32_t)tables[43];
+  run.plan.groups = (const GroupSpec *)(uintptr_t)tables[44];
+  run.plan.groups_rows = (int32_t)tables[45];
+  run.plan.group_members = (const int16_t *)(uintptr_t)tables[46];
+  run.plan.group_members_rows = (int32_t)tables[47];
+  run.plan.doorways = (const DoorwaySpec *)(uintptr_t)tables[48];
+  run.plan.doorways_rows = (int32_t)tables[49];
+  run.plan.begun = (const BegunSpec *)(uintptr_t)tables[50];
+  run.plan.begun_rows = (int32_t)tables[51];
+  run.plan.fields = (const FieldSpec *)(uintptr_t)tables[52];
+  run.plan.fields_rows = (int32_t)tables[53];
+  run.plan.policy = (const PolicySpec *)(uintptr_t)tables[54];
+  run.calendar.schedules = (const ScheduleSpec *)(uintptr_t)tables[56];
+  run.calendar.schedules_rows = (int32_t)tables[57];
+  run.calendar.span_from_ms = (const int64_t *)(uintptr_t)tables[58];
+  run.calendar.span_from_ms_rows = (int32_t)tables[59];
+  run.calendar.span_to_ms = (const int64_t *)(uintptr_t)tables[60];
+  run.calendar.span_to_ms_rows = (int32_t)tables[61];
+  run.calendar.moment_ms = (const int64_t *)(uintptr_t)tables[62];
+  run.calendar.moment_ms_rows = (int32_t)tables[63];
+  run.calendar.suns = (const SunSpec *)(uintptr_t)tables[64];
+  run.calendar.suns_rows = (int32_t)tables[65];
+  run.calendar.sun_ms = (const int64_t *)(uintptr_t)tables[66];
+  run.calendar.sun_ms_rows = (int32_t)tables[67];
+  run.calendar.sun_up = (const int8_t *)(uintptr_t)tables[68];
+  run.calendar.sun_up_rows = (int32_t)tables[69];
+  run.calendar.resets = (const ResetSpec *)(uintptr_t)tables[70];
+  run.calendar.resets_rows = (int32_t)tables[71];
+  run.calendar.reset_ms = (const int64_t *)(uintptr_t)tables[72];
+  run.calendar.reset_ms_rows = (int32_t)tables[73];
+  run.inputs.sample_ms = (const int64_t *)(uintptr_t)tables[74];
+  run.inputs.sample_ms_rows = (int32_t)tables[75];
+  run.inputs.sample_probe = (const int64_t *)(uintptr_t)tables[76];
+  run.inputs.sample_probe_rows = (int32_t)tables[77];
+  run.inputs.sample_value = (const double *)(uintptr_t)tables[78];
+  run.inputs.sample_value_rows = (int32_t)tables[79];
+  run.inputs.levels = (const Level *)(uintptr_t)tables[80];
+  run.inputs.levels_rows = (int32_t)tables[81];
+  run.inputs.messages = (const MessageRow *)(uintptr_t)tables[82];
+  run.inputs.messages_rows = (int32_t)tables[83];
+  run.inputs.clock = (const ClockRow *)(uintptr_t)tables[84];
+  run.inputs.clock_rows = (int32_t)tables[85];
+  run.inputs.cuts = (const CutRow *)(uintptr_t)tables[86];
+  run.inputs.cuts_rows = (int32_t)tables[87];
+  run.now.head = (Head *)(uintptr_t)tables[88];
+  run.now.cursor = (Cursor *)(uintptr_t)tables[90];
+  run.now.probes = (ProbeNow *)(uintptr_t)tables[92];
+  run.now.probes_rows = (int32_t)tables[93];
+  run.now.quiet = (Quiet *)(uintptr_t)tables[94];
+  run.now.quiet_rows = (int32_t)tables[95];
+  run.now.ring = (double *)(uintptr_t)tables[96];
+  run.now.ring_rows = (int32_t)tables[97];
+  run.now.scratch = (double *)(uintptr_t)tables[98];
+  run.now.scratch_rows = (int32_t)tables[99];
+  run.now.signals = (SignalNow *)(uintptr_t)tables[100];
+  run.now.signals_rows = (int32_t)tables[101];
+  run.now.rates = (RateNow *)(uintptr_t)tables[102];
+  run.now.rates_rows = (int32_t)tables[103];
+  run.now.rate_ms = (int64_t *)(uintptr_t)tables[104];
+  run.now.rate_ms_rows = (int32_t)tables[105];
+  run.now.rate_values = (double *)(uintptr_t)tables[106];
+  run.now.rate_values_rows = (int32_t)tables[107];
+  run.now.conditions = (ConditionNow *)(uintptr_t)tables[108];
+  run.now.conditions_rows = (int32_t)tables[109];
+  run.now.loads = (LoadNow *)(uintptr_t)tables[110];
+  run.now.loads_rows = (int32_t)tables[111];
+  run.now.rules = (RuleNow *)(uintptr_t)tables[112];
+  run.now.rules_rows = (int32_t)tables[113];
+  run.now.lines = (LineNow *)(uintptr_t)tables[114];
+  run.now.lines_rows = (int32_t)tables[115];
+  run.now.starts_ms = (int64_t *)(uintptr_t)tables[116];
+  run.now.starts_ms_rows = (int32_t)tables[117];
+  run.now.turns = (int8_t *)(uintptr_t)tables[118];
+  run.now.turns_rows = (int32_t)tables[119];
+  run.now.inputs = (InputNow *)(uintptr_t)tables[120];
+  run.now.inputs_rows = (int32_t)tables[121];
+  run.now.buttons = (ButtonNow *)(uintptr_t)tables[122];
+  run.now.buttons_rows = (int32_t)tables[123];
+  run.now.selectors = (SelectorNow *)(uintptr_t)tables[124];
+  run.now.selectors_rows = (int32_t)tables[125];
+  run.now.code_ms = (int64_t *)(uintptr_t)tables[126];
+  run.now.code_ms_rows = (int32_t)tables[127];
+  run.now.modes = (int16_t *)(uintptr_t)tables[128];
+  run.now.modes_rows = (int32_t)tables[129];
+  run.now.mode_changes = (ModeChangeNow *)(uintptr_t)tables[130];
+  run.now.mode_changes_rows = (int32_t)tables[131];
+  run.now.doorways = (DoorwayNow *)(uintptr_t)tables[132];
+  run.now.doorways_rows = (int32_t)tables[133];
+  run.now.schedules = (ScheduleNow *)(uintptr_t)tables[134];
+  run.now.schedules_rows = (int32_t)tables[135];
+  run.now.begun_ms = (int64_t *)(uintptr_t)tables[136];
+  run.now.begun_ms_rows = (int32_t)tables[137];
+  run.now.memory = (MemoryNow *)(uintptr_t)tables[138];
+  run.now.slots = (SlotNow *)(uintptr_t)tables[140];
+  run.now.slots_rows = (int32_t)tables[141];
+  run.now.slot_cells = (int64_t *)(uintptr_t)tables[142];
+  run.now.slot_cells_rows = (int32_t)tables[143];
+  run.now.before = (int64_t *)(uintptr_t)tables[144];
+  run.now.before_rows = (int32_t)tables[145];
+  run.now.cells = (int64_t *)(uintptr_t)tables[146];
+  run.now.cells_rows = (int32_t)tables[147];
+  run.now.base = (int64_t *)(uintptr_t)tables[148];
+  run.now.base_rows = (int32_t)tables[149];
+  run.now.snapshot = (int64_t *)(uintptr_t)tables[150];
+  run.now.snapshot_rows = (int32_t)tables[151];
+  run.out.counts = (Counts *)(uintptr_t)tables[152];
+  run.out.events = (EventRow *)(uintptr_t)tables[154];
+  run.out.events_rows = (int32_t)tables[155];
+  run.out.lines = (LineRow *)(uintptr_t)tables[156];
+  run.out.lines_rows = (int32_t)tables[157];
+  run.out.writes = (WriteRow *)(uintptr_t)tables[158];
+  run.out.writes_rows = (int32_t)tables[159];
+  run.out.cells = (int64_t *)(uintptr_t)tables[160];
+  run.out.cells_rows = (int32_t)tables[161];
+  run.out.trace = (double *)(uintptr_t)tables[162];
+  run.out.trace_rows = (int32_t)tables[163];
+  run.out.qualities = (int8_t *)(uintptr_t)tables[164];
+  run.out.qualities_rows = (int32_t)tables[165];
   scan_loop(&run, start_ms, end_ms, period_ms, running != 0, goes_on != 0, skipping != 0);
 }

@@ -41,7 +41,7 @@ def check_password(password: str) -> None:
     if not SHORTEST_PASSWORD <= len(password) <= LONGEST_PASSWORD:
         raise InputError(
             "password",
-            said=f"This password has {len(password)} characters; it needs {SHORTEST_PASSWORD} to "
+            text=f"This password has {len(password)} characters; it needs {SHORTEST_PASSWORD} to "
             f"{LONGEST_PASSWORD}.",
         )
 
@@ -67,7 +67,7 @@ def create_account(
             "name", got=repr(name)[:100], allowed=f"1 to {LONGEST_NAME} letters, on one line"
         )
     if find_account(connection, name) is not None:
-        raise ConflictError("name", said=f"The name “{name}” is in use. Choose another one.")
+        raise ConflictError("name", text=f"The name “{name}” is in use. Choose another one.")
     row = connection.execute(
         insert(t.account)
         .values(name=name, password_hash=password_hash, created_ms=now_ms)
@@ -86,10 +86,10 @@ def find_account(connection: Connection, name: str) -> tuple[Account, str] | Non
 
 def account_named(connection: Connection, name: str) -> Account:
     """The account of a name; `NotFoundError` where there is none."""
-    found = find_account(connection, name)
-    if found is None:
+    account = find_account(connection, name)
+    if account is None:
         raise NotFoundError("account", got=repr(name), allowed="one made with ./aldea account NAME")
-    return found[0]
+    return account[0]
 
 
 def change_password(connection: Connection, account: Account, password_hash: str) -> None:

@@ -50,7 +50,7 @@ def begin_assigning(
             "pins",
             got="a second wish to assign them",
             allowed="one at a time",
-            said="Pins are being assigned in this house. Wait for it, or stop it.",
+            text="Pins are being assigned in this house. Wait for the result, or stop it.",
         )
     number: int = connection.execute(
         insert(t.assign_run)

@@ -29,7 +29,7 @@ class TooSoonError(AldeaError):
         self.wait_s = wait_s
         super().__init__(
             "sign-in",
-            said=f"That was too soon after wrong passwords. Wait {wait_s} s and try again.",
+            text=f"That was too soon after wrong passwords. Wait {wait_s} s and try again.",
         )
 
 
@@ -62,8 +62,8 @@ def begin_attempt(connection: Connection, *, name: str, address: str, now_ms: in
         .values(name=name, address=address, at_ms=now_ms, good=False)
         .returning(tried.id)
     ).scalar_one()
-    found = find_account(connection, name)
-    account, password_hash = found or (None, None)
+    holder = find_account(connection, name)
+    account, password_hash = holder or (None, None)
     return Attempt(id=number, account=account, password_hash=password_hash)
 
 
@@ -72,8 +72,8 @@ def attempt_was_good(connection: Connection, attempt: Attempt) -> bool:
 
     False where the password is another one by now, or the account is gone: it lets nobody in.
     """
-    found = attempt.account and find_account(connection, attempt.account.name)
-    if not found or found[1] != attempt.password_hash:
+    holder = attempt.account and find_account(connection, attempt.account.name)
+    if not holder or holder[1] != attempt.password_hash:
         return False
     connection.execute(
         update(t.sign_in_attempt).where(t.sign_in_attempt.c.id == attempt.id).values(good=True)

@@ -32,8 +32,8 @@ def keep_stated(
 def stated_before(connection: Connection, house_id: int, probe: str) -> dict[str, str]:
     """The fields that were stated last at the bench of a probe; empty where none were."""
     c = t.bench_draft.c
-    found = connection.scalar(select(c.fields).where(c.house_id == house_id, c.probe == probe))
-    return dict(json.loads(found)) if found else {}
+    kept = connection.scalar(select(c.fields).where(c.house_id == house_id, c.probe == probe))
+    return dict(json.loads(kept)) if kept else {}
 
 
 def forget_stated(connection: Connection, house_id: int, probe: str) -> None:

@@ -37,7 +37,9 @@ def take_pair(
 ) -> int:
     """Write a pair down; returns its number."""
     if pair.approach not in get_args(Approach):
-        raise InputError("approach", got=repr(pair.approach), allowed=", ".join(get_args(Approach)))
+        raise InputError(
+            "approach", got=repr(pair.approach), allowed="one of " + ", ".join(get_args(Approach))
+        )
     number: int = connection.execute(
         insert(t.calibration_pair)
         .values(
@@ -107,8 +109,8 @@ class PairsMovedError(ConflictError):
             words.append(f"{gone} pair{'' if gone == 1 else 's'} withdrawn or signed since")
         super().__init__(
             "pairs",
-            said=f"The pairs are not those that were shown: {' and '.join(words)}. Look at the fit "
-            "as it is now, then sign it.",
+            text=f"The pairs are not those that were shown: {' and '.join(words)}. Check the fit "
+            f"as it is now, then sign it.",
         )
 
 
@@ -203,10 +205,10 @@ def next_number(connection: Connection, house_id: int, plan: Plan) -> int:
 
 def certificate(connection: Connection, house_id: int, number: int) -> Certificate:
     """One certificate by its number."""
-    found = [c for c in certificates(connection, house_id) if c.number == number]
-    if not found:
+    rows = [c for c in certificates(connection, house_id) if c.number == number]
+    if not rows:
         raise NotFoundError("certificate", got=str(number), allowed="one of this house")
-    return found[0]
+    return rows[0]
 
 
 def certificates(connection: Connection, house_id: int) -> list[Certificate]:

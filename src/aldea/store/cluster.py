@@ -30,26 +30,26 @@ FAST_AND_UNSAFE = (  # for tests, whose data nobody misses
 
 def newest_binaries() -> Path | None:
     """The newest Debian folder of server programs that is new enough."""
-    found = [
+    versions = [
         (int(match[1]), path)
         for path in Path("/usr/lib/postgresql").glob("*/bin")
         if (match := re.fullmatch(r"(\d+)", path.parent.name)) and (path / "initdb").exists()
     ]
-    good = [pair for pair in sorted(found) if pair[0] >= OLDEST_VERSION]
+    good = [pair for pair in sorted(versions) if pair[0] >= OLDEST_VERSION]
     return good[-1][1] if good else None
 
 
 def server_binaries() -> Path:
     """The server's programs, installed from Debian's packages if missing and we may."""
-    found = newest_binaries()
-    if found is not None:
-        return found
+    binaries = newest_binaries()
+    if binaries is not None:
+        return binaries
     if os.geteuid() != 0:
         raise SetUpError(
             "PostgreSQL",
             got=f"no server of version {OLDEST_VERSION} or newer in /usr/lib/postgresql",
             allowed="the one from Debian's packages",
-            mend=f"As root: {INSTALL}    (or set ALDEA_DATABASE_URL to a server that you have)",
+            fix=f"As root: {INSTALL}    (or set ALDEA_DATABASE_URL to a server that you have)",
         )
     # Debian would make and start a cluster of its own on 5432: not wanted.
     conf = Path("/etc/postgresql-common/createcluster.conf")
@@ -64,17 +64,17 @@ def server_binaries() -> Path:
                 "PostgreSQL",
                 got=f"`{command}` failed: {done.stderr.strip().splitlines()[-1:]}",
                 allowed="the package postgresql installed",
-                mend=f"Run it by hand and start again: {INSTALL}",
+                fix=f"Run it by hand and start again: {INSTALL}",
             )
-    found = newest_binaries()
-    if found is None:
+    binaries = newest_binaries()
+    if binaries is None:
         raise SetUpError(
             "PostgreSQL",
             got="an older server than needed",
             allowed=f"version {OLDEST_VERSION} or newer (Debian 12 has 15)",
-            mend="Set ALDEA_DATABASE_URL to a newer server.",
+            fix="Set ALDEA_DATABASE_URL to a newer server.",
         )
-    return found
+    return binaries
 
 
 def free_port() -> int:
@@ -141,7 +141,7 @@ class Cluster:
                     got=f"a cluster of PostgreSQL {made_by}, but the server is "
                     f"{binaries.parent.name}",
                     allowed="the version that made it",
-                    mend=f"Install it (apt-get install postgresql-{made_by}) or move the folder "
+                    fix=f"Install it (apt-get install postgresql-{made_by}) or move the folder "
                     "away to begin again.",
                 )
             binaries = older
@@ -209,7 +209,7 @@ class Cluster:
                     str(parent),
                     got="a folder that the user postgres may not pass through",
                     allowed="o+x on every folder above the cluster",
-                    mend=f"chmod o+x {parent}    (or clone to another place, or start as an "
+                    fix=f"chmod o+x {parent}    (or clone to another place, or start as an "
                     "ordinary user)",
                 )
 
@@ -242,7 +242,7 @@ class Cluster:
                 str(self.folder),
                 got="a full disk" if full else done.stderr.strip()[-300:],
                 allowed="room for a new cluster (60 MB and what the readings need)",
-                mend="Free space and start again." if full else "",
+                fix="Free space and start again." if full else "",
             )
         facts = self.folder / "cluster.json"
         facts.touch(mode=0o600)
@@ -289,5 +289,5 @@ class Cluster:
             str(self.data),
             got="a full disk" if full else f"a server that does not start:\n{tail}",
             allowed="a server that answers within a minute",
-            mend="Free space and start again." if full else f"Its log is {log}.",
+            fix="Free space and start again." if full else f"Its log is {log}.",
         )

@@ -93,14 +93,14 @@ class Database:
                 self.url.render_as_string(hide_password=True),
                 got=exc.got,
                 allowed="a PostgreSQL server that answers and has this database",
-                mend="Check ALDEA_DATABASE_URL, or unset it to use the private cluster.",
+                fix="Check ALDEA_DATABASE_URL, or unset it to use the private cluster.",
             ) from exc
         if number < OLDEST_VERSION_NUM:
             raise SetUpError(
                 self.url.render_as_string(hide_password=True),
                 got=f"PostgreSQL {number // 10_000}",
                 allowed=f"{OLDEST_VERSION_NUM // 10_000} or newer",
-                mend="Use a newer server, or unset ALDEA_DATABASE_URL for the private cluster.",
+                fix="Use a newer server, or unset ALDEA_DATABASE_URL for the private cluster.",
             )
 
     def migrate(self) -> None:
@@ -121,8 +121,8 @@ class Database:
         with self.begin() as connection:
             if connection.scalar(text("SELECT to_regclass('alembic_version')")) is None:
                 return None
-            found: str | None = connection.scalar(text("SELECT version_num FROM alembic_version"))
-            return found
+            version: str | None = connection.scalar(text("SELECT version_num FROM alembic_version"))
+            return version
 
     def close(self) -> None:
         """Give all connections back."""

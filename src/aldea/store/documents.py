@@ -34,8 +34,8 @@ def known_document(sha256: str) -> Document | None:
 def document_of(text: str) -> Document:
     """The document of a text; read once as long as there is room for it."""
     sha256 = plan_sha256(text)
-    found = _read.get(sha256)
-    if found is None:
-        found = Document(sha256=sha256, text=text, plan=read_plan(text))
-        _read.put(sha256, found, BYTES_A_LETTER * len(text))
-    return found
+    document = _read.get(sha256)
+    if document is None:
+        document = Document(sha256=sha256, text=text, plan=read_plan(text))
+        _read.put(sha256, document, BYTES_A_LETTER * len(text))
+    return document

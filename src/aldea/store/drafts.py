@@ -41,7 +41,7 @@ class DraftMovedError(ConflictError):
         self.version_read = version_read
         super().__init__(
             "draft",
-            said=f"{current.changed_by} kept version {current.version} of the draft since you read "
+            text=f"{current.changed_by} kept version {current.version} of the draft since you read "
             f"version {version_read}. Look at the difference and choose.",
         )
 
@@ -109,7 +109,7 @@ def read_draft(connection: Connection, house_id: int) -> Draft:
     return Draft(
         version=row.version,
         plan=document.plan,
-        text=document.text,
+        text=plan_text(document.plan),  # in today's words, whatever it was kept in
         changed_ms=row.changed_ms,
         changed_by=row.name,
         step=row.step,
@@ -138,6 +138,9 @@ def keep_draft(
     step = _write(connection, house_id, text, version_read=version_read, by=by, at_ms=at_ms)
     steps = t.plan_step
     connection.execute(delete(steps).where(steps.c.house_id == house_id, steps.c.step > step))
+    # Their numbers are given anew: the versions that stood at them are not to be had any more.
+    cut = t.draft_version.c.step > step
+    connection.execute(delete(t.draft_version).where(t.draft_version.c.house_id == house_id, cut))
     connection.execute(
         delete(steps).where(steps.c.house_id == house_id, steps.c.step < step + 1 - MOST_STEPS)
     )
@@ -178,8 +181,8 @@ def keep_change(
     draft = read_draft(connection, house_id)
     if begun_at is not None and version_read == draft.version:
         base = plan_at(connection, house_id, begun_at, draft)
-        made = merged_over(base, change(base), draft.plan) or change(draft.plan)
-        if made == draft.plan:
+        changed = merged_over(base, change(base), draft.plan) or change(draft.plan)
+        if changed == draft.plan:
             return draft
     else:
         base = plan_at(connection, house_id, version_read, draft)
@@ -189,9 +192,9 @@ def keep_change(
         both = mine if base is draft.plan else merged(base, mine, draft.plan)
         if both is None:
             raise DraftMovedError(draft, begun_at or version_read)
-        made = both
+        changed = both
     return keep_draft(
-        connection, house_id, made, version_read=draft.version, by=by, at_ms=at_ms, what=what
+        connection, house_id, changed, version_read=draft.version, by=by, at_ms=at_ms, what=what
     )
 
 
@@ -210,6 +213,7 @@ def change_draft(
 
     Refuses what `keep_change` refuses; nothing is written then, nor where nothing changes.
     """
+    lock_draft(connection, house_id)  # or another's edit would count as a change of this one
     before = read_draft(connection, house_id)
     kept = keep_change(
         connection,
@@ -335,7 +339,7 @@ def step_draft(
         word = "undo" if direction < 0 else "redo"
         raise InputError(
             "draft",
-            said=f"There is nothing to {word}; the last {MOST_STEPS} edits are kept.",
+            text=f"There is nothing to {word}; the last {MOST_STEPS} edits are kept.",
         )
     _write(connection, house_id, text, version_read=version_read, by=by, at_ms=at_ms)
     _stand_at(connection, house_id, target)

@@ -1,4 +1,4 @@
-"""Houses, who belongs to them, and the diary."""
+"""Houses, who belongs to them, and the history."""
 
 import re
 import unicodedata
@@ -25,7 +25,7 @@ class HouseRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LogEntry:
-    """One line of the diary."""
+    """One line of the history."""
 
     at_ms: int
     who: str
@@ -40,10 +40,10 @@ def slug_of(name: str) -> str:
 
 def house_named(connection: Connection, slug: str) -> int:
     """The number of a house by its name in addresses; `NotFoundError` where there is none."""
-    found: int | None = connection.scalar(select(t.house.c.id).where(t.house.c.slug == slug))
-    if found is None:
+    house_id: int | None = connection.scalar(select(t.house.c.id).where(t.house.c.slug == slug))
+    if house_id is None:
         raise NotFoundError("house", got=repr(slug), allowed="the name in its address")
-    return found
+    return house_id
 
 
 def create_house(
@@ -67,23 +67,38 @@ def create_house(
     return HouseRow(id=house_id, slug=slug, now_ms=now_ms)
 
 
-def remove_house(connection: Connection, house_id: int) -> None:
-    """Take the beginning of a house back, with all that it made.
+# The tables whose rows are a record: a trigger refuses every change of them.
+GUARDED = text(
+    "SELECT DISTINCT c.relname FROM pg_trigger g JOIN pg_class c ON c.oid = g.tgrelid "
+    "JOIN pg_proc f ON f.oid = g.tgfoid WHERE f.proname = 'refuse_change'"
+)
 
-    Raises `ConflictError` where something was published or signed: that is kept for good.
+
+def remove_house(connection: Connection, house_id: int, *, with_record: bool = False) -> None:
+    """Remove a house with all that it has: plan, readings, history.
+
+    Raises `ConflictError` where something was published or signed, for that is kept for good;
+    with `with_record` the revisions and certificates go, too.
     """
     for kept, word in ((t.plan_revision, "published"), (t.certificate, "signed")):
-        if connection.scalar(select(func.count()).where(kept.c.house_id == house_id)):
+        if not with_record and connection.scalar(
+            select(func.count()).where(kept.c.house_id == house_id)
+        ):
             raise ConflictError(
                 "house",
-                said=f"In this house something was {word}, and that is kept for good. Only a house "
-                "that was merely begun can be removed.",
+                text=f"In this house something was {word}, and that is kept for good. Only a "
+                f"house in which nothing was published or signed can be removed.",
             )
+    guarded = connection.scalars(GUARDED).all() if with_record else ()
+    for name in guarded:
+        connection.execute(text(f'ALTER TABLE "{name}" DISABLE TRIGGER USER'))
     mine = select(t.series.c.id).where(t.series.c.house_id == house_id)
     connection.execute(delete(t.reading).where(t.reading.c.series_id.in_(mine)))
     for table in reversed(t.metadata.sorted_tables):
         if "house_id" in table.c:
             connection.execute(delete(table).where(table.c.house_id == house_id))
+    for name in guarded:  # in the same transaction: no other sees them without
+        connection.execute(text(f'ALTER TABLE "{name}" ENABLE TRIGGER USER'))
     connection.execute(delete(t.house).where(t.house.c.id == house_id))
 
 
@@ -156,14 +171,15 @@ def check_may_begin(connection: Connection, account: Account) -> None:
     connection.execute(ONE_AT_A_TIME)
     if not is_builder_somewhere(connection, account):
         raise NotAllowedError(
-            "role", said="You build in no house yet. A builder can begin one and let you in."
+            "role",
+            text="You belong to no house as a builder yet. A builder can create one and add you.",
         )
 
 
 def add_log_entry(
     connection: Connection, house_id: int, *, account: Account | None, at_ms: int, what: str
 ) -> None:
-    """Add a line to the diary."""
+    """Add a line to the history."""
     connection.execute(
         insert(t.log_book).values(
             house_id=house_id, at_ms=at_ms, account_id=account.id if account else None, what=what
@@ -172,7 +188,7 @@ def add_log_entry(
 
 
 def log_entries(connection: Connection, house_id: int, most: int = 60) -> list[LogEntry]:
-    """The newest lines of the diary, newest first."""
+    """The newest lines of the history, newest first."""
     rows = connection.execute(
         select(t.log_book.c.at_ms, t.log_book.c.what, t.account.c.name)
         .join_from(t.log_book, t.account, isouter=True)

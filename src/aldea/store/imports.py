@@ -16,7 +16,7 @@ State = Literal[
     "chosen", "checking", "checked", "storing", "stored", "refused", "stopped", "withdrawing",
     "withdrawn",
 ]  # fmt: skip
-THROWN_AWAY = "Nobody went on with it: the upload was thrown away. Choose the file again."
+THROWN_AWAY = "The import was not continued and its upload was deleted. Choose the file again."
 INTERRUPTED = "Aldea was stopped meanwhile; nothing was changed. Start it again."
 MAY_CHOOSE: tuple[State, ...] = ("chosen", "checked", "refused", "stopped")
 
@@ -119,7 +119,7 @@ def move_import(
     if done.rowcount == 0:
         find_import(connection, run_id)
         raise ConflictError(
-            f"import {run_id}", said="This import has gone on meanwhile. Load the page again."
+            f"import {run_id}", text="This import has gone on meanwhile. Load the page again."
         )
 
 
@@ -219,5 +219,5 @@ def change_import(connection: Connection, run_id: int, options: LogOptions) -> N
         find_import(connection, run_id)
         raise ConflictError(
             f"import {run_id}",
-            said="This import has gone on meanwhile; how it is read can be changed only before.",
+            text="This import has gone on meanwhile; how it is read can be changed only before.",
         )

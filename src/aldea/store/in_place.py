@@ -50,7 +50,7 @@ def check_in_place(
     if done is None:
         raise ConflictError(
             f"certificate {certificate.number}",
-            said=f"Certificate {certificate.number} was checked in place already. Sign a new one "
+            text=f"Certificate {certificate.number} was checked in place already. Sign a new one "
             "to check again.",
         )  # fmt: skip
 
@@ -66,11 +66,11 @@ def in_place_of(
         .join_from(t.certificate_in_place, t.account)
         .where(c.house_id == house_id, c.number.in_(known))
     ).all()
-    found = {}
+    by_certificate = {}
     for row in rows:
         document = known[row.number].document
         line = document["line"]
-        found[row.number] = CheckedInPlace(
+        by_certificate[row.number] = CheckedInPlace(
             found=InPlace(
                 reference=row.reference,
                 reference_expanded=row.reference_expanded,
@@ -80,4 +80,4 @@ def in_place_of(
             by=row.name,
             at_ms=row.at_ms,
         )
-    return found
+    return by_certificate

@@ -16,7 +16,7 @@ ENDLESS_MS = 2**62
 # One row a series: its versions in the same snapshot as its readings, instants and values packed in
 # order. `before` looks for the last reading before the span, which stands at its beginning.
 PACKED = """
-SELECT series.probe, series.version, series.count, packed.t_ms, packed.value
+SELECT series.probe, series.version, series.rewritten, packed.t_ms, packed.value
 FROM unnest(%s::integer[], %s::bigint[], %s::bigint[]) AS asked (id, since_ms, until_ms)
 JOIN series ON series.id = asked.id
 CROSS JOIN LATERAL (
@@ -60,7 +60,6 @@ class Series:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Held:
     version: int
-    count: int
     since_ms: int
     trace: Trace
 
@@ -73,7 +72,8 @@ class ReadingCache:
     """The newest span of each series as arrays, together within a bound in bytes.
 
     What lies before the asked span stays in the database, however much was imported there. A series
-    to which readings were only added at its end is read on from there.
+    to which readings were only added at its end is read on from there; one of which anything else
+    changed since (`series.rewritten`) is read anew.
     """
 
     def __init__(self, *, most_bytes: int = MOST_BYTES) -> None:
@@ -85,11 +85,11 @@ class ReadingCache:
         return self._kept.bytes_held
 
     def traces(
-        self, connection: Connection, asked: Iterable[Series], start_ms: int, end_ms: int
+        self, connection: Connection, rows: Iterable[Series], start_ms: int, end_ms: int
     ) -> dict[str, Trace]:
         """The readings of several series in a span, by probe; empty traces among them."""
-        wanted = {series.id: series for series in asked}
-        found: dict[str, Trace] = {}
+        wanted = {series.id: series for series in rows}
+        by_probe: dict[str, Trace] = {}
         missing: list[tuple[Series, _Held | None]] = []
         for series in wanted.values():
             held = self._kept.get(series.id)
@@ -98,12 +98,12 @@ class ReadingCache:
             elif held.version != series.version:
                 missing.append((series, held))
             else:
-                found[series.probe] = held.trace.between(start_ms, end_ms)
+                by_probe[series.probe] = held.trace.between(start_ms, end_ms)
         if missing:
             for series, held in self._read(connection, missing, start_ms):
                 self._kept.put(series.id, held, held.size_bytes, beside=wanted.keys())
-                found[series.probe] = held.trace.between(start_ms, end_ms)
-        return found
+                by_probe[series.probe] = held.trace.between(start_ms, end_ms)
+        return by_probe
 
     def trace(
         self, connection: Connection, series: Series | None, start_ms: int, end_ms: int
@@ -114,37 +114,37 @@ class ReadingCache:
         return self.traces(connection, [series], start_ms, end_ms)[series.probe]
 
     def latest(
-        self, connection: Connection, asked: Iterable[Series], start_ms: int, end_ms: int
+        self, connection: Connection, rows: Iterable[Series], start_ms: int, end_ms: int
     ) -> dict[str, Trace]:
         """The same; where a span is empty, the last reading before it where there is one."""
-        wanted = [series for series in asked if series.count]
-        found = self.traces(connection, wanted, start_ms, end_ms)
-        empty = [s for s in wanted if not len(found[s.probe]) and s.first_ms < start_ms]
+        wanted = [series for series in rows if series.count]
+        by_probe = self.traces(connection, wanted, start_ms, end_ms)
+        empty = [s for s in wanted if not len(by_probe[s.probe]) and s.first_ms < start_ms]
         earlier = _instants(connection, LAST_BEFORE, [s.id for s in empty], start_ms)
         spans = [(series_id, t_ms, t_ms + 1) for series_id, t_ms in earlier.items()]
         for probe, (_, _, trace) in _packed(connection, spans).items():
-            found[probe] = trace
-        return found
+            by_probe[probe] = trace
+        return by_probe
 
     def _read(
         self, connection: Connection, missing: list[tuple[Series, _Held | None]], start_ms: int
     ) -> list[tuple[Series, _Held]]:
         """Read on where there is something to go on from, else from the start of the span."""
-        asked = [
+        spans = [
             (series.id, _after(held) if held else start_ms, ENDLESS_MS) for series, held in missing
         ]
-        rows = _packed(connection, asked)
+        rows = _packed(connection, spans)
         done: list[tuple[Series, _Held]] = []
         again: list[tuple[Series, _Held | None]] = []
         for series, held in missing:
-            version, count, trace = rows[series.probe]
+            version, rewritten, trace = rows[series.probe]
             if held is not None:
-                if count != held.count + len(trace):  # something came in before its end
+                if rewritten > held.version:  # something changed before its end
                     again.append((series, None))
                     continue
                 trace = _joined(held.trace, trace)
             since_ms = held.since_ms if held else start_ms
-            now = _Held(version=version, count=count, since_ms=since_ms, trace=trace)
+            now = _Held(version=version, since_ms=since_ms, trace=trace)
             done.append((series, now))
         return done + (self._read(connection, again, start_ms) if again else [])
 
@@ -167,15 +167,15 @@ def series_of(connection: Connection, house_id: int) -> dict[str, Series]:
     }
 
 
-def first_since(connection: Connection, asked: Iterable[Series], start_ms: int) -> dict[str, int]:
+def first_since(connection: Connection, rows: Iterable[Series], start_ms: int) -> dict[str, int]:
     """The first reading of each series at or after an instant; those without one are left out."""
-    recorded = [series for series in asked if series.count and series.last_ms >= start_ms]
+    recorded = [series for series in rows if series.count and series.last_ms >= start_ms]
     early = [series for series in recorded if series.first_ms < start_ms]
-    found = _instants(connection, FIRST_SINCE, [series.id for series in early], start_ms)
+    earliest = _instants(connection, FIRST_SINCE, [series.id for series in early], start_ms)
     return {
-        series.probe: found.get(series.id, series.first_ms)
+        series.probe: earliest.get(series.id, series.first_ms)
         for series in recorded
-        if series.first_ms >= start_ms or series.id in found
+        if series.first_ms >= start_ms or series.id in earliest
     }
 
 
@@ -187,24 +187,24 @@ def _instants(connection: Connection, query: str, ids: list[int], at_ms: int) ->
 
 
 def _packed(
-    connection: Connection, asked: list[tuple[int, int, int]]
+    connection: Connection, spans: list[tuple[int, int, int]]
 ) -> dict[str, tuple[int, int, Trace]]:
-    """Version, count and readings of each asked series (id, from, to), by probe."""
-    if not asked:
+    """Version, that of the last rewriting and readings of each series (id, from, to), by probe."""
+    if not spans:
         return {}
-    ids, since, until = (list(column) for column in zip(*asked, strict=True))
+    ids, since, until = (list(column) for column in zip(*spans, strict=True))
     with driver_of(connection).cursor(binary=True) as cursor:
         rows = cursor.execute(PACKED, (ids, since, until)).fetchall()
     return {
         probe: (
             version,
-            count,
+            rewritten,
             Trace(
                 t_ms=np.frombuffer(t_ms or b"", dtype=">i8").astype(np.int64),
                 raw=np.frombuffer(value or b"", dtype=">f8").astype(np.float64),
             ),
         )
-        for probe, version, count, t_ms, value in rows
+        for probe, version, rewritten, t_ms, value in rows
     }
 
 

@@ -1,29 +1,22 @@
 """Changes of what is recorded, kept so that each can be taken back: imports, spans removed."""
 
 import io
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 import psycopg
-from sqlalchemy import Connection, insert, select, update
+from sqlalchemy import Connection, insert, select
 
 from aldea.core.base.arrays import IntArray
-from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.figures import thousands
 from aldea.core.readings.trace import Trace
 from aldea.store import tables as t
 from aldea.store.accounts import Account
 from aldea.store.database import driver_of
-from aldea.store.readings import series_id, store_readings
+from aldea.store.readings import series_id
 
-Told = Callable[[float], None]
-AT_ONCE = 262_144
 MOST_REMOVED = 1_000_000
-REMOVE = (
-    "DELETE FROM reading USING unnest(%s::bigint[]) AS gone (t_ms) "
-    "WHERE series_id = %s AND reading.t_ms = gone.t_ms"
-)
 REMOVE_SPAN = """
 WITH gone AS (
   DELETE FROM reading WHERE series_id = %s AND t_ms >= %s AND t_ms < %s RETURNING t_ms, value
@@ -35,7 +28,7 @@ FROM gone
 COUNT_SPAN = "SELECT count(*) FROM reading WHERE series_id = %s AND t_ms >= %s AND t_ms < %s"
 # What pages ask for at every visit is kept beside the series, in the same transaction.
 SUM_UP = """
-UPDATE series SET version = version + 1, count = count - %s,
+UPDATE series SET version = version + 1, rewritten = version + 1, count = count - %s,
   first_ms = (SELECT t_ms FROM reading WHERE series_id = series.id ORDER BY t_ms LIMIT 1),
   last_ms = (SELECT t_ms FROM reading WHERE series_id = series.id ORDER BY t_ms DESC LIMIT 1)
 WHERE id = %s
@@ -83,7 +76,7 @@ def keep_change(
             reason=reason,
             added=len(added),
             removed=len(removed),
-            packed=_packed(added, removed),
+            packed=packed(added, removed),
         )
     )
 
@@ -121,14 +114,14 @@ def remove_span(
     """Take the readings of a probe in [from, to) out; returns how many. They can be put back."""
     series = series_id(connection, house_id, probe)
     driver = driver_of(connection)
-    _locked(driver, series)
-    found = driver.execute(COUNT_SPAN, (series, from_ms, to_ms)).fetchone()
-    if found is None or not found[0]:
-        raise InputError("span", said="There is no reading in that span. Choose another one.")
-    if found[0] > MOST_REMOVED:
+    lock_series(driver, series)
+    count = driver.execute(COUNT_SPAN, (series, from_ms, to_ms)).fetchone()
+    if count is None or not count[0]:
+        raise InputError("span", text="There is no reading in that span. Choose another one.")
+    if count[0] > MOST_REMOVED:
         raise InputError(
             "span",
-            said=f"There are {thousands(found[0])} readings in that span; at once "
+            text=f"There are {thousands(count[0])} readings in that span; at once "
             f"{thousands(MOST_REMOVED)} can be removed. Choose a shorter one.",
         )
     removed = take_span(driver, series, from_ms, to_ms)
@@ -141,7 +134,7 @@ def remove_span(
 
 def take_span(driver: psycopg.Connection, series: int, from_ms: int, to_ms: int) -> Trace:
     """Take the readings of a series in [from, to) out and give them back."""
-    _locked(driver, series)
+    lock_series(driver, series)
     with driver.cursor(binary=True) as cursor:
         row = cursor.execute(REMOVE_SPAN, (series, from_ms, to_ms)).fetchone()
     times, values = (part or b"" for part in row or (b"", b""))
@@ -154,62 +147,28 @@ def take_span(driver: psycopg.Connection, series: int, from_ms: int, to_ms: int)
     return removed
 
 
-def undo_change(
-    connection: Connection,
-    house_id: int,
-    change_id: int,
-    at_ms: int,
-    told: Told = lambda _share: None,
-) -> tuple[int, int]:
-    """Take a change back: what it added goes, what it removed comes; returns (removed, restored).
-
-    `told` is called with the share that is done and may raise to stop; then nothing was changed.
-    Raises `ConflictError` where it was taken back already.
-    """
-    c = t.reading_change.c
-    row = connection.execute(
-        select(t.reading_change).where(c.id == change_id, c.house_id == house_id).with_for_update()
-    ).one_or_none()
-    if row is None:
-        raise NotFoundError("change", got=str(change_id), allowed="a change of this house")
-    if row.undone_ms is not None:
-        raise ConflictError("change", said="That change was undone already.")
-    added, removed = _unpacked(row.packed)
-    series, driver = series_id(connection, house_id, row.probe), driver_of(connection)
-    _locked(driver, series)
-    gone = 0
-    for start in range(0, len(added), AT_ONCE):
-        some = added[start : start + AT_ONCE].tolist()
-        gone += driver.execute(REMOVE, (some, series)).rowcount
-        told(min(start + AT_ONCE, len(added)) / (len(added) + len(removed)))
-    if gone:
-        driver.execute(SUM_UP, (gone, series))
-    back = len(store_readings(driver, series, removed)) if len(removed) else 0
-    connection.execute(
-        update(t.reading_change).where(c.id == change_id).values(undone_ms=at_ms, packed=None)
-    )
-    return gone, back
-
-
 def change_of_import(connection: Connection, import_id: int) -> int:
     """The change that an import made, as long as it stands."""
     c = t.reading_change.c
-    found = connection.scalar(select(c.id).where(c.import_id == import_id, c.undone_ms.is_(None)))
-    if found is None:
+    change_id = connection.scalar(
+        select(c.id).where(c.import_id == import_id, c.undone_ms.is_(None))
+    )
+    if change_id is None:
         raise NotFoundError(
             "import",
-            said="The readings of that import can no longer be told from the rest, or it was "
+            text="The readings of that import can no longer be told from the rest, or it was "
             "undone already. Remove them as a span.",
         )
-    return int(found)
+    return int(change_id)
 
 
-def _locked(driver: psycopg.Connection, series: int) -> None:
+def lock_series(driver: psycopg.Connection, series: int) -> None:
+    """Let others who change a series wait for the transaction."""
     driver.execute("SELECT pg_advisory_xact_lock(715519, %s)", (series,))
 
 
-def _packed(added: IntArray, removed: Trace) -> bytes:
-    """Small: instants as differences, which mostly are all the same."""
+def packed(added: IntArray, removed: Trace) -> bytes:
+    """What a change did, small: instants as differences, which mostly are all the same."""
     kept = io.BytesIO()
     np.savez_compressed(
         kept,
@@ -220,7 +179,8 @@ def _packed(added: IntArray, removed: Trace) -> bytes:
     return kept.getvalue()
 
 
-def _unpacked(packed: bytes) -> tuple[IntArray, Trace]:
-    with np.load(io.BytesIO(packed)) as kept:
+def unpacked(kept_bytes: bytes) -> tuple[IntArray, Trace]:
+    """The instants that a change added, and the readings that it removed."""
+    with np.load(io.BytesIO(kept_bytes)) as kept:
         removed = Trace(t_ms=np.cumsum(kept["t_ms"]), raw=kept["raw"])
         return np.cumsum(kept["added"]), removed

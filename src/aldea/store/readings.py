@@ -30,6 +30,12 @@ WRITTEN = (
     '\'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"\'), value FROM reading WHERE series_id = {} '
     "ORDER BY t_ms) TO STDOUT (FORMAT csv)"
 )
+# Before the version moves on: what comes not at the end makes caches read anew.
+REWRITTEN = "UPDATE series SET rewritten = version + 1 WHERE id = %s AND last_ms >= %s"
+GROWN = (
+    "UPDATE series SET version = version + 1, count = count + %s, "
+    "first_ms = least(first_ms, %s), last_ms = greatest(last_ms, %s) WHERE id = %s"
+)
 ROW_IN = np.dtype(
     [
         ("n", ">i2"),
@@ -94,14 +100,14 @@ def known_instants(connection: psycopg.Connection, series: int, trace: Trace) ->
     known = np.zeros(len(trace), dtype=bool)
     with connection.cursor(binary=True) as cursor:
         for start in range(0, len(trace), ROWS_KNOWN_AT_ONCE):
-            asked = trace.t_ms[start : start + ROWS_KNOWN_AT_ONCE]
-            cursor.execute(KNOWN, (series, int(asked[0]), int(asked[-1])))
+            instants = trace.t_ms[start : start + ROWS_KNOWN_AT_ONCE]
+            cursor.execute(KNOWN, (series, int(instants[0]), int(instants[-1])))
             row = cursor.fetchone()
             if row is None or row[0] is None:
                 continue
             kept = np.frombuffer(row[0], dtype=">i8").astype(np.int64)
-            at = np.minimum(np.searchsorted(kept, asked), len(kept) - 1)
-            known[start : start + ROWS_KNOWN_AT_ONCE] = kept[at] == asked
+            at = np.minimum(np.searchsorted(kept, instants), len(kept) - 1)
+            known[start : start + ROWS_KNOWN_AT_ONCE] = kept[at] == instants
     return known
 
 
@@ -109,11 +115,11 @@ def store_readings(
     connection: psycopg.Connection,
     series: int,
     trace: Trace,
-    told: Callable[[float], None] = lambda _share: None,
+    tell: Callable[[float], None] = lambda _share: None,
 ) -> IntArray:
     """Write a trace with COPY, leaving out instants that are there; returns those that were new.
 
-    One transaction: all or nothing. `told` is called with the share that is done and may raise to
+    One transaction: all or nothing. `tell` is called with the share that is done and may raise to
     stop.
     """
     if not len(trace):
@@ -134,16 +140,14 @@ def store_readings(
             block["t_ms"] = trace.t_ms[part][fresh[part]]
             block["value"] = trace.raw[part][fresh[part]]
             copy.write(block.tobytes())
-            told(min(part.stop, len(trace)) / len(trace))
+            tell(min(part.stop, len(trace)) / len(trace))
         copy.write(COPY_END)
     if new:
         first = int(np.argmax(fresh))
         last = len(fresh) - 1 - int(np.argmax(fresh[::-1]))
         # What pages ask for at every visit is kept beside the series, in the same transaction.
-        connection.execute(
-            "UPDATE series SET version = version + 1, count = count + %s, "
-            "first_ms = least(first_ms, %s), last_ms = greatest(last_ms, %s) WHERE id = %s",
-            (new, int(trace.t_ms[first]), int(trace.t_ms[last]), series),
-        )
+        first_ms, last_ms = int(trace.t_ms[first]), int(trace.t_ms[last])
+        connection.execute(REWRITTEN, (series, first_ms))
+        connection.execute(GROWN, (new, first_ms, last_ms, series))
     added: IntArray = trace.t_ms[fresh]
     return added

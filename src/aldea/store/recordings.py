@@ -30,7 +30,7 @@ def keep_recording(
     bench: str,
     subject: str,
     fields: Mapping[str, str],
-    found: str,
+    summary: str,
     by: Account,
     at_ms: int,
     circuit: str = "",
@@ -43,7 +43,7 @@ def keep_recording(
             bench=bench,
             subject=subject,
             fields=json.dumps(dict(fields), ensure_ascii=False),
-            found=found,
+            found=summary,
             taken_by=by.id,
             at_ms=at_ms,
             circuit=circuit,
@@ -66,8 +66,8 @@ def recordings_of(
         .limit(MOST_LISTED)
     )
     return tuple(
-        Recording(id=i, at_ms=at, by=name, found=found, circuit=circuit)
-        for i, at, name, found, circuit in rows
+        Recording(id=i, at_ms=at, by=name, found=summary, circuit=circuit)
+        for i, at, name, summary, circuit in rows
     )
 
 

@@ -8,7 +8,8 @@ from sqlalchemy import Connection, Row, Select, func, insert, select
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.document import Plan
-from aldea.core.rules.findings import unmended
+from aldea.core.plan.text import plan_text
+from aldea.core.rules.findings import unresolved
 from aldea.store import tables as t
 from aldea.store.accounts import Account
 from aldea.store.documents import Document, document_of, known_document
@@ -65,7 +66,7 @@ def publish(
     by: Account,
     at_ms: int,
 ) -> Revision:
-    """Make the draft a revision with a reason, and write it into the diary.
+    """Make the draft a revision with a reason, and write it into the history.
 
     It must be the draft that the person looked at (`DraftMovedError`), differ from the newest
     revision, and have a reason; a draft with a severe finding wants a second one, `despite`: why
@@ -79,10 +80,10 @@ def publish(
         raise refusal
     reason = _with_severe(draft.plan, reason.strip(), despite.strip())
     newest = newest_revision(connection, house_id)
-    if newest is not None and newest.text == draft.text:
+    if newest is not None and plan_text(newest.plan) == draft.text:
         raise InputError(
             "draft",
-            said=f"The draft is the same plan as revision {newest.number}. Change something first.",
+            text=f"The draft is the same plan as revision {newest.number}. Change something first.",
         )
     number = (newest.number if newest else 0) + 1
     connection.execute(
@@ -117,34 +118,34 @@ def publish_refusals(plan: Plan, reason: str, despite: str) -> tuple[InputError,
         missing.append(
             InputError(
                 "reason",
-                said="Write in a sentence why the panel should change.",
+                text="Enter the reason for the change in one sentence.",
             )
         )
-    trials = [claim for claim in plan.claims if claim.basis == "stand_in"]
+    trials = [rule for rule in plan.rules if rule.basis == "trial"]
     if trials:
         missing.append(
             InputError(
                 "reason",
-                said=f"{len(trials)} claim{' stands' if len(trials) == 1 else 's stand'} on a "
-                "value for a trial. Say the true figure at Rule: what stands in is not published.",
+                text=f"{len(trials)} rule{' stands' if len(trials) == 1 else 's stand'} on a "
+                "value for a trial. Enter the true figure at Rule: trial values are not published.",
             )
         )
-    left = unmended(plan)
+    left = unresolved(plan)
     if left and not despite.strip():
         missing.append(
             InputError(
                 "despite",
-                said=f"{len(left)} finding{' is' if len(left) == 1 else 's are'} open at Wire or "
-                f"Rule. Mend {'it' if len(left) == 1 else 'them'} there, or write why you publish "
-                "anyway.",
+                text=f"{len(left)} finding{' is' if len(left) == 1 else 's are'} open at Wire or "
+                f"Rule. Fix {'it' if len(left) == 1 else 'them'} there, or enter the reason to "
+                f"publish anyway.",
             )
         )
     return tuple(missing)
 
 
 def _with_severe(plan: Plan, reason: str, despite: str) -> str:
-    """The reason, with what is not mended and why that may be."""
-    left = unmended(plan)
+    """The reason, with what is not fixed and why that may be."""
+    left = unresolved(plan)
     if not left:
         return reason
     things = "; ".join(finding.head.rstrip(".") for finding in left)

@@ -120,6 +120,7 @@ series = Table(
     Column("count", BigInteger, nullable=False, server_default=text("0")),
     Column("first_ms", BigInteger),
     Column("last_ms", BigInteger),
+    Column("rewritten", Integer, nullable=False, server_default=text("0")),  # a version
     UniqueConstraint("house_id", "probe"),
 )
 

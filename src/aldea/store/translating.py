@@ -10,7 +10,7 @@ from sqlalchemy.exc import TimeoutError as PoolTimeoutError
 
 from aldea.core.base.errors import AldeaError, ConflictError, InputError, UnavailableError
 
-AGAIN = "Ask again in a moment; nothing was changed."
+AGAIN = "Try again in a moment; nothing was changed."
 
 
 @contextmanager
@@ -25,44 +25,44 @@ def translated() -> Iterator[None]:
     except PoolTimeoutError as exc:
         raise UnavailableError(
             "database",
-            said=f"The database has more work than it has connections for. {AGAIN}",
+            text=f"The database has more work than it has connections for. {AGAIN}",
         ) from exc
     except (DBAPIError, psycopg.Error) as exc:
-        said = in_our_words(exc)
-        if said is None:
+        translated_error = in_our_words(exc)
+        if translated_error is None:
             raise
-        raise said from exc
+        raise translated_error from exc
 
 
 def in_our_words(exc: DBAPIError | psycopg.Error) -> AldeaError | None:
-    """The error of ours that says the same; None for one that only a mend of the code helps."""
+    """The error of ours that says the same; None for one that only a fix of the code helps."""
     cause = exc.orig if isinstance(exc, DBAPIError) else exc
     if isinstance(cause, errors.DiskFull):
         return UnavailableError(
             "database",
-            said="The disk is full. Free space and try again; nothing is half-stored.",
+            text="The disk is full. Free space and try again; nothing is half-stored.",
         )
     if isinstance(cause, (errors.DeadlockDetected, errors.SerializationFailure)):
         return ConflictError(
             "database",
-            said=f"Two changes waited for each other. {AGAIN}",
+            text=f"Two changes blocked each other. {AGAIN}",
         )
     if isinstance(cause, errors.UniqueViolation):
         return ConflictError(
             "database",
-            said="The same thing was sent twice at one moment. Load the page again and look what "
+            text="The same thing was sent twice at one moment. Load the page again and look what "
             "is there now.",
         )
     if isinstance(cause, (errors.DataError, errors.ProgramLimitExceeded)):
         return InputError(
             "value",
-            said="A value cannot be stored: a text with signs that cannot be seen, or a number out "
+            text="A value cannot be stored: a text with signs that cannot be seen, or a number out "
             f"of the range of its field. The database says: {_first_line(cause)}",
         )
     if isinstance(cause, (psycopg.OperationalError, psycopg.InterfaceError)):
         return UnavailableError(
             "database",
-            said=f"The database does not answer: {_first_line(cause)}. {AGAIN}",
+            text=f"The database does not answer: {_first_line(cause)}. {AGAIN}",
         )
     return None
 

@@ -12,7 +12,7 @@ from fastapi import FastAPI
 from starlette.middleware.body_limit import RequestBodyLimitMiddleware
 from starlette.middleware.gzip import GZipMiddleware
 
-from aldea.jobs.queue import make_queue, work
+from aldea.jobs.queue import make_queue, run_queue
 from aldea.jobs.sweeping import sweep
 from aldea.store.database import Database
 from aldea.store.reading_cache import ReadingCache
@@ -43,11 +43,11 @@ async def _sweep(database: Database, uploads: Path) -> None:
         await asyncio.sleep(SECONDS_BETWEEN_SWEEPS)
 
 
-async def _work(queue: procrastinate.App) -> None:
+async def _run_queue(queue: procrastinate.App) -> None:
     while True:
         try:
             async with queue.open_async():
-                await work(queue)
+                await run_queue(queue)
         except Exception:
             log.exception("working the queue")  # the database may be back in a moment
         await asyncio.sleep(SECONDS_BEFORE_AGAIN)
@@ -72,7 +72,7 @@ def create_app(
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         leave_alone_what_is_loaded()
         tasks = [
-            asyncio.create_task(_work(make_queue(database, uploads))),
+            asyncio.create_task(_run_queue(make_queue(database, uploads))),
             asyncio.create_task(_sweep(database, uploads)),
         ]
         yield

@@ -7,6 +7,7 @@ from aldea.web.benches import (
     layout,
     record,
     rule,
+    search,
     sign_in,
     tune,
     wire,
@@ -25,4 +26,5 @@ BENCHES: tuple[Bench, ...] = (
     rule.BENCH,
     record.BENCH,
     words.BENCH,
+    search.BENCH,
 )

@@ -11,7 +11,7 @@ from aldea.web.shell.statics import FOLDER
 pytestmark = pytest.mark.browser
 SHELL = {f"/static/scripts/{path.name}" for path in (FOLDER / "scripts").glob("*.js")}
 OF_BENCHES = {f"/static/benches/{b.key}/{name}" for b in BENCHES for name in b.scripts}
-RAIL = {"start": 0, "end": 24 * 3_600_000, "now": 48 * 3_600_000, "spans": [3, 12, 24, 48]}
+TIMELINE = {"start": 0, "end": 24 * 3_600_000, "now": 48 * 3_600_000, "spans": [3, 12, 24, 48]}
 
 
 @pytest.fixture
@@ -51,17 +51,36 @@ def test_dom_js_lets_the_newest_wish_wait_and_drops_those_between(module):
     assert ran == [[1, 4], 2, "LABEL"]
 
 
+def test_dom_js_tells_a_pointer_let_go_from_a_touch_taken_away(module):
+    """A cancelled touch drops nothing, and what comes after it is no longer followed."""
+    seen = module(
+        "/static/scripts/dom.js",
+        """["pointerup", "pointercancel"].map((end) => {
+          const seen = [];
+          m.followPointer({
+            move: () => seen.push("move"),
+            drop: () => seen.push("drop"),
+            cancel: () => seen.push("cancel"),
+          });
+          const events = ["pointermove", end, "pointermove", "pointerup"];
+          for (const name of events) dispatchEvent(new Event(name));
+          return seen;
+        })""",
+    )
+    assert seen == [["move", "drop"], ["move", "cancel"]]
+
+
 @pytest.mark.parametrize(("t", "row"), [(-1, None), (0, 0), (9, 0), (10, 1), (29, 1), (99, 2)])
-def test_timeline_js_finds_the_row_of_an_instant(module, t, row):
+def test_instants_js_finds_the_row_of_an_instant(module, t, row):
     rows = [{"s": 0, "i": 0}, {"s": 10, "i": 1}, {"s": 30, "i": 2}]
-    found = module("/static/scripts/timeline.js", "m.rowAt(a[0], a[1])?.i ?? null", [rows, t])
+    found = module("/static/scripts/instants.js", "m.rowAt(a[0], a[1])?.i ?? null", [rows, t])
     assert found == row
 
 
-def test_timeline_js_goes_to_changes_and_other_spans(module):
+def test_instants_js_goes_to_changes_and_other_spans(module):
     rows = [{"s": s, "on": on} for s, on in ((0, 0), (10, 1), (20, 1), (30, 0))]
     found = module(
-        "/static/scripts/timeline.js",
+        "/static/scripts/instants.js",
         "[m.changeFrom(a, 10, 1), m.changeFrom(a, 30, -1), m.changeFrom(a, 30, 1) ?? null]",
         rows,
     )
@@ -69,26 +88,28 @@ def test_timeline_js_goes_to_changes_and_other_spans(module):
     hour = 3_600_000
     wider, narrower, ended = (
         module(
-            "/static/scripts/timeline.js", "m.otherSpan(a[0], a[1], a[2])", [rail, 20 * hour, by]
+            "/static/scripts/instants.js",
+            "m.otherSpan(a[0], a[1], a[2])",
+            [timeline, 20 * hour, by],
         )
-        for rail, by in ((RAIL, 1), (RAIL, -1), ({**RAIL, "end": 48 * hour}, 1))
+        for timeline, by in ((TIMELINE, 1), (TIMELINE, -1), ({**TIMELINE, "end": 48 * hour}, 1))
     )
     assert wider == {"hours": 48, "end": 44 * hour}
     assert narrower == {"hours": 12, "end": 26 * hour}
     assert ended is None
     clock = module(
-        "/static/scripts/timeline.js", "m.clockOf([[0, 120], [1761440400000, 60]])(1763037000000)"
+        "/static/scripts/instants.js", "m.clockOf([[0, 120], [1761440400000, 60]])(1763037000000)"
     )
-    assert clock == "Thu 13 Nov 13:30"
+    assert clock == "Thu 13 Nov 2025 13:30"
 
 
-def test_rail_js_writes_where_the_scrubber_is_into_an_address(module, base):
+def test_timeline_js_writes_where_the_scrubber_is_into_an_address(module, base):
     page = module.page
     sign_in(page, base, "guest")
     page.goto(f"{base}{HOUSE}?hours=12")
-    data = json.loads(page.locator("#rail-data").text_content() or "")
-    page.evaluate(f"import('/static/scripts/rail.js').then((m) => m.show({data['start']} - 5))")
-    query = module("/static/scripts/rail.js", "m.windowQuery()")
+    data = json.loads(page.locator("#timeline-data").text_content() or "")
+    page.evaluate(f"import('/static/scripts/timeline.js').then((m) => m.show({data['start']} - 5))")
+    query = module("/static/scripts/timeline.js", "m.windowQuery()")
     assert query == f"hours=12&end={data['end']}&at={data['start']}", "never outside the window"
     assert page.locator("#track").get_attribute("aria-valuenow") == str(data["start"])
 
@@ -175,6 +196,17 @@ def test_tune_js_has_an_axis_that_leads_there_and_back(module):
     )
     assert found == pytest.approx([366, 6, 61.3, 6, 366, 9])
     assert module(path, "[m.number(' −4,5 '), m.rounded(61.249)]") == [-4.5, "61.2"]
+    spoken = module(
+        path,
+        """await (async () => {
+          const said = []; let now = 0;
+          const later = m.spokenLater(() => `verdict ${now}`, (words) => said.push(words), 40);
+          for (now = 1; now <= 5; now += 1) { later(); await new Promise((r) => setTimeout(r, 5)); }
+          await new Promise((r) => setTimeout(r, 90));
+          return said;
+        })()""",
+    )
+    assert spoken == ["verdict 6"], "of five changes one is read aloud, as it stands then"
 
 
 def test_layout_js_goes_to_the_room_ahead(module):
@@ -222,6 +254,26 @@ def test_remade_js_finds_what_was_typed_since(module):
     assert since == {"on": "64", "new": "1"}
 
 
+def test_remade_js_keeps_a_box_that_was_ticked_meanwhile(module):
+    after = module(
+        "/static/scripts/remade.js",
+        """(() => {
+          const box = document.createElement("div");
+          const fresh = `<input type="checkbox" name="dry"><input name="on" value="62">
+            <input type="radio" name="way" value="in" checked>
+            <input type="radio" name="way" value="out">`;
+          box.innerHTML = fresh;
+          const asked = m.typedIn(box);
+          box.children[0].checked = box.children[3].checked = true;
+          const since = m.typedSince(asked, m.typedIn(box));
+          box.innerHTML = fresh;
+          m.typeAgain(box, since);
+          return [box.children[0].checked, box.children[1].value, box.children[3].checked];
+        })()""",
+    )
+    assert after == [True, "62", True]
+
+
 def test_theme_js_and_main_js_are_on_every_page(module):
     page = module.page
     assert page.evaluate("document.documentElement.dataset.theme") in {"light", "dark"}
@@ -234,13 +286,87 @@ def test_sending_js_takes_another_forms_fields_along_as_they_stand(module):
         "/static/scripts/sending.js",
         """(() => {
           document.body.innerHTML = `<form id="stated"><input name="drift" value="1">
-            <input name="own" value="no"></form><form id="take" data-along="#stated">
+            <input name="own" value="no"><input type="checkbox" name="dry" checked></form>
+            <form id="take" data-along="#stated">
             <input name="own" value="yes"></form>`;
           const take = document.querySelector("#take");
           m.takeAlong(take);
           document.querySelector("#stated [name=drift]").value = "2";
+          document.querySelector("#stated [name=dry]").checked = false; // after a lost try
           m.takeAlong(take);
           return [...new FormData(take)];
         })()""",
     )
     assert sent == [["own", "yes"], ["drift", "2"]]
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "order"),
+    [
+        ("2", "10", -1), ("−3.5", "−1", -1), ("12\u202f000 kB", "900", 1), ("±0.4 K", "±0.3 K", 1),
+        ("Attic", "Barn", -1), ("3", "Attic", -1), ("", "Attic", 1), ("K2", "K10", -1),
+        ("13 Nov 2025", "2 Dec 2025", 1), ("same", "same", 0),
+    ],
+)  # fmt: skip
+def test_tables_js_orders_numbers_before_words_and_what_is_empty_last(module, a, b, order):
+    found = module("/static/scripts/tables.js", "Math.sign(m.compared(a[0], a[1], false))", [a, b])
+    assert found == order
+    turned = module("/static/scripts/tables.js", "Math.sign(m.compared(a[0], a[1], true))", [a, b])
+    assert turned == (order if "" in (a, b) else -order)
+
+
+def test_tables_js_sorts_and_filters_a_table_of_the_page(module):
+    rows = "".join(f"<tr><th>Probe {i}</th><td>{(i * 7) % 13}</td></tr>" for i in range(13))
+    seen = module(
+        "/static/scripts/tables.js",
+        """(() => {
+          document.body.innerHTML = `<table data-sortable><thead><tr><th>Name</th><th>Due</th></tr>
+            </thead><tbody>${a}</tbody></table>`;
+          m.start();
+          const first = () => document.querySelector("tbody tr").cells[1].textContent;
+          document.querySelectorAll(".sort")[1].click();
+          const up = first();
+          document.querySelectorAll(".sort")[1].click();
+          const field = document.querySelector(".filter input");
+          field.value = "probe 12";
+          field.dispatchEvent(new Event("input"));
+          return [up, first(), document.querySelectorAll("tbody tr:not([hidden])").length,
+                  document.querySelector(".filter span").textContent];
+        })()""",
+        rows,
+    )
+    assert seen == ["0", "12", 2, "2 of 13"]
+
+
+def test_focus_js_finds_an_element_again_by_id_name_or_label(module):
+    seen = module(
+        "/static/scripts/focus.js",
+        """(() => {
+          document.body.innerHTML = `<form id="f"><input id="x"><input name="y"></form>
+            <button aria-label="Remove K1">Remove</button><a>z</a>`;
+          const rule = document.querySelector("button").cloneNode();
+          rule.setAttribute("aria-label", 'Disable “x”: all of\\n· "a"\\n· b');
+          document.body.append(rule);
+          const again = document.querySelector(m.pathOf(rule)) === rule;
+          rule.remove();
+          const paths = [...document.querySelectorAll("input, button, a")].map(m.pathOf);
+          return [again, ...paths];
+        })()""",
+    )
+    assert seen[0] is True, "a label of several lines is found again"
+    seen = seen[1:]
+    assert seen == ["#x", '#f [name="y"]', '[aria-label="Remove K1"]', None]
+
+
+def test_start_js_chooses_only_a_zone_of_the_list(module):
+    seen = module(
+        "/static/benches/houses/start.js",
+        """(() => {
+          document.body.innerHTML =
+            `<select><option>UTC</option><option>Europe/Madrid</option></select>`;
+          const select = document.querySelector("select");
+          const found = [m.chooseZone(select, "Mars/Base"), m.chooseZone(null, "UTC")];
+          return [...found, m.chooseZone(select, "Europe/Madrid"), select.value];
+        })()""",
+    )
+    assert seen == [False, False, True, "Europe/Madrid"]

@@ -81,7 +81,7 @@ def test_one_direction_assumes_hysteresis_and_says_that_it_is_stated():
 
 
 @pytest.mark.parametrize(
-    ("taken", "mend"),
+    ("taken", "fix"),
     [
         ([], "second salt"),
         ([DEMO[0], DEMO[2]], "second salt"),
@@ -93,10 +93,10 @@ def test_one_direction_assumes_hysteresis_and_says_that_it_is_stated():
         ),
     ],
 )
-def test_pairs_that_carry_no_line_are_refused_with_the_mend(taken, mend):
+def test_pairs_that_carry_no_line_are_refused_with_the_fix(taken, fix):
     with pytest.raises(CalibrationError) as refused:
         fit_humidity(taken, Conditions())
-    assert mend in refused.value.mend
+    assert fix in refused.value.fix
 
 
 def test_a_salt_is_refused_outside_its_range():

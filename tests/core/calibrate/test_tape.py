@@ -58,8 +58,8 @@ def test_every_reading_has_one_state_and_wetter_is_never_drier(side, end_ohm, da
     assert edges.rises == rises
     order = ("open", "dry", "damp", "wet", "short")
     wetter = sorted(counts, reverse=side == "sensor_low")
-    ranks = [order.index(edges.state_of(value)) for value in wetter]
-    assert ranks == sorted(ranks)
+    priorities = [order.index(edges.state_of(value)) for value in wetter]
+    assert priorities == sorted(priorities)
     assert edges.state_of(base.mean) == "dry"
     assert edges.state_of(divider.counts(100.0)) == "short"
     assert edges.state_of(0.0 if side == "sensor_high" else 4095.0) == "open"

@@ -63,9 +63,9 @@ def test_a_detector_tied_to_neutral_is_refused_with_why():
     found = {f.key: f for f in findings(plan)}["at-mains-night_sensed"]
     assert found.weight == "severe"
     assert "computer" in found.why
-    mended = pressed(plan, "at-mains-night_sensed").probe("night_sensed")
-    assert mended is not None
-    assert mended.sensor == MainsSense()
+    fixed = pressed(plan, "at-mains-night_sensed").probe("night_sensed")
+    assert fixed is not None
+    assert fixed.sensor == MainsSense()
 
 
 def test_pings_are_as_far_apart_as_the_reach_of_their_probe_asks():

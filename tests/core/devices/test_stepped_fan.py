@@ -52,7 +52,7 @@ def house(fan: SteppedFan) -> Plan:
         update={"stepped": fan, "feed": "F1", "power_w": 10.0}
     )
     relays = tuple(RelayOutput(id=f"k{i}", load="fan", role=r) for i, r in enumerate(fan.roles))
-    return one_band().model_copy(update={"loads": (load,), "claims": (), "relays": relays})
+    return one_band().model_copy(update={"loads": (load,), "rules": (), "relays": relays})
 
 
 def test_the_schedule_names_the_current_of_each_conductor():
@@ -80,7 +80,7 @@ def test_capacitors_that_may_be_charged_unequally_are_parted_by_a_resistor_or_by
 def test_figures_that_nobody_measured_are_open_and_say_what_to_measure():
     assert "motor-fan" in {f.key for f in findings(house(SteppedFan()))}
     told = next(f for f in findings(house(SteppedFan())) if f.key == "motor-fan")
-    assert "√((V/A)² − Ω²)" in told.mend
+    assert "√((V/A)² − Ω²)" in told.fix
     measured = house(SteppedFan(basis="measured"))
     assert "motor-fan" not in {f.key for f in findings(measured)}
 
@@ -106,7 +106,7 @@ def test_figures_that_nobody_touched_cannot_be_called_measured():
     untouched = next(f for f in offered(house(SteppedFan())) if f.key == "motor-fan")
     touched = next(f for f in offered(house(SteppedFan(motor_ohm=281.0))) if f.key == "motor-fan")
     assert untouched.apply is None
-    assert touched.press == "They are measured"
+    assert touched.press == "Mark as measured"
 
 
 def test_a_step_that_stands_twice_and_a_relay_without_a_capacitor_are_found():

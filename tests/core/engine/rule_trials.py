@@ -15,17 +15,25 @@ from aldea.core.devices.loads.two_way.model import TwoWay
 from aldea.core.devices.loads.valve.model import Valve
 from aldea.core.engine.inputs import Inputs, Message, PowerCut
 from aldea.core.plan import conditions as con
-from aldea.core.plan.derived import Derived, Statistic
-from aldea.core.plan.document import Averaging, Claim, Jump, Plan, Silent, Wanted
-from aldea.core.plan.hands import (
+from aldea.core.plan.controls import (
     ButtonPress,
     Control,
-    HandWant,
+    ControlAction,
     LoadGroup,
     OnlyIn,
     SelectorPosition,
 )
-from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
+from aldea.core.plan.derived import Derived, Statistic
+from aldea.core.plan.document import Averaging, Jump, OnSensorFault, Plan, Rule, Wanted
+from aldea.core.plan.house_rules import (
+    BootRule,
+    Doorway,
+    Exclusive,
+    Memory,
+    Mode,
+    ModeChange,
+    OverrideEnd,
+)
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import Moments, Schedule, Window
 from aldea.core.readings.samples import Samples
@@ -76,13 +84,13 @@ def simple():
     }
     return st.one_of(
         st.builds(con.Beyond, kind=st.sampled_from(["above", "below"]), probe=probe, value=value,
-                  gap=st.sampled_from([0.0, 4.0]), **unread),
+                  hysteresis=st.sampled_from([0.0, 4.0]), **unread),
         st.builds(con.Within, probe=probe, low=st.just(40.0), high=st.sampled_from([None, 60.0]),
                   **unread),
-        st.builds(con.Difference, probe=st.just("p0"), less=st.just("p1"), on=st.just(5.0),
-                  off=st.sampled_from([0.0, 8.0]), **unread),
-        st.builds(con.Rate, probe=st.just("p0"), over_s=st.just(20.0), on=st.just(10.0),
-                  off=st.just(2.0), **unread),
+        st.builds(con.Difference, probe=st.just("p0"), less=st.just("p1"),
+                  on_threshold=st.just(5.0), off_threshold=st.sampled_from([0.0, 8.0]), **unread),
+        st.builds(con.Rate, probe=st.just("p0"), over_s=st.just(20.0), on_threshold=st.just(10.0),
+                  off_threshold=st.just(2.0), **unread),
         st.builds(con.Contact, probe=st.sampled_from(["door", "sensed"]), closed=st.booleans()),
         st.builds(con.Presence, probe=st.just("door"), hold_s=LENGTHS),
         st.builds(con.InWindow, schedule=st.sampled_from(["s0", "s1"])),
@@ -91,7 +99,7 @@ def simple():
                   state=st.sampled_from(["off", "any_on", "missed"])),
         st.builds(con.QualityIs, probe=st.just("p1"), among=st.just(("stale", "range", "jump"))),
         st.builds(con.CountAbove, doorway=st.just("way"), value=st.integers(0, 1)),
-        st.builds(con.Dark, probe=st.just("p0"), value=value, gap=st.just(3.0),
+        st.builds(con.Dark, probe=st.just("p0"), value=value, hysteresis=st.just(3.0),
                   lamp=st.just("l0"), lamp_lx=st.just(6.0)),
         st.just(con.ClockKnown()),
         st.just(con.Always()),
@@ -113,19 +121,43 @@ def conditions():
     )
 
 
+def reads_no_mode(condition):
+    return not isinstance(condition, con.InMode)
+
+
+@cache
+def mode_changes():
+    """What sets the mode by itself: nothing, the schedules, a condition with a name."""
+    value = st.sampled_from(["home", "away"])
+    return st.lists(
+        st.builds(
+            ModeChange,
+            when=st.sampled_from(
+                [con.InWindow(schedule="s0"), con.InWindow(schedule="s1"), con.Named(condition="w")]
+            ),
+            value=value,
+            end_value=st.one_of(st.none(), value),
+            after_power_cut=st.sampled_from(["keep", "set"]),
+        ),
+        max_size=3,
+    ).map(tuple)
+
+
 @st.composite
-def claims(draw, load, index):
+def rules(draw, load, index):
     want = draw(st.sampled_from([*WANTS[load.kind], "pulse"]))
     how: dict[str, Any] = {"want": want}
     if isinstance(want, tuple):
         how = {"want": want[0], "level": want[1]}
     if want == "pulse":
         how["pulse_s"] = draw(SOME)
-    rank = draw(st.sampled_from(["trip", "interlock", "fault", "schedule", "demand", "demand"]))
+    priority = draw(st.sampled_from(["trip", "interlock", "fault", "schedule", "demand", "demand"]))
     name = f"{load.id}c{index}"
-    if rank == "fault" and draw(st.booleans()):
-        return Claim(id=name, load=load.id, rank=rank, probe="p0", after_s=draw(LENGTHS), **how)
-    return Claim(id=name, load=load.id, rank=rank, condition=draw(conditions()), **how)
+    if priority == "fault" and draw(st.booleans()):
+        return Rule(
+            id=name, load=load.id, priority=priority, probe="p0", after_s=draw(LENGTHS), **how
+        )
+    return Rule(id=name, load=load.id, priority=priority, condition=draw(conditions()), **how)
 
 
 @st.composite
@@ -143,24 +175,24 @@ def loads(draw, index):
             "max_on_s": maybe,
             "max_on_rest_s": draw(LENGTHS),
             "starts_per_hour": draw(st.sampled_from([None, 2])),
-            "hand": HandRule(
-                school=draw(st.sampled_from(["time", "agreement", "given_back", "position"])),
+            "override": OverrideEnd(
+                ends_by=draw(st.sampled_from(["time", "agreement", "automatic", "position"])),
                 for_s=draw(SOME),
             ),
-            "silent": Silent(
+            "on_sensor_fault": OnSensorFault(
                 after_s=draw(LENGTHS),
                 state=draw(st.sampled_from(["keep", "off"])),
                 each=draw(st.sampled_from(["load", "rule"])),
             ),
-            "power_return": returning(draw(st.sampled_from(["off", "decide", "last"])), 0.0),
-            "idle": Wanted(want="off"),
+            "power_return": returning(draw(st.sampled_from(["off", "follow_rules", "last"])), 0.0),
+            "default_state": Wanted(want="off"),
             "retained": draw(st.sampled_from([None, True])),
         }
     )
 
 
 ENDS: tuple[dict[str, Any], ...] = (
-    {}, {"school": "position"}, {"school": "time", "for_s": 20.0}, {"school": "given_back"},
+    {}, {"ends_by": "position"}, {"ends_by": "time", "for_s": 20.0}, {"ends_by": "automatic"},
     {"only": OnlyIn(mode="m", value="home"), "ends_with_mode": True},
     {"only": OnlyIn(mode="m", value="away")},
 )  # fmt: skip
@@ -168,16 +200,16 @@ ENDS: tuple[dict[str, Any], ...] = (
 
 @st.composite
 def acts(draw, load):
-    """What a hand wants of a load, of both together, or of a mode, and how that ends."""
-    want = draw(st.sampled_from([*hand_wants(load), {"does": "off", "group": "both"}]))
+    """What an override wants of a load, of both together, or of a mode, and how that ends."""
+    want = draw(st.sampled_from([*override_wants(load), {"does": "off", "group": "both"}]))
     return {**want, **draw(st.sampled_from(ENDS))}
 
 
-def hand_wants(load):
+def override_wants(load):
     does = {"pulse_drive": ["open", "close"], "valve": ["open", "close"]}
     wants: list[dict[str, Any]] = [
         {"does": word, "load": load.id}
-        for word in (*does.get(load.kind, ["on", "off"]), "toggle", "give_back", "reset")
+        for word in (*does.get(load.kind, ["on", "off"]), "toggle", "automatic", "reset")
     ]
     if load.kind == "stepped":
         wants += [{"does": "up", "load": load.id}, {"does": "step", "step": 3, "load": load.id}]
@@ -222,8 +254,8 @@ def rule_trials(draw):
             Derived(id="mean", name="mean", made=Statistic(kind="mean", of=("p0", "p1"))),
             Derived(id="most", name="most", made=Statistic(kind="highest", of=("p0", "p1"))),
         ),
-        claims=tuple(
-            draw(claims(load, index)) for load in own for index in range(draw(st.integers(0, 3)))
+        rules=tuple(
+            draw(rules(load, index)) for load in own for index in range(draw(st.integers(0, 3)))
         ),
         controls=(
             Control(
@@ -248,14 +280,15 @@ def rule_trials(draw):
                 positions=tuple(
                     SelectorPosition(name=str(at), pattern=format(at, "b"),
                                      **draw(acts(own[at % 2])),
-                                     also=(HandWant(**draw(acts(own[0]))),))
+                                     also=(ControlAction(**draw(acts(own[0]))),))
                     for at in range(3)
                 ),
             ),
         ),
         groups=(LoadGroup(id="both", name="Both", members=("l0", "l1"),
                           stagger_s=draw(LENGTHS)),),
-        modes=(Mode(id="m", name="Mode", values=("home", "away")),),
+        modes=(Mode(id="m", name="Mode", values=("home", "away"), changes=draw(mode_changes())),),
+        conditions=(con.NamedCondition(id="w", condition=draw(simple().filter(reads_no_mode))),),
         schedules=(
             Schedule(id="s0", name="s0", windows=(Window(start="00:00", end="00:01"),
                                                   Window(start="00:02", end="00:03"))),
@@ -298,7 +331,7 @@ def inputs(draw, own):
         levels.append((t_ms, name, to))
         if last_ms is not None:
             levels.append((t_ms + last_ms, name, (to + 1) % 2))
-    wants = [HandWant(**want) for load in own for want in hand_wants(load)]
+    wants = [ControlAction(**want) for load in own for want in override_wants(load)]
     messages = [
         Message(t_ms=t, author=who, wants=(want,), until_ms=until)
         for t, who, want, until in draw(

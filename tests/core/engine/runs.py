@@ -8,7 +8,7 @@ from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import Run, run_replay
 from aldea.core.engine.scans import in_python
-from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.document import Plan, Rule
 
 ENGINES: dict[str, dict[str, Any]] = {
     "compiled, skipping": {},
@@ -37,20 +37,20 @@ def replayed(plan, pairs, *, end_s, cuts=(), **engine) -> Run:
     )
 
 
-def several(*, probes: int, bands: list[tuple[int, int]], policy: str = "decide") -> Plan:
-    """Probes p0, p1 …; claims c0, c1 … with a band each, by (load, probe); marks 60 and 50."""
+def several(*, probes: int, bands: list[tuple[int, int]], policy: str = "follow_rules") -> Plan:
+    """Probes p0, p1 …; rules c0, c1 … with a band each, by (load, probe); marks 60 and 50."""
     base = one_band(power_return=returning(policy))
-    claim, load, probe = base.claims[0], base.loads[0], base.probes[0]
+    rule, load, probe = base.rules[0], base.loads[0], base.probes[0]
     loads = sorted({load for load, _ in bands}) or [0]
     return base.model_copy(
         update={
             "probes": tuple(probe.model_copy(update={"id": f"p{p}"}) for p in range(probes)),
             "loads": tuple(load.model_copy(update={"id": f"l{row}"}) for row in loads),
-            "claims": tuple(
-                Claim(
+            "rules": tuple(
+                Rule(
                     id=f"c{row}",
                     load=f"l{load}",
-                    condition=claim.band.model_copy(update={"probe": f"p{probe}"}),
+                    condition=rule.band.model_copy(update={"probe": f"p{probe}"}),
                 )
                 for row, (load, probe) in enumerate(bands)
             ),

@@ -14,7 +14,7 @@ from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import FIRST_ROOM_FOR_EVENTS, run_replay
-from aldea.core.plan.document import Silent, Stuck
+from aldea.core.plan.document import OnSensorFault, Stuck
 from aldea.demo.recorded import START_MS
 
 
@@ -92,16 +92,18 @@ def test_states_join_without_a_hole(trial):
 
 
 def test_a_silent_probe_leads_to_the_stated_state():
-    plan = one_band(stale_after_s=60.0, silent=Silent(after_s=120.0, state="off"))
+    plan = one_band(stale_after_s=60.0, on_sensor_fault=OnSensorFault(after_s=120.0, state="off"))
     run = replayed(plan, [(0, 70), (10, 70)], end_s=300)
     assert switches(run) == [(0.0, "on"), (130.0, "off")]
-    fault = run.claim_row(run.events()[-1].claim)
+    fault = run.rule_row(run.events()[-1].rule)
     assert fault is not None
-    assert fault.rank == lay.RANK_FAULT
+    assert fault.priority == lay.PRIORITY_FAULT
 
 
 def test_a_silent_probe_breaks_min_on_but_a_band_does_not():
-    plan = one_band(stale_after_s=10.0, silent=Silent(after_s=20.0, state="off"), min_on_s=500.0)
+    plan = one_band(
+        stale_after_s=10.0, on_sensor_fault=OnSensorFault(after_s=20.0, state="off"), min_on_s=500.0
+    )
     assert switches(replayed(plan, [(0, 70)], end_s=100)) == [(0.0, "on"), (20.0, "off")]
     calm = one_band(min_on_s=500.0)
     assert switches(replayed(calm, [(0, 70), (10, 40)], end_s=100)) == [(0.0, "on")]
@@ -122,7 +124,7 @@ def test_a_stuck_probe_is_a_fault_and_recovers_after_a_run_of_good_samples():
     ("policy", "wanted"),
     [
         # Power fails at 100 and is back at 110, humidity still inside the gap, then above, below.
-        ("decide", [(0.0, "on"), (100.0, "off"), (200.0, "on")]),
+        ("follow_rules", [(0.0, "on"), (100.0, "off"), (200.0, "on")]),
         ("last", [(0.0, "on"), (100.0, "off"), (140.0, "on")]),
         ("off", [(0.0, "on"), (100.0, "off"), (400.0, "on")]),
     ],

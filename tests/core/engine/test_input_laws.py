@@ -13,7 +13,7 @@ from aldea.core.engine.replay import run_replay
 from aldea.core.engine.session import NO_SAMPLES
 from aldea.core.plan import conditions as con
 from aldea.core.plan.conditions import NamedCondition
-from aldea.core.plan.hands import ButtonPress, Control, SelectorPosition
+from aldea.core.plan.controls import ButtonPress, Control, SelectorPosition
 from aldea.core.plan.house_rules import Doorway, Mode
 from aldea.demo.mill import mill_plan
 

@@ -10,7 +10,7 @@ from tests.core.plans import one_band, returning
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
-from aldea.core.plan.document import Calibration, Silent, Smoothing, Stuck
+from aldea.core.plan.document import Calibration, OnSensorFault, Smoothing, Stuck
 from aldea.core.readings.samples import Samples
 
 
@@ -35,7 +35,7 @@ def test_what_is_out_of_range_moves_no_clock_of_the_filter(engine):
     """τ 60 s; 20 at 0 s, −500 at 60 s, 30 at 120 s: two time constants have passed for the 30."""
     plan = one_band(
         smoothing=Smoothing(tau_s=60.0), calibration=Calibration(expanded_uncertainty=1.0),
-        on=28.0, off=20.0,
+        on_threshold=28.0, off_threshold=20.0,
     )  # fmt: skip
     run = replayed(plan, [(0, 20), (60, -500), (120, 30)], end_s=200, **engine)
     (crossing,) = [e for e in load_events(run) if e.state_to == 1]
@@ -82,14 +82,14 @@ def test_what_is_out_of_range_is_no_base_for_stuck(engine):
 
 
 def test_both_ends_of_the_range_are_good_and_equality_switches(engine):
-    plan = one_band(on=100.0, off=0.0)
+    plan = one_band(on_threshold=100.0, off_threshold=0.0)
     run = replayed(plan, [(0, 100.0), (10, 0.0), (20, 100.1)], end_s=30, **engine)
     assert switches(run) == [(0.0, "on"), (10.0, "off")]
     assert qualities(run) == [(0.0, "good"), (20.0, "range")]
 
 
 def test_a_cut_before_the_start_is_no_cut(engine):
-    plan = one_band(power_return=returning("decide", 30.0))
+    plan = one_band(power_return=returning("follow_rules", 30.0))
     run = run_replay(
         compile_plan(plan),
         samples_at([(100, 0, 70.0)]),
@@ -112,7 +112,7 @@ def samples_at(rows) -> Samples:
 
 def test_everything_counts_from_the_return_not_from_the_scan_that_saw_it(engine):
     """Back at 10.2 s between two scans: 5 s of wait end at 15.2 s, seen by the scan at 16 s."""
-    plan = one_band(power_return=returning("decide", 5.0), scan_period_ms=2000)
+    plan = one_band(power_return=returning("follow_rules", 5.0), scan_period_ms=2000)
     readings = [(0, 70), (10.5, 70), (11, 70)]
     run = replayed(plan, readings, end_s=30, cuts=[(6, 10.2)], **engine)
     assert switches(run) == [(0.0, "on"), (6.0, "off"), (16.0, "on")]
@@ -121,7 +121,7 @@ def test_everything_counts_from_the_return_not_from_the_scan_that_saw_it(engine)
 
 
 def test_return_off_is_a_wait_with_a_name_until_the_band_has_let_go(engine):
-    """Inside the gap is not let go; above the mark is heard by nobody; at the off mark it ends."""
+    """Between the thresholds it stays; it ends exactly at the off threshold."""
     plan = one_band(power_return=returning("off"))
     readings = [(0, 70), (20, 55), (30, 70), (50, 50), (60, 55), (70, 60)]
     run = replayed(plan, readings, end_s=80, cuts=[(10, 15)], **engine)
@@ -138,7 +138,7 @@ def test_return_off_waits_for_what_the_delays_hold_too(engine):
     assert switches(run) == [(71.0, "on")]
 
 
-def test_each_claim_of_a_load_lets_go_by_itself(engine):
+def test_each_rule_of_a_load_lets_go_by_itself(engine):
     """The first band lets go; the second, still over its mark since the cut, stays unheard."""
     compiled = compile_plan(several(probes=2, bands=[(0, 0), (0, 1)], policy="off"))
     rows = [(0, 0, 70.0), (0, 1, 70.0), (20, 0, 45.0), (20, 1, 70.0), (40, 1, 45.0), (50, 1, 70.0)]
@@ -148,37 +148,37 @@ def test_each_claim_of_a_load_lets_go_by_itself(engine):
     assert switches(run) == [(0.0, "on"), (5.0, "off"), (50.0, "on")]
 
 
-def test_rest_cites_the_claim_that_asked_last(engine):
+def test_rest_cites_the_rule_that_asked_last(engine):
     compiled = compile_plan(several(probes=2, bands=[(0, 0), (0, 1)]))
     rows = [(0, 0, 55.0), (0, 1, 52.0), (10, 1, 61.0), (20, 1, 48.0), (30, 0, 62.0), (40, 0, 47.0)]
     run = run_replay(compiled, samples_at(rows), start_ms=0, end_ms=60_000, **engine)
     cited = [
-        (e.t_ms / 1000, compiled.claim_rows[e.cited].claim, e.value)
+        (e.t_ms / 1000, compiled.rule_rows[e.cited].rule, e.value)
         for e in load_events(run)
         if e.state_to == 0
     ]
     assert cited == [(0.0, "c0", 55.0), (20.0, "c1", 48.0), (40.0, "c0", 47.0)]
 
 
-def test_the_first_of_two_claims_decides_and_the_other_takes_over(engine):
+def test_the_first_of_two_rules_decides_and_the_other_takes_over(engine):
     compiled = compile_plan(several(probes=2, bands=[(0, 0), (0, 1)]))
     rows = [(0, 1, 70.0), (10, 0, 70.0), (20, 0, 40.0), (30, 1, 40.0)]
     run = run_replay(compiled, samples_at(rows), start_ms=0, end_ms=60_000, **engine)
     decided = [
-        (e.t_ms / 1000, compiled.claim_rows[e.claim].claim, e.state_to) for e in load_events(run)
+        (e.t_ms / 1000, compiled.rule_rows[e.rule].rule, e.state_to) for e in load_events(run)
     ]
     assert decided == [(0.0, "c1", 1), (10.0, "c0", 1), (20.0, "c1", 1), (30.0, None, 0)]
 
 
 def test_a_fault_is_over_exactly_when_the_stated_time_has_passed(engine):
     """Last good at 10 s, 30 s of grace: off at 40 s, not at 39 s; good again decides anew."""
-    plan = one_band(stale_after_s=5.0, silent=Silent(after_s=30.0, state="off"))
+    plan = one_band(stale_after_s=5.0, on_sensor_fault=OnSensorFault(after_s=30.0, state="off"))
     run = replayed(plan, [(0, 70), (5, 70), (10, 70), (60, 55)], end_s=70, **engine)
     assert switches(run) == [(0.0, "on"), (40.0, "off"), (60.0, "on")]
 
 
 def test_a_value_that_is_not_good_holds_the_state_of_the_band(engine):
-    """Under the off mark but out of range: the band keeps asking."""
+    """Under the off threshold but out of range: the band keeps asking."""
     plan = one_band(stale_after_s=500.0)
     run = replayed(plan, [(0, 70), (10, -3), (20, 55), (30, 49)], end_s=40, **engine)
     assert switches(run) == [(0.0, "on"), (30.0, "off")]

@@ -8,7 +8,7 @@ from tests.core.plans import one_band, returning
 
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Calibration, Claim, Silent, Smoothing, Stuck
+from aldea.core.plan.document import Calibration, OnSensorFault, Rule, Smoothing, Stuck
 from aldea.core.readings.samples import Samples
 
 SECONDS = st.sampled_from([0.0, 0.5, 3.0, 20.0, 75.0])
@@ -20,8 +20,8 @@ def bands(draw, probes):
     return Band(
         probe=draw(st.sampled_from([probe.id for probe in probes])),
         direction="rising" if rising else "falling",
-        on=float(low + gap if rising else low),
-        off=float(low if rising else low + gap),
+        on_threshold=float(low + gap if rising else low),
+        off_threshold=float(low if rising else low + gap),
         delay_on_s=draw(SECONDS),
         delay_off_s=draw(SECONDS),
     )
@@ -29,7 +29,7 @@ def bands(draw, probes):
 
 @st.composite
 def trials(draw):
-    """A random plan of 1-3 probes, 1-3 loads and 0-3 claims each, a random log, power cuts."""
+    """A random plan of 1-3 probes, 1-3 loads and 0-3 rules each, a random log, power cuts."""
     base = one_band()
     probes = tuple(
         base.probes[0].model_copy(
@@ -50,19 +50,19 @@ def trials(draw):
                 "id": f"l{row}",
                 "min_on_s": draw(SECONDS),
                 "min_off_s": draw(SECONDS),
-                "silent": Silent(
+                "on_sensor_fault": OnSensorFault(
                     after_s=draw(st.sampled_from([0.0, 10.0, 60.0])),
                     state=draw(st.sampled_from(["off", "on"])),
                 ),
                 "power_return": returning(
-                    draw(st.sampled_from(["off", "decide", "last"])), draw(SECONDS)
+                    draw(st.sampled_from(["off", "follow_rules", "last"])), draw(SECONDS)
                 ),
             }
         )
         for row in range(draw(st.integers(1, 3)))
     )
-    claims = tuple(
-        Claim(id=f"{load.id}c{row}", load=load.id, condition=draw(bands(probes)))
+    rules = tuple(
+        Rule(id=f"{load.id}c{row}", load=load.id, condition=draw(bands(probes)))
         for load in loads
         for row in range(draw(st.integers(0, 3)))
     )
@@ -71,7 +71,7 @@ def trials(draw):
             "scan_period_ms": draw(st.sampled_from([250, 1000, 1700, 10_000])),
             "probes": probes,
             "loads": loads,
-            "claims": claims,
+            "rules": rules,
         }
     )
     count = draw(st.integers(1, 60))

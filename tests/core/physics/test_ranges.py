@@ -87,5 +87,5 @@ def test_what_has_no_answer_is_refused_in_words(wrong):
 def test_limits_say_their_range():
     words = [limit.words for limit in (ABOVE_ZERO, ZERO_OR_MORE, INNER_SHARE, SHARE, FINITE)]
     assert words == ["above 0", "0 or more", "between 0 and 1", "from 0 to 1", "a finite number"]
-    with pytest.raises(InputError, match=r"section: 0 does not fit\. Wanted: above 0"):
+    with pytest.raises(InputError, match=r"section: Enter a value above 0, not 0"):
         ohm_per_km(0.0)

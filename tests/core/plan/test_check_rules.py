@@ -9,7 +9,7 @@ from aldea.core.engine.layout import WANT_LEVEL, WANT_OFF
 from aldea.core.plan import conditions as con
 from aldea.core.plan.check import plan_problems
 from aldea.core.plan.derived import Derived, Statistic
-from aldea.core.plan.document import Averaging, Claim, Smoothing, Wanted
+from aldea.core.plan.document import Averaging, Rule, Smoothing, Wanted
 from aldea.core.plan.house_rules import Doorway, Exclusive, Memory, Mode
 from aldea.core.plan.reading import readers_of, stand_on_load
 from aldea.core.plan.schedules import DateSpan, Schedule, Window
@@ -20,13 +20,13 @@ BASE = one_band()
 ALWAYS = con.Always()
 
 
-def with_claim(**fields):
-    claim = {"id": "more", "load": "fan", "condition": ALWAYS, **fields}
-    return BASE.model_copy(update={"claims": (*BASE.claims, Claim(**claim))})
+def with_rule(**fields):
+    rule = {"id": "more", "load": "fan", "condition": ALWAYS, **fields}
+    return BASE.model_copy(update={"rules": (*BASE.rules, Rule(**rule))})
 
 
 def on(condition):
-    return with_claim(condition=condition)
+    return with_rule(condition=condition)
 
 
 def with_parts(**parts):
@@ -46,25 +46,27 @@ def derived(**members):
 
 
 REFUSED = [
-    (with_claim(load="gone"), "/claims/1/load"),
-    (with_claim(condition=None), "/claims/1/condition"),
-    (with_claim(condition=None, rank="fault", probe="gone"), "/claims/1/probe"),
-    (with_claim(want="pulse"), "/claims/1/pulse_s"),
-    (with_claim(want="step"), "/claims/1/level"),
-    (with_claim(want="percent"), "/claims/1/percent"),
-    (on(con.Beyond(kind="above", probe="gone", value=1.0)), "/claims/1/condition/probe"),
-    (on(con.Difference(probe="rh", less="gone", on=1.0, off=0.0)), "/claims/1/condition/less"),
-    (on(con.LoadState(load="gone")), "/claims/1/condition/load"),
-    (on(con.Dark(probe="rh", value=1.0, lamp="gone")), "/claims/1/condition/lamp"),
-    (on(con.InMode(mode="gone", value="x")), "/claims/1/condition/mode"),
-    (on(con.InWindow(schedule="gone")), "/claims/1/condition/schedule"),
-    (on(con.CountAbove(doorway="gone")), "/claims/1/condition/doorway"),
-    (on(con.Named(condition="gone")), "/claims/1/condition"),
-    (on(con.Within(probe="rh", low=5.0, high=5.0)), "/claims/1/condition/high"),
-    (on(con.Band(probe="rh", direction="rising", on=50.0, off=60.0)), "/claims/1/condition/off"),
-    (on(con.Band(probe="rh", direction="rising", on=60.0, off=50.0,
+    (with_rule(load="gone"), "/rules/1/load"),
+    (with_rule(condition=None), "/rules/1/condition"),
+    (with_rule(condition=None, priority="fault", probe="gone"), "/rules/1/probe"),
+    (with_rule(want="pulse"), "/rules/1/pulse_s"),
+    (with_rule(want="step"), "/rules/1/level"),
+    (with_rule(want="percent"), "/rules/1/percent"),
+    (on(con.Beyond(kind="above", probe="gone", value=1.0)), "/rules/1/condition/probe"),
+    (on(con.Difference(probe="rh", less="gone", on_threshold=1.0, off_threshold=0.0)),
+     "/rules/1/condition/less"),
+    (on(con.LoadState(load="gone")), "/rules/1/condition/load"),
+    (on(con.Dark(probe="rh", value=1.0, lamp="gone")), "/rules/1/condition/lamp"),
+    (on(con.InMode(mode="gone", value="x")), "/rules/1/condition/mode"),
+    (on(con.InWindow(schedule="gone")), "/rules/1/condition/schedule"),
+    (on(con.CountAbove(doorway="gone")), "/rules/1/condition/doorway"),
+    (on(con.Named(condition="gone")), "/rules/1/condition"),
+    (on(con.Within(probe="rh", low=5.0, high=5.0)), "/rules/1/condition/high"),
+    (on(con.Band(probe="rh", direction="rising", on_threshold=50.0, off_threshold=60.0)),
+     "/rules/1/condition/off_threshold"),
+    (on(con.Band(probe="rh", direction="rising", on_threshold=60.0, off_threshold=50.0,
                  entered=con.Setpoint(value=50.0, differential=4.0))),
-     "/claims/1/condition/entered"),
+     "/rules/1/condition/entered"),
     (named(("a", con.Named(condition="b")), ("b", con.Unless(of=con.Named(condition="a")))),
      "/conditions/0/condition"),
     (derived(one=("two",), two=("one", "rh")), "/derived/0"),
@@ -105,9 +107,9 @@ def test_an_offset_of_thirty_hours_is_refused_at_its_field():
     "idle", [Wanted(want="step", level=3), Wanted(want="pattern", level=1)], ids=["step", "pattern"]
 )
 def test_a_step_that_the_load_does_not_have_is_the_next_lower_one_to_the_compiler(idle):
-    load = BASE.loads[0].model_copy(update={"idle": idle})
+    load = BASE.loads[0].model_copy(update={"default_state": idle})
     tables = compile_plan(BASE.model_copy(update={"loads": (load,)})).tables
-    assert tables.claims[tables.loads[0].rest].want in (WANT_OFF, WANT_LEVEL + 1)
+    assert tables.rules[tables.loads[0].rest].want in (WANT_OFF, WANT_LEVEL + 1)
 
 
 def test_a_plan_with_every_kind_of_rule_reads_back_as_it_was_written():
@@ -118,11 +120,11 @@ def test_a_plan_with_every_kind_of_rule_reads_back_as_it_was_written():
 
 def test_who_reads_a_probe_and_who_stands_on_a_load():
     plan = with_parts(
-        claims=(
-            *BASE.claims,
-            Claim(id="fault", load="fan", rank="fault", probe="rh"),
-            Claim(id="seen", load="fan", condition=con.Presence(probe="rh")),
-            Claim(id="other", load="fan", condition=ALWAYS),
+        rules=(
+            *BASE.rules,
+            Rule(id="fault", load="fan", priority="fault", probe="rh"),
+            Rule(id="seen", load="fan", condition=con.Presence(probe="rh")),
+            Rule(id="other", load="fan", condition=ALWAYS),
         ),
         conditions=(
             con.NamedCondition(id="bad", condition=con.QualityIs(probe="rh", among=("stale",))),
@@ -135,13 +137,13 @@ def test_who_reads_a_probe_and_who_stands_on_a_load():
     assert stand_on_load(plan, "fan") == ["runs"]
 
 
-def test_ten_thousand_claims_on_one_load_are_refused_with_the_mend():
+def test_ten_thousand_rules_on_one_load_are_refused_with_the_fix():
     plan = mill_plan()
-    one = plan.claims_of("dehumidifier")[0]
+    one = plan.rules_of("dehumidifier")[0]
     many = tuple(one.model_copy(update={"id": f"c{i}"}) for i in range(10_000))
-    (problem,) = plan_problems(plan.model_copy(update={"claims": many}))
-    assert problem.where == "/claims"
-    assert "10\u202f000 claims on dehumidifier" in problem.got
-    assert "named condition" in problem.mend
-    few = plan.model_copy(update={"claims": many[:200]})
+    (problem,) = plan_problems(plan.model_copy(update={"rules": many}))
+    assert problem.where == "/rules"
+    assert "10\u202f000 rules on dehumidifier" in problem.got
+    assert "named condition" in problem.fix
+    few = plan.model_copy(update={"rules": many[:200]})
     assert not list(plan_problems(few))

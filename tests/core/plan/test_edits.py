@@ -22,7 +22,7 @@ def test_taking_a_part_away_takes_what_hangs_on_it_and_nothing_else():
     assert not less.relays_of("bench_outlet")
     assert not [r for r in less.assignments if r.signal == "relay:k13.coil"]
     assert not [i for i in less.invariants if "bench_outlet" in i.loads]
-    assert not less.claims_of("bench_outlet")
+    assert not less.rules_of("bench_outlet")
     assert len(less.probes) == len(plan.probes)
     for kind, part, word in (
         ("place", "loft", "Loft skylight"),
@@ -36,11 +36,11 @@ def test_taking_a_part_away_takes_what_hangs_on_it_and_nothing_else():
     check_plan(remove_part(plan, "supply", "supply_5"))
 
 
-def test_a_copy_claims_no_certificate_of_the_other_house():
+def test_a_copy_rules_no_certificate_of_the_other_house():
     plan = as_copy(mill_plan(), House(name="Other", time_zone="UTC"))
     check_plan(plan)
     assert plan.house.name == "Other"
-    assert {p.calibration.basis for p in plan.probes} == {"stated"}
+    assert {p.calibration.basis for p in plan.probes} == {"entered"}
     empty = Plan.model_validate(empty_house(House(name="Empty", time_zone="UTC")))
     check_plan(empty)
     assert conductors(empty) == ()

@@ -96,16 +96,16 @@ def test_mine_over_theirs_with_different_parts_is_both(data):
 
 def test_another_kind_of_condition_goes_over_whole():
     """A band that I made a schedule of does not keep a threshold that the other changed."""
-    first = BASE.claims[0]
+    first = BASE.rules[0]
     assert first.condition is not None
 
     def with_condition(condition):
-        rows = (first.model_copy(update={"condition": condition}), *BASE.claims[1:])
-        return BASE.model_copy(update={"claims": rows})
+        rows = (first.model_copy(update={"condition": condition}), *BASE.rules[1:])
+        return BASE.model_copy(update={"rules": rows})
 
-    other = next(c for c in BASE.claims if c.condition and c.condition.kind != first.condition.kind)
+    other = next(c for c in BASE.rules if c.condition and c.condition.kind != first.condition.kind)
     mine = with_condition(other.condition)
     theirs = with_condition(first.condition.model_copy(update={"delay_on_s": 77.0}))
     over = merged_over(BASE, mine, theirs)
     assert over is not None
-    assert over.claims[0].condition == other.condition
+    assert over.rules[0].condition == other.condition

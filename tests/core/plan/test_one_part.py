@@ -12,7 +12,7 @@ from aldea.core.plan.check import check_plan
 from aldea.core.plan.defaults import new_probe
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import move_part, part_of, put_part, remove_part
-from aldea.core.plan.one_part import could_join, sisters_of, with_sisters
+from aldea.core.plan.one_part import could_join, others_of_part, with_all_of_part
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.conductors import conductors
@@ -30,7 +30,7 @@ def with_climate(key: str = "climate") -> Plan:
     lead = new_probe(
         probe_id="press", name="Press", place="drying_room", quantity=several.gives[0][0]
     ).model_copy(update={"sensor": sensor, "cable_m": 0.5})
-    plan = with_sisters(mill_plan(), lead, several)
+    plan = with_all_of_part(mill_plan(), lead, several)
     lines = (s.id for s in signals(plan) if s.owner == "probe:press")
     return give_new_pins(*lines)(plan)
 
@@ -40,7 +40,10 @@ def test_one_part_has_one_seat_one_cable_and_one_line_to_buy(key):
     before, plan = mill_plan(), with_climate(key)
     check_plan(plan)
     assert read_plan(plan_text(plan)) == plan
-    probes = (part_of(plan, "probe", "press"), *sisters_of(plan, part_of(plan, "probe", "press")))
+    probes = (
+        part_of(plan, "probe", "press"),
+        *others_of_part(plan, part_of(plan, "probe", "press")),
+    )
     assert [p.quantity for p in probes] == [q for q, _ in SEVERAL[key].gives]
     assert len({p.name for p in probes}) == len(probes)
     more = {s.owner for s in signals(plan)} - {s.owner for s in signals(before)}
@@ -105,7 +108,7 @@ def test_how_a_probe_is_made_is_asked_and_how_often_it_is_read_is_judged():
     )
     asked = {f.key: f for f in findings(bare)}["made-cellar_rh"]
     assert (asked.weight, asked.at) == ("open", "probe:cellar_rh")
-    assert "two-wire bus" in asked.mend
+    assert "two-wire bus" in asked.fix
     courtyard = part_of(plan, "probe", "courtyard_temp")
     hasty = put_part(plan, "probe", courtyard.model_copy(update={"reading_interval_s": 1.0}))
     fast = {f.key: f for f in findings(hasty)}["fast-courtyard_temp"]

@@ -61,12 +61,12 @@ def test_the_schema_accepts_what_we_write_and_refuses_what_we_refuse():
         ("/loads/1/min_on_s", -1, "/loads/1/min_on_s"),
         ("/loads/1/place", "attic", "/loads/1/place"),
         ("/loads/1/id", "extractor", "/loads/1/id"),
-        ("/claims/0/condition/off", 60.0, "/claims/0/condition/off"),
-        ("/claims/0/condition/on", 140.0, "/claims/0/condition/on"),
-        ("/claims/0/condition/probe", "drying", "/claims/0/condition/probe"),
+        ("/rules/0/condition/off_threshold", 60.0, "/rules/0/condition/off_threshold"),
+        ("/rules/0/condition/on_threshold", 140.0, "/rules/0/condition/on_threshold"),
+        ("/rules/0/condition/probe", "drying", "/rules/0/condition/probe"),
         ("/house/time_zone", "Mill/Time", "/house/time_zone"),
         ("/loads/1/power_return/policy", "last", "/loads/1/power_return/reason"),
-        ("/loads/6/silent/state", "on", "/loads/6/silent/state"),
+        ("/loads/6/on_sensor_fault/state", "on", "/loads/6/on_sensor_fault/state"),
         ("/places/1/to_m", -3.0, "/places/1/to_m"),
     ],
 )
@@ -78,7 +78,7 @@ def test_a_wrong_plan_is_refused_whole_with_the_path_inside(path, value, where):
 
 
 @pytest.mark.parametrize(
-    "raw", [b"", b"[]", b"{", b"\xff\xfe", b'{"format": "aldea-plan/1"}', b"[" * 100_000, b"1e999"]
+    "raw", [b"", b"[]", b"{", b"\xff\xfe", b'{"format": "aldea-plan/2"}', b"[" * 100_000, b"1e999"]
 )
 def test_what_is_no_plan_is_refused(raw):
     with pytest.raises(PlanError):
@@ -103,8 +103,8 @@ def test_last_is_taken_with_a_reason():
 
 def test_edits_change_one_thing_and_differences_name_it():
     plan = mill_plan()
-    claim = plan.claims[0]
-    assert tuned(plan, claim, Tuning.of(plan, claim)) == plan
+    rule = plan.rules[0]
+    assert tuned(plan, rule, Tuning.of(plan, rule)) == plan
     moved = calibrated(plan, "drying_rh", Calibration(expanded_uncertainty=1.0, intercept=-2.0))
     assert {d.path for d in plan_changes(plan, moved)} == {
         "/probes/drying_rh/calibration/expanded_uncertainty",
@@ -116,7 +116,7 @@ def test_changes_are_told_in_words_and_a_part_that_went_is_one():
     plan = mill_plan(on=60.0, off=59.5)
     moved = mill_plan(on=60.0, off=56.0)
     told = {(row.what, row.was, row.now) for row in plan_changes(plan, moved)}
-    assert ("Dehumidifier, demand: off mark", "59.5", "56") in told
+    assert ("Dehumidifier, demand: off threshold", "59.5", "56") in told
     heavier = put_part(plan, "load", plan.loads[0].model_copy(update={"power_w": 45.0}))
     (row,) = plan_changes(plan, heavier)
     assert row.what == f"load {plan.loads[0].name}: power, W"

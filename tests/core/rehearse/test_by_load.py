@@ -13,7 +13,9 @@ from aldea.core.base.errors import PlanError
 from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.plan.document import Plan
+from aldea.core.plan.conditions import Beyond, InMode, Named, NamedCondition
+from aldea.core.plan.document import Plan, Rule
+from aldea.core.plan.house_rules import Mode, ModeChange
 from aldea.core.plan.text import read_plan
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.by_load import run_of_all
@@ -60,7 +62,7 @@ def agree(plan, traces, end_ms: int, faults: Faults) -> None:
     assert run.rows.tolist() == told.tolist()
     assert np.array_equal(run.values, whole.run.values[parts_tell], equal_nan=True)
     for load, part in parts.items():
-        assert repr(part.timelines[load]) == repr(whole.timelines[load])  # NaN is no number
+        assert repr(part.stretches[load]) == repr(whole.stretches[load])  # NaN is no number
 
 
 @settings(max_examples=80, suppress_health_check=list(HealthCheck))
@@ -76,18 +78,18 @@ def test_the_parts_put_together_are_the_run_of_the_whole(trial, silent):
 PLAN = several(probes=3, bands=[(0, 0), (1, 1), (1, 2)])
 
 
-def moved(claim: int, **band: float):
-    claims = list(PLAN.claims)
-    condition = claims[claim].band.model_copy(update=band)
-    claims[claim] = claims[claim].model_copy(update={"condition": condition})
-    return PLAN.model_copy(update={"claims": tuple(claims)})
+def moved(rule: int, **band: float):
+    rules = list(PLAN.rules)
+    condition = rules[rule].band.model_copy(update=band)
+    rules[rule] = rules[rule].model_copy(update={"condition": condition})
+    return PLAN.model_copy(update={"rules": tuple(rules)})
 
 
 @pytest.mark.parametrize(
     ("plan", "changed"),
     [
-        (moved(0, on=62.0), {"l0"}),
-        (moved(2, off=48.0), {"l1"}),
+        (moved(0, on_threshold=62.0), {"l0"}),
+        (moved(2, off_threshold=48.0), {"l1"}),
         (PLAN.model_copy(update={"scan_period_ms": 500}), {"l0", "l1"}),
         (
             PLAN.model_copy(
@@ -112,7 +114,7 @@ def test_a_part_is_another_where_what_it_hangs_on_is_another(plan, changed):
 def test_a_part_has_one_load_its_rules_and_their_probes_and_nothing_else():
     part = LoadPart.of(PLAN, (PLAN.loads[1],))
     assert [load.id for load in part.plan.loads] == ["l1"]
-    assert [claim.id for claim in part.plan.claims] == ["c1", "c2"]
+    assert [rule.id for rule in part.plan.rules] == ["c1", "c2"]
     assert part.probes == ("p1", "p2")
     faults = Faults(silences=(("p0", 0, 1), ("p2", 2, 3)), cuts=((5, 6),))
     assert faults.seen_by(part.reads, part.loads) == Faults(
@@ -123,14 +125,46 @@ def test_a_part_has_one_load_its_rules_and_their_probes_and_nothing_else():
 def test_a_board_in_service_without_power_from_the_first_instant_holds_the_defaults():
     """Else what one load does would tell whether another finds a record at the next boot."""
     plan = several(probes=1, bands=[(0, 0), (1, 0)], policy="last")
-    plan = plan.model_copy(update={"claims": plan.claims[:1]})
+    plan = plan.model_copy(update={"rules": plan.rules[:1]})
     traces = {"p0": Trace(t_ms=np.array([0, 300_000]), raw=np.array([70.0, 70.0]))}
     faults = Faults(cuts=((0, 60_000), (500_000, 560_000)))
     agree(plan, traces, 900_000, faults)
 
 
+def test_a_mode_that_a_condition_sets_is_the_same_in_every_part_that_looks_at_it():
+    """l0 and l1 follow the mode, which p2 sets; l2 does not, and its part knows nothing of p2."""
+    home = InMode(mode="m", value="home")
+    base = several(probes=3, bands=[(0, 0), (1, 1), (2, 1)])
+    followers = [Rule(id=f"m{load}", load=f"l{load}", condition=home) for load in (0, 1)]
+    plan = base.model_copy(
+        update={
+            "rules": (*base.rules, *followers),
+            "conditions": (
+                NamedCondition(id="wet", condition=Beyond(kind="above", probe="p2", value=60.0)),
+            ),
+            "modes": (
+                Mode(
+                    id="m", name="M", values=("away", "home"),
+                    changes=(
+                        ModeChange(when=Named(condition="wet"), value="home", end_value="away"),
+                    ),
+                ),
+            ),
+        }
+    )  # fmt: skip
+    at, wet = np.array([0, 60_000, 120_000]), np.array([40.0, 70.0, 40.0])
+    traces = {key: Trace(t_ms=at, raw=np.full(3, 40.0)) for key in ("p0", "p1")}
+    traces["p2"] = Trace(t_ms=at, raw=wet)
+    agree(plan, traces, 300_000, Faults())
+    assert load_parts(plan)["l0"].probes == ("p0", "p2")
+    assert load_parts(plan)["l2"].probes == ("p1",)
+    run = run_of_all(plan, by_load(plan, traces, 300_000, Faults()))
+    assert run is not None
+    assert [e.t_ms for e in run.events() if e.event_type == lay.EVENT_MODE] == [60_000, 120_000]
+
+
 def test_where_nothing_is_set_to_work_there_is_no_run():
-    assert run_of_all(PLAN.model_copy(update={"loads": (), "claims": ()}), {}) is None
+    assert run_of_all(PLAN.model_copy(update={"loads": (), "rules": ()}), {}) is None
 
 
 MILL = as_recorded(mill_plan())
@@ -184,7 +218,7 @@ def told_of(part: LoadPart, plan: Plan, load_id: str) -> object:
     return (
         run.run.rows.tolist(),
         repr(run.run.values.tolist()),
-        [load_words(stretch, load=load, plan=plan) for stretch in run.timelines[load_id]],
+        [load_words(stretch, load=load, plan=plan) for stretch in run.stretches[load_id]],
     )
 
 

@@ -7,7 +7,7 @@ from tests.core.plans import one_band
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.conditions import Contact, InWindow
-from aldea.core.plan.document import Claim, Probe, Stuck
+from aldea.core.plan.document import Probe, Rule, Stuck
 from aldea.core.plan.schedules import Schedule, Window
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
@@ -41,16 +41,16 @@ def opening() -> Trace:
 def plan(**wanted):
     base = one_band(stale_after_s=300.0, **wanted)
     night = Schedule(id="night", name="Night", windows=(Window(start="20:00", end="06:00"),))
-    claims = (
-        Claim(id="shut", load="fan", rank="interlock", want="off",
+    rules = (
+        Rule(id="shut", load="fan", priority="interlock", want="off",
               condition=Contact(probe="door", closed=True)),
-        Claim(id="night", load="fan", rank="schedule", want="on",
+        Rule(id="night", load="fan", priority="schedule", want="on",
               condition=InWindow(schedule="night")),
     )  # fmt: skip
     return base.model_copy(
         update={
             "probes": (*base.probes, DOOR),
-            "claims": (*claims, *base.claims),
+            "rules": (*rules, *base.rules),
             "schedules": (night,),
         }
     )
@@ -125,13 +125,13 @@ def test_without_the_clock_no_window_is_on():
     span = (DAY_0 + 2 * HOUR, DAY_0 + 3 * HOUR)
     for faults, on in ((Faults(), True), (Faults(clocks=(span,)), False)):
         found = done(faults)
-        claims = {
-            row.claim
+        rules = {
+            row.rule
             for event in found.run.events()
             if event.event_type == lay.EVENT_LOAD and span[0] <= event.t_ms < span[1]
-            for row in [found.compiled.claim_rows[event.decider]]
+            for row in [found.compiled.rule_rows[event.decider]]
         }
-        assert ("night" in claims) == on
+        assert ("night" in rules) == on
 
 
 def test_a_part_sees_what_fails_of_its_own_and_what_fails_of_all():
@@ -146,11 +146,11 @@ def test_a_part_sees_what_fails_of_its_own_and_what_fails_of_all():
 
 
 def test_a_trial_begins_while_the_load_runs_and_ends_long_before_the_record():
-    timeline = done(Faults()).timelines["fan"]
-    trial = trial_at(timeline, "silent", "fan", ("rh",), at_ms=END, end_ms=END)
+    stretches = done(Faults()).stretches["fan"]
+    trial = trial_at(stretches, "silent", "fan", ("rh",), at_ms=END, end_ms=END)
     assert trial.to_ms - trial.from_ms == USUAL_MS
     assert trial.to_ms + AFTER_MS <= END
-    assert any(s.state and s.start_ms <= trial.from_ms < s.end_ms for s in timeline)
+    assert any(s.state and s.start_ms <= trial.from_ms < s.end_ms for s in stretches)
     dark = Trial(what="dark", load="fan", probes=(), from_ms=DAY_0, to_ms=DAY_0 + 1000).faults
     assert dark.cuts == ((DAY_0, DAY_0 + 1000),)
     assert dark.clocks == ((DAY_0, DAY_0 + 1000 + USUAL_MS),)

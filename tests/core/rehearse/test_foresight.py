@@ -6,12 +6,12 @@ from tests.core.plans import one_band
 
 from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.engine.compiled_plan import compile_plan
-from aldea.core.engine.compiling.names import ClaimRow
+from aldea.core.engine.compiling.names import RuleRow
 from aldea.core.engine.replay import run_replay
 from aldea.core.engine.session import Session
 from aldea.core.engine.tables.rows import column
 from aldea.core.plan.conditions import Beyond, InWindow
-from aldea.core.plan.document import Claim, Stuck
+from aldea.core.plan.document import Rule, Stuck
 from aldea.core.plan.schedules import Moments, Schedule, Window
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse import foresight
@@ -36,23 +36,23 @@ def daily(low: float, high: float) -> Trace:
     return Trace(t_ms=t_ms, raw=np.where((hour >= 6) & (hour < 9), high, low))
 
 
-def plan(*claims: Claim, **wanted):
+def plan(*rules: Rule, **wanted):
     base = one_band(stale_after_s=1800.0, **wanted)
     schedules = (
         Schedule(id="night", name="Night", windows=(Window(start="22:00", end="06:00"),)),
         Schedule(id="noon", name="Noon", moments=(Moments(at=("12:00",)),), for_s=600.0),
     )
-    return base.model_copy(update={"claims": (*claims, *base.claims), "schedules": schedules})
+    return base.model_copy(update={"rules": (*rules, *base.rules), "schedules": schedules})
 
 
-def window(schedule: str, want: str = "on") -> Claim:
+def window(schedule: str, want: str = "on") -> Rule:
     condition = InWindow(schedule=schedule)
-    return Claim.model_validate(
-        {"id": "timed", "load": "fan", "rank": "schedule", "want": want, "condition": condition}
+    return Rule.model_validate(
+        {"id": "timed", "load": "fan", "priority": "schedule", "want": want, "condition": condition}
     )
 
 
-def next_of(now: Standing) -> tuple[Ahead, ClaimRow]:
+def next_of(now: Standing) -> tuple[Ahead, RuleRow]:
     """The next change of the fan, and what decides it then."""
     ahead = now.ahead["fan"]
     assert ahead is not None
@@ -65,19 +65,19 @@ def test_what_a_clock_does_is_certain():
     ahead, decider = next_of(now)
     assert (ahead.t_ms, ahead.state) == (NOW + 2 * HOUR, 1)
     assert ahead.hangs_on is HangsOn.NOTHING
-    assert decider.claim == "timed"
+    assert decider.rule == "timed"
 
 
 def test_a_clock_is_certain_only_where_nothing_stronger_reads():
     """A trip over the schedule could speak; one under it could not."""
-    hot = Beyond(kind="above", probe="rh", value=74.0, gap=1.0)
-    for rank, hangs_on in (("trip", HangsOn.STRONGER), ("demand", HangsOn.NOTHING)):
-        other = Claim.model_validate(
-            {"id": "hot", "load": "fan", "rank": rank, "want": "off", "condition": hot}
+    hot = Beyond(kind="above", probe="rh", value=74.0, hysteresis=1.0)
+    for priority, hangs_on in (("trip", HangsOn.STRONGER), ("demand", HangsOn.NOTHING)):
+        other = Rule.model_validate(
+            {"id": "hot", "load": "fan", "priority": priority, "want": "off", "condition": hot}
         )
         made = plan(other, window("night"))
         ahead, _ = next_of(standing(made, {"rh": daily(40, 45)}, start_ms=DAY_0, at_ms=NOW))
-        assert (ahead.t_ms, ahead.hangs_on) == (NOW + 2 * HOUR, hangs_on), rank
+        assert (ahead.t_ms, ahead.hangs_on) == (NOW + 2 * HOUR, hangs_on), priority
 
 
 @pytest.mark.parametrize("days", [1, DAYS])
@@ -94,13 +94,13 @@ def test_what_reads_a_probe_is_never_certain_whatever_the_record_is(days):
     ahead, decider = next_of(
         standing(made, {"rh": longer}, start_ms=NOW - days * MS_PER_DAY, at_ms=in_the_night)
     )
-    assert (ahead.state, decider.claim) == (1, "band"), "the window ends, the band takes over"
+    assert (ahead.state, decider.rule) == (1, "band"), "the window ends, the band takes over"
     assert (ahead.t_ms, ahead.hangs_on) == (NOW + 10 * HOUR, HangsOn.STEADY)
 
 
-def test_idle_is_certain_only_where_no_claim_reads():
+def test_idle_is_certain_only_where_no_rule_reads():
     base = plan(window("night"))
-    alone = base.model_copy(update={"claims": base.claims[:1]})
+    alone = base.model_copy(update={"rules": base.rules[:1]})
     for made, hangs_on in ((base, HangsOn.STEADY), (alone, HangsOn.NOTHING)):
         now = standing(made, {"rh": daily(40, 45)}, start_ms=DAY_0, at_ms=NOW + 3 * HOUR)
         ahead = now.ahead["fan"]
@@ -116,7 +116,7 @@ def test_what_readings_usually_do_is_likely_and_comes_at_its_usual_time():
     assert ahead.state == 1
     usual = DAY_0 + (DAYS + 1) * MS_PER_DAY + 6 * HOUR
     assert abs(ahead.t_ms - usual) <= HOUR // 2
-    assert decider.claim == "band"
+    assert decider.rule == "band"
 
 
 def test_where_nothing_will_change_nothing_is_foreseen():
@@ -130,9 +130,9 @@ def test_a_silent_probe_stays_silent_and_its_fault_comes_unless_it_speaks():
     silent = (
         one_band(stale_after_s=600.0)
         .loads[0]
-        .silent.model_copy(update={"after_s": 3600.0, "state": "off"})
+        .on_sensor_fault.model_copy(update={"after_s": 3600.0, "state": "off"})
     )
-    now = standing(plan(silent=silent), {"rh": cut}, start_ms=DAY_0, at_ms=NOW + HOUR // 2)
+    now = standing(plan(on_sensor_fault=silent), {"rh": cut}, start_ms=DAY_0, at_ms=NOW + HOUR // 2)
     ahead, decider = next_of(now)
     assert now.states["fan"] == 1
     assert (ahead.state, ahead.hangs_on) == (0, HangsOn.STEADY)
@@ -146,16 +146,16 @@ def test_a_reading_that_is_held_is_not_held_stuck():
     moving = Trace(t_ms=trace.t_ms, raw=trace.raw + 0.2 * (np.arange(len(trace.t_ms)) % 2))
     now = standing(stuck, {"rh": moving}, start_ms=DAY_0, at_ms=NOW)
     ahead, decider = next_of(now)
-    assert (ahead.state, decider.claim) == (0, "timed")
+    assert (ahead.state, decider.rule) == (0, "timed")
     assert ahead.t_ms == NOW + 16 * HOUR
 
 
 @pytest.mark.parametrize("hours", [0.0, 3.2, 11.0, 19.5])
 def test_it_stands_as_the_replay_does(hours):
     """States, who is heard and what holds, against a run that ends at the instant."""
-    hot = Claim(
-        id="hot", load="fan", rank="trip", want="off",
-        condition=Beyond(kind="above", probe="rh", value=74.0, gap=1.0),
+    hot = Rule(
+        id="hot", load="fan", priority="trip", want="off",
+        condition=Beyond(kind="above", probe="rh", value=74.0, hysteresis=1.0),
     )  # fmt: skip
     made = plan(hot, window("night"))
     at_ms = DAY_0 + MS_PER_DAY + round(hours * HOUR)
@@ -165,7 +165,7 @@ def test_it_stands_as_the_replay_does(hours):
     run = run_replay(now.compiled, samples, start_ms=DAY_0, end_ms=at_ms + 1000)
     last = [e for e in run.events() if e.event_type == 0][-1]
     assert now.states["fan"] == last.state_to
-    stands = {stand.row.claim: stand for stand in now.claims["fan"] if stand.row.claim}
+    stands = {stand.row.rule: stand for stand in now.rules["fan"] if stand.row.rule}
     assert stands["hot"].tripped == (hours >= 0), "it tripped on the first morning"
     assert stands["timed"].heard == (hours < 6 or hours >= 22)
     assert now.holds(stands["hot"].node) == (6 <= hours < 9)

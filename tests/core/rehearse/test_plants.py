@@ -114,9 +114,9 @@ def heated():
             "stale_after_s": 600.0,
         }
     )
-    band = Band(probe="temp", direction="falling", on=18.0, off=19.0)
-    claim = plan.claims[0].model_copy(update={"condition": band})
-    return plan.model_copy(update={"probes": (probe,), "claims": (claim,)})
+    band = Band(probe="temp", direction="falling", on_threshold=18.0, off_threshold=19.0)
+    rule = plan.rules[0].model_copy(update={"condition": band})
+    return plan.model_copy(update={"probes": (probe,), "rules": (rule,)})
 
 
 def course(seed: int):

@@ -44,19 +44,19 @@ def figures(trace: Trace, *, end_day: int, from_day: int = 0):
     done = rehearse(plan, {"rh": trace}, start_ms=DAY_0, end_ms=DAY_0 + end_day * MS_PER_DAY)
     span = {"from_ms": DAY_0 + from_day * MS_PER_DAY, "to_ms": DAY_0 + end_day * MS_PER_DAY}
     recorded = recorded_of(done.run, ("rh",), **span)
-    claim = plan.claims[0]
-    return recorded, load_consequence(done, claim, beyond_limit(plan, claim, trace), recorded)
+    rule = plan.rules[0]
+    return recorded, load_consequence(done, rule, beyond_limit(plan, rule, trace), recorded)
 
 
 def test_a_log_of_two_days_in_ten_counts_two_days():
-    """Four closings a day, also where the log has a hole of three days and ends five days ago."""
+    """Four starts a day, also where the log has a hole of three days and ends five days ago."""
     whole, each_day = figures(swings(0, 1), end_day=2)
     thin, with_holes = figures(swings(0, 4), end_day=10)
     assert whole.days == pytest.approx(2.0, abs=0.001)
     assert thin.days == pytest.approx(2.0, abs=0.01), "five minutes until a probe counts as silent"
     assert thin.share == pytest.approx(0.2, abs=0.001)
-    assert each_day.closings == with_holes.closings == 8
-    assert with_holes.closings_per_day == pytest.approx(4.0, rel=0.01)
+    assert each_day.starts == with_holes.starts == 8
+    assert with_holes.starts_per_day == pytest.approx(4.0, rel=0.01)
     for key in ("on_hours_per_day", "relay_years", "beyond_hours_per_week", "energy_kwh_per_day"):
         assert getattr(with_holes, key) == pytest.approx(getattr(each_day, key), rel=0.02), key
 
@@ -65,12 +65,12 @@ def test_of_a_shorter_span_only_what_lies_in_it_counts():
     recorded, part = figures(swings(0, 4), end_day=5, from_day=3)
     assert recorded.days == pytest.approx(1.0, abs=0.005)
     assert recorded.share == pytest.approx(0.5, abs=0.005)
-    assert part.closings == 4
+    assert part.starts == 4
 
 
 def test_where_nothing_was_heard_there_are_no_figures_a_day():
     recorded, part = figures(swings(0), end_day=9, from_day=5)
-    assert (recorded.days, part.closings, part.closings_per_day) == (0.0, 0, 0.0)
+    assert (recorded.days, part.starts, part.starts_per_day) == (0.0, 0, 0.0)
     assert part.relay_years == float("inf")
 
 

@@ -1,4 +1,4 @@
-"""Traces thinned and summed up, timelines, figures."""
+"""Traces thinned and summed up, stretches, figures."""
 
 from itertools import pairwise
 
@@ -49,20 +49,20 @@ def test_time_beyond_a_limit_is_what_counting_milliseconds_gives(log, limit, ins
         assert value == total
 
 
-def _figures(done, claim, beyond):
+def _figures(done, rule, beyond):
     """Over the whole of a run."""
     span = {"from_ms": done.run.start_ms, "to_ms": done.run.end_ms}
-    return load_consequence(done, claim, beyond, recorded_of(done.run, (claim.band.probe,), **span))
+    return load_consequence(done, rule, beyond, recorded_of(done.run, (rule.band.probe,), **span))
 
 
 def demo_rehearsal(**marks):
     drying = recorded_days()[0].trace
     plan = mill_plan(**marks)
     done = rehearse(plan, {"drying_rh": drying}, start_ms=START_MS, end_ms=END_MS)
-    claim = plan.claims[0]
+    rule = plan.rules[0]
     value = plan.probes[0].calibration.over(drying.raw)
     beyond = Beyond.of(drying.t_ms, value, limit=65.0, rising=True, hold_ms=120_000)
-    return plan, done, _figures(done, claim, beyond)
+    return plan, done, _figures(done, rule, beyond)
 
 
 def test_the_demo_log_is_the_same_every_time_and_ends_now():
@@ -72,10 +72,10 @@ def test_the_demo_log_is_the_same_every_time_and_ends_now():
     assert len(first) > 250_000
 
 
-def test_a_wider_band_turns_chatter_into_a_few_closings():
+def test_a_wider_band_turns_chatter_into_a_few_starts():
     _, _, close = demo_rehearsal(on=60.0, off=59.5)
     _, _, wide = demo_rehearsal(on=62.0, off=56.0)
-    assert close.closings_per_day > 4 * wide.closings_per_day
+    assert close.starts_per_day > 4 * wide.starts_per_day
     assert wide.relay_years > close.relay_years
     assert close.beyond_hours_per_week == wide.beyond_hours_per_week, "open loop: the room is fixed"
 
@@ -89,20 +89,20 @@ def test_a_mark_over_the_limit_leaves_hours_unanswered():
 
 def test_the_timeline_has_no_hole_and_says_the_next_change():
     plan, done, _ = demo_rehearsal(on=62.0, off=56.0)
-    timeline = done.timelines["dehumidifier"]
-    assert timeline[0].start_ms == START_MS
-    assert timeline[-1].end_ms == END_MS
-    for now, then in pairwise(timeline):
+    stretches = done.stretches["dehumidifier"]
+    assert stretches[0].start_ms == START_MS
+    assert stretches[-1].end_ms == END_MS
+    for now, then in pairwise(stretches):
         assert now.end_ms == then.start_ms
         if now.next_change_ms is not None:
-            after = stretch_at(timeline, now.next_change_ms)
+            after = stretch_at(stretches, now.next_change_ms)
             assert after is not None
             assert after.state == now.next_state != now.state
     load = plan.load("dehumidifier")
     assert load is not None
-    on = next(s for s in timeline if s.state)
+    on = next(s for s in stretches if s.state)
     said = load_words(on, load=load, plan=plan)
-    assert "reached the on mark 62 %RH" in said.why
+    assert "reached the on threshold 62 %RH" in said.why
     assert said.next_change.startswith("Off at ")
 
 
@@ -112,9 +112,9 @@ def test_faults_put_in_are_seen():
     trace = Trace(t_ms=t_ms, raw=np.full(len(t_ms), 70.0))
     faults = Faults(silences=(("rh", 600_000, 900_000),), cuts=((1_800_000, 2_000_000),))
     done = rehearse(plan, {"rh": trace}, start_ms=0, end_ms=3_600_000, faults=faults)
-    kinds = {s.rank for s in done.timelines["fan"]}
+    kinds = {s.priority for s in done.stretches["fan"]}
     assert 0 in kinds
-    dark = [s for s in done.timelines["fan"] if s.decided_by is None]
+    dark = [s for s in done.stretches["fan"] if s.decided_by is None]
     assert [(s.start_ms, s.end_ms) for s in dark] == [(1_800_000, 2_000_000)]
 
 
@@ -122,7 +122,7 @@ def test_calibration_moves_what_the_engine_sees():
     plan = one_band(calibration=Calibration(slope=1.0, intercept=10.0, expanded_uncertainty=1.0))
     trace = Trace(t_ms=np.array([0, 10_000]), raw=np.array([51.0, 39.0]))
     done = rehearse(plan, {"rh": trace}, start_ms=0, end_ms=20_000)
-    assert [s.state for s in done.timelines["fan"]] == [1, 0]
+    assert [s.state for s in done.stretches["fan"]] == [1, 0]
 
 
 def small(readings: list[tuple[float, float]], end_s: float, **wanted: object):
@@ -133,15 +133,15 @@ def small(readings: list[tuple[float, float]], end_s: float, **wanted: object):
         raw=np.array([value for _, value in readings]),
     )
     done = rehearse(plan, {"rh": trace}, start_ms=0, end_ms=round(1000 * end_s))
-    return done, _figures(done, plan.claims[0], beyond_limit(plan, plan.claims[0], trace))
+    return done, _figures(done, plan.rules[0], beyond_limit(plan, plan.rules[0], trace))
 
 
 def test_a_run_that_is_not_over_is_not_the_shortest():
-    """On for 100 s, then on for 5 s up to the end of the log: the shortest run was 100 s."""
+    """On for 100 s, then on for 5 s up to the end of the log: the minimum on time was 100 s."""
     _, figures = small([(0, 40), (10, 70), (110, 40), (195, 70)], 200)
-    assert (figures.closings, figures.shortest_on_s) == (2, 100.0)
+    assert (figures.starts, figures.shortest_on_s) == (2, 100.0)
     _, unfinished = small([(0, 40), (10, 70)], 200)
-    assert (unfinished.closings, unfinished.shortest_on_s) == (1, None)
+    assert (unfinished.starts, unfinished.shortest_on_s) == (1, None)
 
 
 def test_a_probe_that_only_warms_up_is_not_told_as_a_fault():

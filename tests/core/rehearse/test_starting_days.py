@@ -24,7 +24,7 @@ from aldea.core.plan.defaults import empty_house, new_load, new_place, new_probe
 from aldea.core.plan.document import House, Plan
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.panel import Board
-from aldea.core.plan.starting_points import POINTS, begun
+from aldea.core.plan.starting_points import POINTS, with_starting_point
 from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.faults import Faults
@@ -86,7 +86,7 @@ def house(key: str) -> Plan:
     )
     plan = with_relays(plan, "it")
     plan = plan.model_copy(update={"assignments": assign_pins(plan).assignments})
-    return begun(plan, "it", key)
+    return with_starting_point(plan, "it", key)
 
 
 def day(**values: Callable[[float], float]) -> dict[str, Trace]:

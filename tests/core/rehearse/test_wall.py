@@ -11,8 +11,8 @@ from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
 from aldea.core.engine.scans import in_python
 from aldea.core.plan.conditions import Contact
-from aldea.core.plan.document import Claim, Load, Probe
-from aldea.core.plan.house_rules import HandRule
+from aldea.core.plan.document import Load, Probe, Rule
+from aldea.core.plan.house_rules import OverrideEnd
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
 from aldea.core.rehearse.rehearsal import rehearse, replay_faulty
@@ -34,17 +34,17 @@ def plan(*, sensed: bool = True):
     lamp = Load(
         id="lamp", name="Lamp", place="room", load_class="light", kind="two_way",
         two_way=TwoWay(sense="lit" if sensed else None, settle_s=1.0, follow_s=5.0),
-        hand=HandRule(for_s=1800.0),
+        override=OverrideEnd(for_s=1800.0),
     )  # fmt: skip
-    claim = Claim(
-        id="door", load="lamp", rank="demand", want="on",
+    rule = Rule(
+        id="door", load="lamp", priority="demand", want="on",
         condition=Contact(probe="door", closed=False),
     )  # fmt: skip
     return base.model_copy(
         update={
             "probes": (*base.probes, _contact("door"), _contact("lit")),
             "loads": (*base.loads, lamp),
-            "claims": (*base.claims, claim),
+            "rules": (*base.rules, rule),
         }
     )
 
@@ -60,11 +60,11 @@ def changes(run, load: str = "lamp") -> list[tuple[float, int, str]]:
     """Hours, state, and who decides then, at each change of a load's state."""
     index = run.compiled.load_index(load)
     rows = [
-        (row.t_ms, row.state_to, lay.RANK_NAMES[run.compiled.claim_rows[row.claim].rank])
+        (row.t_ms, row.state_to, lay.PRIORITY_NAMES[run.compiled.rule_rows[row.rule].priority])
         for row in run.events()
         if row.event_type == lay.EVENT_LOAD and row.who == index and row.state_from != row.state_to
     ]
-    return [((t_ms - DAY_0) / 1000, state, rank) for t_ms, state, rank in rows]
+    return [((t_ms - DAY_0) / 1000, state, priority) for t_ms, state, priority in rows]
 
 
 def thrown(*seconds: float, traces=None, **wanted):
@@ -78,12 +78,12 @@ def thrown(*seconds: float, traces=None, **wanted):
 def test_a_throw_while_dark_lights_it_by_hand_and_the_hand_ends():
     # On at the throw by the wall, off half an hour later: the relay changes over and, when it
     # has settled (1 s), the lamp is off though the switch still stands thrown.
-    assert changes(thrown(3600.0)) == [(3600.0, 1, "hand"), (5401.0, 0, "idle")]
+    assert changes(thrown(3600.0)) == [(3600.0, 1, "override"), (5401.0, 0, "default_state")]
 
 
 def test_two_throws_are_none_to_the_lamp_but_two_hands():
     found = changes(thrown(3600.0, 3660.0))
-    assert found == [(3600.0, 1, "hand"), (3660.0, 0, "hand")]
+    assert found == [(3600.0, 1, "override"), (3660.0, 0, "override")]
 
 
 def test_after_a_throw_the_rules_still_get_what_they_want():
@@ -91,7 +91,8 @@ def test_after_a_throw_the_rules_still_get_what_they_want():
     open_shut = doors((2.0, 0.0), (2.5, 1.0))
     found = changes(thrown(3600.0, traces=open_shut))
     assert found == [
-        (3600.0, 1, "hand"), (5401.0, 0, "idle"), (7201.0, 1, "demand"), (9001.0, 0, "idle"),
+        (3600.0, 1, "override"), (5401.0, 0, "default_state"),
+        (7201.0, 1, "demand"), (9001.0, 0, "default_state"),
     ]  # fmt: skip
     assert not [e for e in thrown(3600.0, traces=open_shut).events()
                 if e.event_type == lay.EVENT_MISSED]  # fmt: skip

@@ -1,4 +1,4 @@
-"""Each check of the rules provoked once, and its mend mends; the mill house's own findings."""
+"""Each check of the rules provoked once, and its fix fixes; the mill house's own findings."""
 
 from datetime import date
 
@@ -22,14 +22,14 @@ from aldea.core.plan.conditions import (
     Within,
 )
 from aldea.core.plan.defaults import new_load
-from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Silent
+from aldea.core.plan.document import Load, OnSensorFault, Plan, PowerReturn, Probe, Rule
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.house_rules import Memory
 from aldea.core.plan.invariants import Invariant, NeverTogether
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import DateSpan, Moments, Schedule, SunEdge, Window
 from aldea.core.rules.checks.times import clock_changes
-from aldea.core.rules.findings import gathered, load_of, offered_for, rule_findings, unmended
+from aldea.core.rules.findings import gathered, load_of, offered_for, rule_findings, unresolved
 from aldea.core.wiring.findings import findings
 from aldea.demo.mill import mill_plan
 
@@ -38,14 +38,15 @@ SAFE = {"max_on_s": 3600.0}
 
 def a_plan(**changed) -> Plan:
     """One fan on one humidity, that nothing can be said against."""
-    plan = one_band(on=60.0, off=57.0)
+    plan = one_band(on_threshold=60.0, off_threshold=57.0)
     load = plan.loads[0].model_copy(update=SAFE)
     return plan.model_copy(update={"loads": (load,), **changed})
 
 
-def a_claim(key: str, condition, rank: str = "demand", want: str = "on", **more) -> Claim:
-    return Claim.model_validate(
-        {"id": key, "load": "fan", "rank": rank, "want": want, "condition": condition} | more
+def a_rule(key: str, condition, priority: str = "demand", want: str = "on", **more) -> Rule:
+    return Rule.model_validate(
+        {"id": key, "load": "fan", "priority": priority, "want": want, "condition": condition}
+        | more
     )
 
 
@@ -54,12 +55,12 @@ def load(**changed) -> tuple[Load, ...]:
 
 
 def band(on: float, off: float, direction: str = "rising", probe: str = "rh") -> Band:
-    return Band(probe=probe, direction=direction, on=on, off=off)  # type: ignore[arg-type]
+    return Band(probe=probe, direction=direction, on_threshold=on, off_threshold=off)  # type: ignore[arg-type]
 
 
-def warm(key: str, name: str, claim: Band, **changed) -> tuple[Load, Claim]:
+def warm(key: str, name: str, rule: Band, **changed) -> tuple[Load, Rule]:
     made = a_plan().loads[0].model_copy(update={"id": key, "name": name, **changed})
-    return made, Claim(id=f"{key}_band", load=key, condition=claim)
+    return made, Rule(id=f"{key}_band", load=key, condition=rule)
 
 
 def two_loads(**changed) -> Plan:
@@ -71,13 +72,13 @@ def two_loads(**changed) -> Plan:
     cooler, down = warm("cooler", "Cooler", band(24, 20, "rising", "t"))
     relays = tuple(RelayOutput(id=f"k{n}", load=key, role="on") for n, key in
                    enumerate(("heater", "cooler"), 1))  # fmt: skip
-    facts = {"probes": (temp,), "loads": (heater, cooler), "claims": (up, down), "relays": relays}
+    facts = {"probes": (temp,), "loads": (heater, cooler), "rules": (up, down), "relays": relays}
     return a_plan(**{**facts, **changed})
 
 
 NEVER = Invariant(id="never", rule=NeverTogether(loads=("heater", "cooler")), why="one fuse")
-APART = Claim(
-    id="apart", load="cooler", rank="interlock", want="off", condition=LoadState(load="heater")
+APART = Rule(
+    id="apart", load="cooler", priority="interlock", want="off", condition=LoadState(load="heater")
 )
 DARK_SENSOR = Probe.model_validate(
     {**a_plan().probes[0].model_dump(), "id": "lux", "quantity": "illuminance",
@@ -113,49 +114,51 @@ EVERY_TEN_MINUTES = Schedule(
     moments=tuple(Moments(at=tuple(f"{h:02d}:{m}0" for m in range(6))) for h in range(12)),
 )
 CASES = [
-    ("reversed-band", a_plan(claims=(a_claim("band", band(50, 60)),))),
-    ("close-band", a_plan(claims=(a_claim("band", band(60, 59.5)),))),
+    ("reversed-band", a_plan(rules=(a_rule("band", band(50, 60)),))),
+    ("close-band", a_plan(rules=(a_rule("band", band(60, 59.5)),))),
     ("against-heater_band-cooler_band", two_loads()),
     (
         "close-row-0",
-        a_plan(claims=(a_claim("row", Every(of=(band(60, 59.5), InWindow(schedule="night")))),),
+        a_plan(rules=(a_rule("row", Every(of=(band(60, 59.5), InWindow(schedule="night")))),),
                schedules=(NIGHT,)),
     ),
-    ("close-edge-0", a_plan(claims=(a_claim("edge", Beyond(kind="above", probe="rh", value=70,
-                                                           gap=0.1)),))),
-    ("close-rate-0", a_plan(claims=(a_claim("rate", Rate(probe="rh", over_s=60, on=0.1,
-                                                         off=0.09)),))),
+    ("close-edge-0", a_plan(rules=(a_rule("edge", Beyond(kind="above", probe="rh", value=70,
+                                                           hysteresis=0.1)),))),
+    ("close-rate-0", a_plan(rules=(a_rule("rate", Rate(probe="rh", over_s=60, on_threshold=0.1,
+                                                         off_threshold=0.09)),))),
     (
         "close-apart-0",
-        two_loads(claims=(a_claim("apart", Difference(probe="t", less="t2", on=5, off=5),
+        two_loads(rules=(a_rule("apart", Difference(
+            probe="t", less="t2", on_threshold=5, off_threshold=5),
                                   load="heater"),),
                   probes=(*two_loads().probes, two_loads().probes[0].model_copy(
                       update={"id": "t2", "name": "T2"}))),
     ),
     (
         "unheard-high",
-        a_plan(claims=(a_claim("low", Beyond(kind="above", probe="rh", value=60, gap=3)),
-                       a_claim("high", Beyond(kind="above", probe="rh", value=70, gap=3),
+        a_plan(rules=(a_rule("low", Beyond(kind="above", probe="rh", value=60, hysteresis=3)),
+                       a_rule("high", Beyond(kind="above", probe="rh", value=70, hysteresis=3),
                                want="off"))),
     ),
     (
         "unheard-kettle",
-        a_plan(claims=(a_claim("quiet", InWindow(schedule="night"), "schedule", "off"),
-                       a_claim("kettle", InWindow(schedule="fill"), "schedule")),
+        a_plan(rules=(a_rule("quiet", InWindow(schedule="night"), "schedule", "off"),
+                       a_rule("kettle", InWindow(schedule="fill"), "schedule")),
                schedules=(NIGHT, FILL.model_copy(update={"for_s": 600.0}))),
     ),
     (
         "ways-beam-wind",
         a_plan(loads=(driven(),),
-               claims=(a_claim("beam", Beyond(kind="above", probe="rh", value=70, gap=3,
+               rules=(a_rule("beam", Beyond(kind="above", probe="rh", value=70, hysteresis=3,
                                               without_reading="false", unchanged_for_s=60),
                                "interlock", "open"),
-                       a_claim("wind", Beyond(kind="below", probe="rh", value=20, gap=3,
+                       a_rule("wind", Beyond(kind="below", probe="rh", value=20, hysteresis=3,
                                               without_reading="false", unchanged_for_s=60),
                                "interlock", "shut"))),
     ),
-    ("shut-fan", a_plan(loads=(shut_valve(),), claims=(
-        a_claim("wet", Beyond(kind="above", probe="rh", value=90, gap=3, without_reading="true"),
+    ("shut-fan", a_plan(loads=(shut_valve(),), rules=(
+        a_rule("wet", Beyond(
+            kind="above", probe="rh", value=90, hysteresis=3, without_reading="true"),
                 "trip", "shut"),))),
     (
         "sun-dusk-sunset",
@@ -164,35 +167,35 @@ CASES = [
     ),
     (
         "ranges-one-two",
-        a_plan(claims=(a_claim("one", Within(probe="rh", low=40, high=50)),
-                       a_claim("two", Within(probe="rh", low=55, high=60)))),
+        a_plan(rules=(a_rule("one", Within(probe="rh", low=40, high=50)),
+                       a_rule("two", Within(probe="rh", low=55, high=60)))),
     ),
     (
         "ranges-one-two",
-        a_plan(claims=(a_claim("one", Within(probe="rh", low=40, high=56)),
-                       a_claim("two", Within(probe="rh", low=55, high=60)))),
+        a_plan(rules=(a_rule("one", Within(probe="rh", low=40, high=56)),
+                       a_rule("two", Within(probe="rh", low=55, high=60)))),
     ),
     (
         "unheard-band",
-        a_plan(claims=(a_claim("all", Always(), "schedule", "off"), *a_plan().claims)),
+        a_plan(rules=(a_rule("all", Always(), "schedule", "off"), *a_plan().rules)),
     ),
     (
         "both-band-low",
-        a_plan(claims=(*a_plan().claims,
-                       a_claim("low", Beyond(kind="above", probe="rh", value=70), want="off"))),
+        a_plan(rules=(*a_plan().rules,
+                       a_rule("low", Beyond(kind="above", probe="rh", value=70), want="off"))),
     ),
-    ("together-never", two_loads(claims=(*two_loads().claims, APART), invariants=(NEVER,))),
-    ("basis-band", a_plan(claims=(a_claim("band", band(60, 55), basis="stand_in"),))),
-    ("basis-band", a_plan(claims=(a_claim("band", band(60, 55), basis="assumed"),))),
-    ("off-band", a_plan(claims=(a_claim("band", band(60, 55), off_for_now=True),))),
-    ("fallback-fan", a_plan(loads=load(silent=Silent(after_s=0.0, state="keep")))),
-    ("no-end-fan", a_plan(loads=load(max_on_s=None), claims=(a_claim("all", Always()),))),
+    ("together-never", two_loads(rules=(*two_loads().rules, APART), invariants=(NEVER,))),
+    ("basis-band", a_plan(rules=(a_rule("band", band(60, 55), basis="trial"),))),
+    ("basis-band", a_plan(rules=(a_rule("band", band(60, 55), basis="estimated"),))),
+    ("off-band", a_plan(rules=(a_rule("band", band(60, 55), disabled=True),))),
+    ("fallback-fan", a_plan(loads=load(on_sensor_fault=OnSensorFault(after_s=0.0, state="keep")))),
+    ("no-end-fan", a_plan(loads=load(max_on_s=None), rules=(a_rule("all", Always()),))),
     ("longest-fan", a_plan(loads=load(max_on_s=None))),
     ("return-fan", a_plan(loads=load(power_return=PowerReturn(policy="last")))),
     (
         "lights-dark",
         a_plan(probes=(DARK_SENSOR,),
-               claims=(a_claim("dark", Dark(probe="lux", value=20.0, gap=8.0)),)),
+               rules=(a_rule("dark", Dark(probe="lux", value=20.0, hysteresis=8.0)),)),
     ),
     ("clock-fill", a_plan(house=MADRID, schedules=(FILL,))),
     (
@@ -202,31 +205,31 @@ CASES = [
     ("memory-wears", a_plan(schedules=(EVERY_TEN_MINUTES,))),
     (
         "unread-guard",
-        a_plan(claims=(*a_plan().claims,
-                       a_claim("guard", Beyond(kind="above", probe="rh", value=80),
+        a_plan(rules=(*a_plan().rules,
+                       a_rule("guard", Beyond(kind="above", probe="rh", value=80),
                                "trip", "off"))),
     ),
     (
         "unread-frost",
-        a_plan(claims=(a_claim("frost", Unless(of=Beyond(kind="above", probe="rh", value=20)),
+        a_plan(rules=(a_rule("frost", Unless(of=Beyond(kind="above", probe="rh", value=20)),
                                "interlock"),)),
     ),
-    ("untold-tape", a_plan(probes=(TAPE,), claims=(
-        a_claim("tape", Tape(probe="tape", states=("wet",), without_reading="true"), "trip",
+    ("untold-tape", a_plan(probes=(TAPE,), rules=(
+        a_rule("tape", Tape(probe="tape", states=("wet",), without_reading="true"), "trip",
                 "off"),))),
-    ("level-band", a_plan(claims=(a_claim("band", band(60, 55), want="step", level=7),))),
+    ("level-band", a_plan(rules=(a_rule("band", band(60, 55), want="step", level=7),))),
     ("empty-none", a_plan(schedules=(Schedule(id="none", name="None"),))),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize(("key", "plan"), CASES, ids=[f"{n} {key}" for n, (key, _) in
                                                       enumerate(CASES)])  # fmt: skip
-def test_each_finding_is_found_and_a_mend_that_is_offered_mends(key, plan):
+def test_each_finding_is_found_and_a_fix_that_is_offered_fixes(key, plan):
     finding = next(finding for finding in rule_findings(plan) if finding.key == key)
     finding = next(f for f in offered_for(plan, load_of(plan, finding)) if f.key == key)
     assert finding.head.endswith(".")
     assert finding.why
-    assert finding.mend
+    assert finding.fix
     if finding.apply is not None:
         after = finding.apply(plan)
         assert key not in {other.key for other in rule_findings(after)}
@@ -273,11 +276,11 @@ def test_each_finding_is_told_at_rule_on_house_and_before_publishing(key, plan, 
     assert row.head.startswith(row.finding.head)
     told = [f.key for f in (*findings(plan), *rule_findings(plan)) if f.weight == finding.weight]
     assert row.more == sum(k.split("-")[0] == key.split("-")[0] for k in told) - 1
-    left = key in {f.key for f in unmended(plan)}
+    left = key in {f.key for f in unresolved(plan)}
     assert left == (finding.weight == "severe" and not key.startswith("basis-"))
 
 
-def test_the_mend_of_a_drive_that_nobody_sees_is_offered_where_its_rules_are():
+def test_the_fix_of_a_drive_that_nobody_sees_is_offered_where_its_rules_are():
     plan = unseen_drive()
     finding = next(f for f in offered_for(plan, "skylight") if f.key == "position-skylight")
     assert finding.press == "Add two end contacts"
@@ -298,9 +301,9 @@ def test_names_of_controls_and_places_that_are_alike_are_told_of_no_load_alone()
 def test_nothing_is_said_against_rules_that_are_in_order():
     assert rule_findings(a_plan()) == ()
     split = a_plan(
-        claims=(
-            a_claim("one", Within(probe="rh", low=40, high=50)),
-            a_claim("two", Within(probe="rh", low=50, high=60)),
+        rules=(
+            a_rule("one", Within(probe="rh", low=40, high=50)),
+            a_rule("two", Within(probe="rh", low=50, high=60)),
         )
     )
     assert rule_findings(split) == ()
@@ -308,13 +311,13 @@ def test_nothing_is_said_against_rules_that_are_in_order():
 
 def test_what_excludes_itself_does_not_contradict():
     night = InWindow(schedule="night")
-    claims = (
-        a_claim("on", night, "schedule"),
-        a_claim("off", Unless(of=night), "schedule", "off"),
+    rules = (
+        a_rule("on", night, "schedule"),
+        a_rule("off", Unless(of=night), "schedule", "off"),
     )
-    assert rule_findings(a_plan(claims=claims, schedules=(NIGHT,))) == ()
-    both = (a_claim("on", night, "schedule"), a_claim("off", night, "schedule", "off"))
-    found = {f.key for f in rule_findings(a_plan(claims=both, schedules=(NIGHT,)))}
+    assert rule_findings(a_plan(rules=rules, schedules=(NIGHT,))) == ()
+    both = (a_rule("on", night, "schedule"), a_rule("off", night, "schedule", "off"))
+    found = {f.key for f in rule_findings(a_plan(rules=both, schedules=(NIGHT,)))}
     assert found == {"both-on-off", "unheard-off"}
 
 
@@ -336,6 +339,18 @@ def test_the_clock_change_that_is_named_is_the_one_that_comes():
         assert told in found.head
 
 
+def test_a_window_that_a_clock_change_leaves_out_is_told_as_left_out():
+    """Begun at 02:30, a minute that 28 March 2027 has not, it would begin after its own end."""
+    today = date(2026, 12, 1)
+    for end, lost in (("03:10", True), ("03:30", True), ("03:40", False), ("02:20", False)):
+        window = Window(start="02:30", end=end)
+        schedule = Schedule(id="gap", name="Gap", windows=(window,))
+        plan = a_plan(house=MADRID, schedules=(schedule,))
+        finding = next(f for f in rule_findings(plan, today) if f.key == "clock-gap")
+        assert (f"02:30–{end} is left out" in finding.why) == lost
+        assert finding.weight == ("warning" if lost else "open")
+
+
 def test_a_schedule_whose_last_date_is_over_is_never_on_again():
     once = Schedule(
         id="once", name="Once", dates=(DateSpan(start="2020-05-01T08:00", end="2020-05-01T10:00"),)
@@ -347,16 +362,16 @@ def test_a_schedule_whose_last_date_is_over_is_never_on_again():
 
 
 def test_edges_that_readings_can_tell_are_not_called_close():
-    wide = Beyond(kind="above", probe="rh", value=70, gap=3)
-    assert rule_findings(a_plan(claims=(a_claim("edge", wide),))) == ()
+    wide = Beyond(kind="above", probe="rh", value=70, hysteresis=3)
+    assert rule_findings(a_plan(rules=(a_rule("edge", wide),))) == ()
 
 
 def test_a_marked_trial_is_severe_and_an_assumption_is_not():
     weights = {
-        basis: rule_findings(a_plan(claims=(a_claim("band", band(60, 55), basis=basis),)))[0].weight
-        for basis in ("stand_in", "assumed")
+        basis: rule_findings(a_plan(rules=(a_rule("band", band(60, 55), basis=basis),)))[0].weight
+        for basis in ("trial", "estimated")
     }
-    assert weights == {"stand_in": "severe", "assumed": "open"}
+    assert weights == {"trial": "severe", "estimated": "open"}
 
 
 def test_the_mill_house_has_the_findings_that_its_builder_left():

@@ -11,10 +11,10 @@ from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import Run, run_replay
 from aldea.core.plan.conditions import Beyond
 from aldea.core.plan.defaults import new_load, new_probe
-from aldea.core.plan.document import Claim, Plan, Silent
+from aldea.core.plan.document import OnSensorFault, Plan, Rule
 from aldea.core.readings.samples import Samples
-from aldea.core.words.claims import load_sentences
-from aldea.core.words.lost_probe import lost_probe_words
+from aldea.core.words.lost_probe import lost_probe_words, probe_words
+from aldea.core.words.rules import load_sentences
 
 END_S = 3600
 
@@ -27,14 +27,14 @@ def engine(request):
 def bath(each: str, state: str = "off") -> Plan:
     """On by steam, or by heat; the thermometer is the side probe."""
     plan = one_band(
-        stale_after_s=30.0, silent=Silent.model_validate(
+        stale_after_s=30.0, on_sensor_fault=OnSensorFault.model_validate(
             {"after_s": 300.0, "state": state, "each": each}
         )
     )  # fmt: skip
     air = new_probe(probe_id="air", name="Bath air", place="room", quantity="air_temperature")
     air = air.model_copy(update={"stage": "working", "stale_after_s": 30.0})
-    hot = Claim(id="hot", load="fan", condition=Beyond(kind="above", probe="air", value=28.0))
-    return plan.model_copy(update={"probes": (*plan.probes, air), "claims": (*plan.claims, hot)})
+    hot = Rule(id="hot", load="fan", condition=Beyond(kind="above", probe="air", value=28.0))
+    return plan.model_copy(update={"probes": (*plan.probes, air), "rules": (*plan.rules, hot)})
 
 
 def ran(plan: Plan, rh_until_s: int, air_until_s: int, rh: float, air: float, **engine: Any) -> Run:
@@ -70,13 +70,23 @@ def test_when_none_is_left_the_load_goes_to_its_state(engine):
     assert switches(run) == [(1500.0, "on")], "five minutes after the last of both"
 
 
+def test_a_side_probe_stops_nothing_else_where_the_other_has_a_fault_rule_of_its_own(engine):
+    """As the starting point of a fan in steps makes one: in the steam it runs on."""
+    plan = bath("rule")
+    own = Rule(id="own", load="fan", priority="fault", want="on", probe="rh", after_s=300.0)
+    plan = plan.model_copy(update={"rules": (own, *plan.rules)})
+    assert switches(ran(plan, END_S, 600, 80.0, 20.0, **engine)) == [(0.0, "on")]
+    assert switches(ran(plan, 600, 600, 20.0, 20.0, **engine)) == [(900.0, "on")]
+    assert probe_words(plan, plan.loads[0], "air") == "only the rules on it stop, after 5 min"
+
+
 def test_page_and_sheet_say_which(engine):
     del engine
     whole, each = bath("load"), bath("rule")
     assert lost_probe_words(whole, whole.loads[0]) == "Off after 5 min"
     assert lost_probe_words(each, each.loads[0]) == "only the rules on it stop, after 5 min"
     said = " ".join(text for _, text in load_sentences(each, each.loads[0]))
-    assert "only the rules on it stop" in said
-    assert "Off while none of" in said
+    assert "only the rules on it become inactive" in said
+    assert "Off when none of" in said
     new = new_load(load_id="x", name="X", place="room", kind="relay")
-    assert new.silent.each == "rule", "one lost side probe switches nothing off unasked"
+    assert new.on_sensor_fault.each == "rule", "one lost side probe switches nothing off unasked"

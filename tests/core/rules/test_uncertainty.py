@@ -82,12 +82,14 @@ def test_signals_of_signals_and_what_is_not_there():
 
 def test_a_band_on_a_difference_is_held_against_both_probes():
     plan = with_signal(LessThan(probe="a", less="b"))
-    claim = plan.claims[0]
+    rule = plan.rules[0]
 
     def heads(off: float) -> list[str]:
-        band = claim.band.model_copy(update={"probe": "made", "on": 3.0, "off": off})
-        made = plan.model_copy(update={"claims": (claim.model_copy(update={"condition": band}),)})
-        return [f.why for f in rule_findings(made) if f.key == f"close-{claim.id}"]
+        band = rule.band.model_copy(
+            update={"probe": "made", "on_threshold": 3.0, "off_threshold": off}
+        )
+        made = plan.model_copy(update={"rules": (rule.model_copy(update={"condition": band}),)})
+        return [f.why for f in rule_findings(made) if f.key == f"close-{rule.id}"]
 
     assert heads(1.9) == []
     assert heads(2.1) == ["Made can tell 1 °C apart (twice ±0.5)."]

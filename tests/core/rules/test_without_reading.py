@@ -7,8 +7,8 @@ from tests.core.plans import one_band, samples_of
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
 from aldea.core.plan.conditions import Beyond, Every, InMode, Lasting, Unless
-from aldea.core.plan.document import Claim, Silent
-from aldea.core.plan.starting_points import begun, starting_points
+from aldea.core.plan.document import OnSensorFault, Rule
+from aldea.core.plan.starting_points import starting_points, with_starting_point
 from aldea.core.plan.without_reading import Result, with_result, with_usual_result
 from aldea.core.rules.findings import rule_findings
 from aldea.core.words.conditions import condition_words
@@ -22,14 +22,14 @@ def engine(request):
     return request.param
 
 
-def by_guard(rank: str, want: str, condition, *, usual: bool):
+def by_guard(priority: str, want: str, condition, *, usual: bool):
     """A fan of class water under a rule that is stronger than its sensor fault rule."""
-    plan = one_band(stale_after_s=30.0, silent=Silent(after_s=30.0, state="off"))
-    rule = Claim.model_validate(
-        {"id": "guard", "load": "fan", "rank": rank, "want": want, "condition": condition}
+    plan = one_band(stale_after_s=30.0, on_sensor_fault=OnSensorFault(after_s=30.0, state="off"))
+    rule = Rule.model_validate(
+        {"id": "guard", "load": "fan", "priority": priority, "want": want, "condition": condition}
     )
     made = with_usual_result(plan.loads[0], rule) if usual else rule
-    return plan.model_copy(update={"claims": (made, *plan.claims)})
+    return plan.model_copy(update={"rules": (made, *plan.rules)})
 
 
 def until_it_dies(value: float, end_s: int):
@@ -54,7 +54,9 @@ def test_a_guard_that_is_blind_for_a_quarter_of_an_hour_stops_its_load(engine):
     """Nothing else would: its own fault rule keeps it, and the band asked for it at the end."""
     wet = Beyond(kind="above", probe="rh", value=90.0)
     plan = by_guard("interlock", "off", wet, usual=True)
-    keeps = plan.loads[0].model_copy(update={"silent": Silent(after_s=0.0, state="keep")})
+    keeps = plan.loads[0].model_copy(
+        update={"on_sensor_fault": OnSensorFault(after_s=0.0, state="keep")}
+    )
     plan = plan.model_copy(update={"loads": (keeps,)})
     assert switches(ran(plan, until_it_dies(70, 600), **engine)) == [(0.0, "on"), (1500.0, "off")]
 
@@ -79,20 +81,18 @@ def test_every_part_on_a_value_is_stated_once_and_nothing_else_is_touched():
 def test_the_sentence_says_what_is_stated_and_nothing_of_what_is_kept():
     plan = one_band()
     above = Beyond(kind="above", probe="rh", value=60.0)
-    assert condition_words(plan, above) == "RH is at or above 60 %RH"
+    assert condition_words(plan, above) == "RH is 60 %RH or above"
     stated = with_result(above, Result(counts="false", after_s=600.0))
     said = condition_words(plan, stated)
-    assert said == "RH is at or above 60 %RH (without a reading: false after 10 min)"
+    assert said == "RH is 60 %RH or above (without a valid reading: false after 10 min)"
 
 
 def test_no_starting_point_puts_in_a_rule_that_acts_on_a_dead_probe():
     plan, tried = mill_plan(), 0
     for load in plan.loads:
-        bare = plan.model_copy(
-            update={"claims": tuple(c for c in plan.claims if c.load != load.id)}
-        )
+        bare = plan.model_copy(update={"rules": tuple(c for c in plan.rules if c.load != load.id)})
         for point in starting_points(load):
-            keys = [f.key for f in rule_findings(begun(bare, load.id, point.key))]
+            keys = [f.key for f in rule_findings(with_starting_point(bare, load.id, point.key))]
             assert not [key for key in keys if key.startswith("unread-")], point.key
             tried += 1
     assert tried >= 8

@@ -21,8 +21,8 @@ from aldea.core.devices.sensors.serial.model import SerialSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.board_types import board_types, generic_types
 from aldea.core.plan.check import check_plan
+from aldea.core.plan.controls import Control
 from aldea.core.plan.document import Plan
-from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Assignment, Board
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.candidates import slots, usable
@@ -128,7 +128,7 @@ def test_what_a_hand_chose_stays_and_can_be_part_of_a_quarrel():
     assert all(row in done.assignments for row in hand)
     full = built([Thermistor()] * 6, 1, ["wifi_38"], assignments=hand)
     words = [wish.words for wish in assign_pins(full).conflict]
-    assert sum("as a hand chose" in w for w in words) == 1
+    assert sum("as chosen by hand" in w for w in words) == 1
     assert any("stays on b0, IO32" in w for w in words), "the relay sits on an analog pin"
     assert len(words) == 7
 
@@ -194,7 +194,7 @@ def test_a_large_house_has_pins_for_all():
 
 
 @pytest.mark.parametrize("pin", ["IO15", "IO0", "TX0", "IO25", "IO34"])
-def test_a_hand_that_chose_badly_is_told_and_the_mend_mends(pin):
+def test_a_hand_that_chose_badly_is_told_and_the_fix_fixes(pin):
     signal = "relay:k0.coil" if pin == "IO34" else "probe:p0.contact"
     sensors: list[Sensor] = [ContactSensor()]
     if pin == "IO25":
@@ -204,9 +204,9 @@ def test_a_hand_that_chose_badly_is_told_and_the_mend_mends(pin):
     told = [f for f in findings(plan) if ("b0", pin) in f.pins]
     assert told
     assert told[0].apply is not None
-    mended = told[0].apply(plan)
-    assert not [f for f in findings(mended) if f.key == told[0].key]
-    assert next(a for a in mended.assignments if a.signal == signal).pin != pin
+    fixed = told[0].apply(plan)
+    assert not [f for f in findings(fixed) if f.key == told[0].key]
+    assert next(a for a in fixed.assignments if a.signal == signal).pin != pin
 
 
 def test_more_than_the_solver_is_asked_are_dealt_to_the_nearest_clean_pins():
@@ -265,7 +265,7 @@ class _StopError(Exception):
         (partial(built, [ContactSensor()] * 800, 0, ["wifi_38"] * 42), "cleanest pins"),
         (large_house, "each line could sit"),
         (large_house, "possible seats"),
-        (partial(built, [Thermistor()] * 9, 6, ["wifi_38"]), "narrowing down"),
+        (partial(built, [Thermistor()] * 9, 6, ["wifi_38"]), "Narrowing down"),
     ],
 )
 def test_who_listens_can_end_the_work_in_every_stage(make, doing):
@@ -278,4 +278,4 @@ def test_who_listens_can_end_the_work_in_every_stage(make, doing):
             raise _StopError
 
     with pytest.raises(_StopError):
-        assign_pins(plan, told=told)
+        assign_pins(plan, tell=told)

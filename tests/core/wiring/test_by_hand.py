@@ -4,10 +4,10 @@ from tests.core.houses import built
 
 from aldea.core.devices.sensors.bus.model import BusSensor
 from aldea.core.devices.sensors.models import SEVERAL
+from aldea.core.plan.controls import Control
 from aldea.core.plan.defaults import new_load, new_probe
 from aldea.core.plan.document import Plan
-from aldea.core.plan.hands import Control
-from aldea.core.plan.one_part import with_sisters
+from aldea.core.plan.one_part import with_all_of_part
 from aldea.core.plan.panel import Assignment, RelayOutput, Supply, TransistorSwitch
 from aldea.core.wiring.conductors import conductors
 
@@ -56,7 +56,7 @@ def small_house() -> Plan:
     plan = plan.model_copy(
         update={
             "probes": (),
-            "claims": (),
+            "rules": (),
             "loads": (heater, fan),
             "boards": (board,),
             "supplies": (Supply(id="s", name="Supply", place="room", rating_ma=2000.0),),
@@ -71,7 +71,7 @@ def small_house() -> Plan:
     )
     air = new_probe(probe_id="air", name="Air", place="room", quantity="air_temperature")
     air = air.model_copy(update={"sensor": BusSensor(address=0x44)})
-    plan = with_sisters(plan, air, SEVERAL["climate"])
+    plan = with_all_of_part(plan, air, SEVERAL["climate"])
     rows = tuple(
         Assignment(signal=signal, board="b0", pin=pin, by="hand") for signal, pin in PINS.items()
     )

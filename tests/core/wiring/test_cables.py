@@ -58,7 +58,7 @@ def test_the_section_that_is_enough_is_named_and_taken_by_one_press(cable_m, eno
 def test_where_no_section_is_enough_it_is_said():
     found = drop_of(far(300))
     assert found.apply is None
-    assert "feed it near by" in found.mend
+    assert "feed it near by" in found.fix
 
 
 def test_the_parts_list_buys_the_section_that_was_recorded():
@@ -91,7 +91,7 @@ def test_a_bus_rises_as_fast_as_its_cable_lets_it():
     screened = Cable(cores=4, screened=True)
     assert "slow-bus-b0" in keys(one(BusSensor(address=0x40), cable_m=2.0, cable=screened))
     told = {f.key: f for f in findings(one(BusSensor(address=0x40), cable_m=5.0))}["slow-bus-b0"]
-    assert "3.3 kΩ" in told.mend, "330 pF at 3.3 kΩ rise in 0.92 µs"
+    assert "3.3 kΩ" in told.fix, "330 pF at 3.3 kΩ rise in 0.92 µs"
 
 
 @pytest.mark.parametrize(

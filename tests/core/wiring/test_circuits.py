@@ -1,7 +1,7 @@
 """Special circuits, computed."""
 
 import pytest
-from tests.core.houses import mended
+from tests.core.houses import fixed
 
 from aldea.core.devices.loads.ratings import load_current_a
 from aldea.core.devices.loads.stepped_fan.model import FanStep
@@ -12,7 +12,7 @@ from aldea.demo.mill import mill_plan
 
 
 def changed(kind: str, part_id: str, **update: object) -> Plan:
-    plan = mended(mill_plan())
+    plan = fixed(mill_plan())
     key = {"relay": "relays", "load": "loads", "probe": "probes", "supply": "supplies",
            "control": "controls", "board": "boards"}[kind]  # fmt: skip
     part = next(p for p in getattr(plan, key) if p.id == part_id)
@@ -20,13 +20,13 @@ def changed(kind: str, part_id: str, **update: object) -> Plan:
 
 
 def fan_with(**update: object) -> Plan:
-    fan = mended(mill_plan()).load("extractor").stepped  # type: ignore[union-attr]
+    fan = fixed(mill_plan()).load("extractor").stepped  # type: ignore[union-attr]
     assert fan is not None
     return changed("load", "extractor", stepped=fan.model_copy(update=update))
 
 
 def test_a_step_that_closes_nothing_draws_nothing():
-    fan = mended(mill_plan()).load("extractor").stepped  # type: ignore[union-attr]
+    fan = fixed(mill_plan()).load("extractor").stepped  # type: ignore[union-attr]
     assert fan is not None
     plan = fan_with(steps=(FanStep(name="pause", closed=()), *fan.steps))
     rows = next(c for c in circuits(plan) if c.owner == "load:extractor").rows

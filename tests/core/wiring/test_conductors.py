@@ -3,7 +3,7 @@
 from functools import partial
 
 import pytest
-from tests.core.houses import built, mended, of_kind, wired_up
+from tests.core.houses import built, fixed, of_kind, wired_up
 from tests.core.wiring.continuity import circuit, crossings, is_live
 
 from aldea.core.devices.loads.models import LOAD_FACTS
@@ -12,9 +12,9 @@ from aldea.core.devices.sensors.bus.model import BusSensor
 from aldea.core.devices.sensors.contact.model import ContactSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
 from aldea.core.plan.check import check_plan
+from aldea.core.plan.controls import Control
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import put_part
-from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, RelayOutput
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.wiring.conductors import conductors
@@ -38,7 +38,7 @@ def two_in_series(*contactors: bool) -> Plan:
     valve = plan.loads[0].valve
     assert valve is not None
     series = valve.model_copy(update={"in_series": 2})
-    plan = mended(put_part(plan, "load", plan.loads[0].model_copy(update={"valve": series})))
+    plan = fixed(put_part(plan, "load", plan.loads[0].model_copy(update={"valve": series})))
     for relay, contactor in zip(plan.relays, contactors, strict=True):
         plan = put_part(plan, "relay", relay.model_copy(update={"contactor": contactor}))
     return plan
@@ -49,7 +49,7 @@ def test_the_demo_house_is_wired_and_wrong_in_two_places():
     check_plan(plan)
     assert {row.signal for row in plan.assignments} == {s.id for s in signals(plan)}
     assert [f.key for f in findings(plan)] == ["twitch-k11", "far-end-drain_tape"]
-    whole = mended(plan)
+    whole = fixed(plan)
     assert findings(whole) == ()
     assert read_plan(plan_text(whole)) == whole
 

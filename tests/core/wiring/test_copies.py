@@ -10,11 +10,11 @@ from aldea.core.devices.sensors.models import SEVERAL
 from aldea.core.devices.sensors.one_wire.model import OneWireSensor
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.conditions import Band
+from aldea.core.plan.controls import Control, RemoteCode
 from aldea.core.plan.defaults import new_load, new_place, new_probe
-from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.document import Plan, Rule
 from aldea.core.plan.edits import part_of, put_part, remove_part
-from aldea.core.plan.hands import Control, RemoteCode
-from aldea.core.plan.one_part import with_sisters
+from aldea.core.plan.one_part import with_all_of_part
 from aldea.core.plan.panel import RelayOutput, Supply
 from aldea.core.plan.text import plan_text, read_plan
 from aldea.core.wiring.assign import assign_pins
@@ -52,12 +52,12 @@ def radiator() -> Plan:
                     id="b", name="Room 1 button", place="room", kind="push_button", load="heater"
                 ),
             ),
-            "claims": (),
+            "rules": (),
         }
     )
-    plan = with_sisters(plan, lead, SEVERAL["climate"])
-    band = Band(probe="air", direction="falling", on=19.0, off=20.0)
-    plan = plan.model_copy(update={"claims": (Claim(id="warm", load="heater", condition=band),)})
+    plan = with_all_of_part(plan, lead, SEVERAL["climate"])
+    band = Band(probe="air", direction="falling", on_threshold=19.0, off_threshold=20.0)
+    plan = plan.model_copy(update={"rules": (Rule(id="warm", load="heater", condition=band),)})
     return plan.model_copy(update={"assignments": assign_pins(plan).assignments})
 
 
@@ -67,7 +67,7 @@ def test_ten_equal_units_by_copy_are_wired_alike_and_fit_together():
     plan = copied(one, "b0", "Room 1", ROOMS)
     check_plan(plan)
     assert read_plan(plan_text(plan)) == plan
-    for key in ("boards", "loads", "relays", "controls", "claims"):
+    for key in ("boards", "loads", "relays", "controls", "rules"):
         assert len(getattr(plan, key)) == 10, key
     assert len(plan.probes) == 20
     assert len(conductors(plan)) == 10 * len(conductors(one))
@@ -91,12 +91,12 @@ def test_each_copy_is_its_own_in_its_references():
     for board_id in ("b0", *copies_of(plan, "b0")):
         unit = unit_of(plan, board_id)
         mine = set(unit.parts)
-        claims = [c for c in plan.claims if f"claim:{c.id}" in mine]
-        assert len(claims) == 1
-        assert f"load:{claims[0].load}" in mine
-        assert f"probe:{claims[0].band.probe}" in mine
-        (sister,) = [p for p in plan.probes if f"probe:{p.id}" in mine and p.part_with]
-        assert f"probe:{sister.part_with}" in mine
+        rules = [c for c in plan.rules if f"rule:{c.id}" in mine]
+        assert len(rules) == 1
+        assert f"load:{rules[0].load}" in mine
+        assert f"probe:{rules[0].band.probe}" in mine
+        (humidity,) = [p for p in plan.probes if f"probe:{p.id}" in mine and p.part_with]
+        assert f"probe:{humidity.part_with}" in mine
         (button,) = [c for c in plan.controls if f"control:{c.id}" in mine]
         assert f"load:{button.load}" in mine
 
@@ -110,18 +110,18 @@ def test_one_change_reaches_all_copies_and_leaves_them_what_is_their_own():
     plan = put_part(plan, "load", heater.model_copy(update={"power_w": 650.0, "min_on_s": 60.0}))
     relay = part_of(plan, "relay", "k1").model_copy(update={"active": "low"})
     plan = put_part(plan, "relay", relay)
-    claim = plan.claims[0]
-    warmer = claim.band.model_copy(update={"on": 18.0})
+    rule = plan.rules[0]
+    warmer = rule.band.model_copy(update={"on_threshold": 18.0})
     plan = plan.model_copy(
-        update={"claims": (claim.model_copy(update={"condition": warmer}), *plan.claims[1:])}
+        update={"rules": (rule.model_copy(update={"condition": warmer}), *plan.rules[1:])}
     )
     done = carried(plan, "b0")
     check_plan(done)
     assert [load.power_w for load in done.loads] == [650.0] * 3
     assert [load.min_on_s for load in done.loads] == [60.0] * 3
     assert [relay.active for relay in done.relays] == ["low"] * 3
-    assert [c.band.on for c in done.claims] == [18.0] * 3
-    assert len({c.band.probe for c in done.claims}) == 3
+    assert [c.band.on_threshold for c in done.rules] == [18.0] * 3
+    assert len({c.band.probe for c in done.rules}) == 3
     assert [load.name for load in done.loads] == [load.name for load in plan.loads]
     assert part_of(done, "probe", "air_2").calibration.intercept == 0.7
     assert part_of(done, "probe", "air").calibration.intercept == 0.0

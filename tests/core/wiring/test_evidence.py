@@ -73,7 +73,7 @@ def test_what_it_does_not_rest_on_leaves_it_as_it_is():
         assert not is_void(kept, part_of(kept, "probe", PROBE))
 
 
-def test_a_sister_of_one_part_rests_on_its_leads_circuit():
+def test_the_second_probe_of_a_part_rests_on_the_circuit_of_the_first():
     plan = mill_plan()
     lead, rh = part_of(plan, "probe", "cellar_temp"), part_of(plan, "probe", "cellar_rh")
     joined = put_part(

@@ -1,9 +1,9 @@
-"""What is wrong with wiring is found, with why and a mend that mends."""
+"""What is wrong with wiring is found, with why and a fix that fixes."""
 
 from collections.abc import Callable
 
 import pytest
-from tests.core.houses import built, mended, of_kind
+from tests.core.houses import built, fixed, of_kind
 
 from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import ohms
@@ -13,9 +13,9 @@ from aldea.core.devices.loads.two_way.model import TwoWay
 from aldea.core.devices.sensors.analog.model import AnalogSensor
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import check_plan
+from aldea.core.plan.controls import RemoteCode, SelectorPosition
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import put_part, remove_part
-from aldea.core.plan.hands import RemoteCode, SelectorPosition
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.candidates import WRONG_RAIL, rail_cost
 from aldea.core.wiring.circuits import circuits
@@ -34,7 +34,7 @@ def with_one_contactor(kind: str, place: int) -> Plan:
 
 
 @pytest.mark.parametrize("kind", LOAD_FACTS)
-def test_a_mend_that_is_pressed_changes_the_wiring_and_not_only_the_warning(kind):
+def test_a_fix_that_is_pressed_changes_the_wiring_and_not_only_the_warning(kind):
     """A load too strong for its contact: the contactor is wired, or the warning stays."""
     plan = of_kind(kind, 3000.0)
     weak = [f for f in findings(plan) if f.key.startswith("contact-")]
@@ -43,7 +43,7 @@ def test_a_mend_that_is_pressed_changes_the_wiring_and_not_only_the_warning(kind
         assert len(coil) == relay.contactor
     if kind == "two_way":
         assert [(f.weight, f.press) for f in weak] == [("severe", "")]
-        assert "131 A" in weak[0].mend, "3000 W / 230 V over a tenth for lamps"
+        assert "131 A" in weak[0].fix, "3000 W / 230 V over a tenth for lamps"
     else:
         assert weak == []
 
@@ -97,13 +97,13 @@ def test_a_driver_is_held_against_its_own_pin_and_its_resistor_is_bought():
     base = driver_of(plan, plan.relays[0])
     assert base is not None
     part = f"resistor {ohms(base.chosen_ohm)}"
-    before = {line.part: line.needed for line in part_lines(mended(mill_plan()))}
+    before = {line.part: line.needed for line in part_lines(fixed(mill_plan()))}
     after = {line.part: line.needed for line in part_lines(plan)}
     assert after[part] == before.get(part, 0) + 1
 
 
 def changed(kind: str, part_id: str, **update: object) -> Plan:
-    plan = mended(mill_plan())
+    plan = fixed(mill_plan())
     key = {"relay": "relays", "load": "loads", "probe": "probes", "supply": "supplies",
            "control": "controls", "board": "boards"}[kind]  # fmt: skip
     part = next(p for p in getattr(plan, key) if p.id == part_id)
@@ -126,7 +126,7 @@ def seated(signal: str, board: str, pin: str) -> Plan:
 
 
 def sensor(probe_id: str, **update: object) -> Plan:
-    probe = mended(mill_plan()).probe(probe_id)
+    probe = fixed(mill_plan()).probe(probe_id)
     assert probe is not None
     assert probe.sensor is not None
     return changed("probe", probe_id, sensor=probe.sensor.model_copy(update=update))
@@ -170,11 +170,11 @@ BROKEN: list[tuple[str, str, Callable[[], Plan]]] = [
     ("split-probe:cellar_rh", "severe", lambda: seated("probe:cellar_rh.clock", "board_b", "IO22")),
     ("hung-rack_inputs", "severe", lambda: changed("board", "rack_inputs", board_type="mux_8")),
     ("hung-rack_inputs", "severe", lambda: changed("board", "rack_inputs", host="board_a")),
-    ("relays-dehumidifier", "open", lambda: remove_part(mended(mill_plan()), "relay", "k4")),
+    ("relays-dehumidifier", "open", lambda: remove_part(fixed(mill_plan()), "relay", "k4")),
     (
         "never-booster_pump",
         "open",
-        lambda: remove_part(mended(mill_plan()), "invariant", "pump_dry"),
+        lambda: remove_part(fixed(mill_plan()), "invariant", "pump_dry"),
     ),
     (
         "names-Dehumidifier-Dehumidifyer",
@@ -206,20 +206,20 @@ BROKEN: list[tuple[str, str, Callable[[], Plan]]] = [
 
 
 @pytest.mark.parametrize(("key", "weight", "broken"), BROKEN, ids=[row[0] for row in BROKEN])
-def test_each_fault_is_found_with_why_and_mend(key, weight, broken):
+def test_each_fault_is_found_with_why_and_fix(key, weight, broken):
     plan = broken()
     found = {f.key: f for f in findings(plan)}
     assert key in found, list(found)
     assert found[key].weight == weight
     assert found[key].why
-    assert found[key].mend
-    mend = found[key].apply
-    if mend is not None:
-        assert key not in {f.key for f in findings(mend(plan))}
+    assert found[key].fix
+    fix = found[key].apply
+    if fix is not None:
+        assert key not in {f.key for f in findings(fix(plan))}
 
 
 def fan_with(**update: object) -> Plan:
-    fan = mended(mill_plan()).load("extractor").stepped  # type: ignore[union-attr]
+    fan = fixed(mill_plan()).load("extractor").stepped  # type: ignore[union-attr]
     assert fan is not None
     return changed("load", "extractor", stepped=fan.model_copy(update=update))
 
@@ -290,7 +290,7 @@ def test_a_rail_serves_a_hung_board_within_five_percent_and_no_further(volts, wr
     assert host is not None
     assert 5.0 in board_types(plan)[host.board_type].rails_v
     found = {f.key: f.head for f in findings(plan)}
-    assert ("wants" in found.get("hung-rack_inputs", "")) is wrong
+    assert ("needs" in found.get("hung-rack_inputs", "")) is wrong
 
 
 def test_a_controller_hangs_on_no_board():

@@ -43,7 +43,7 @@ def fan(
         Supply(id="s12", name="12 V supply", place="room", volts=supply_v),
         Supply(id="s5", name="5 V supply", place="room", volts=5.0),
     )
-    plan = built([], 0, ["wifi_38"], claims=(), supplies=supplies)
+    plan = built([], 0, ["wifi_38"], rules=(), supplies=supplies)
     board = plan.boards[0].model_copy(update={"supply": "s5"})
     plan = plan.model_copy(update={"boards": (board,), "loads": (load,), "relays": (relay,)})
     return plan.model_copy(update={"assignments": assign_pins(plan).assignments})
@@ -115,7 +115,7 @@ def test_what_a_supply_a_contact_or_a_transistor_does_not_bear_is_found(key, bro
     assert key not in {f.key for f in findings(fan(transistor=TransistorSwitch()))}
     found = {f.key: f for f in findings(fan(**broken))}
     assert key in found
-    assert found[key].mend
+    assert found[key].fix
 
 
 def test_a_supply_that_fits_is_offered_and_one_taken_away_leaves_the_load_open():
@@ -143,12 +143,12 @@ def test_an_outlet_is_judged_by_the_worst_that_may_be_plugged_in():
     plan = built([], 0, ["wifi_38"])
     load = new_load(load_id="o", name="Bench outlet", place="room", kind="outlet")
     plan = plan.model_copy(
-        update={"loads": (load,), "claims": (), "relays": (RelayOutput(id="k1", load="o"),)}
+        update={"loads": (load,), "rules": (), "relays": (RelayOutput(id="k1", load="o"),)}
     )
     contact = contact_of(plan.relays[0], load, plan)
     assert (contact.current_a, contact.allowed_a, contact.fits) == (10.0, 1.5, False)
     heaters = load.model_copy(update={"outlet": Outlet(plugged="resistive", most_a=6.0)})
     assert load_current_a(heaters, plan) == 6.0
     assert contact_of(plan.relays[0], heaters, plan).fits
-    mended = pressed(plan, "contact-k1")
-    assert mended.relays[0].contactor
+    fixed = pressed(plan, "contact-k1")
+    assert fixed.relays[0].contactor

@@ -27,7 +27,7 @@ def edited(plan: Plan, chance: random.Random) -> Plan:
         probe = chance.choice(plan.probes)
         return put_part(plan, "probe", probe.model_copy(update={"name": f"{probe.name}x"[-40:]}))
     if what == "remove":
-        free = [load for load in plan.loads if not plan.claims_of(load.id)]
+        free = [load for load in plan.loads if not plan.rules_of(load.id)]
         return remove_part(plan, "load", chance.choice(free).id) if free else plan
     if what == "load":
         load_id = f"new{chance.randrange(10**6)}"

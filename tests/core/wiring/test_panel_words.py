@@ -20,6 +20,8 @@ from aldea.core.words.work_order import work_order
 from aldea.demo.mill import mill_plan
 from aldea.formats.tables_csv import netlist_csv, nets, points_csv
 
+UNTIL = "until every rule that requests it has been inactive once."
+
 
 def panel(**facts: object) -> Plan:
     """A Wi-Fi module on a 5 V supply, one sensor and two modules."""
@@ -42,27 +44,37 @@ def test_standby_is_what_boards_and_sensors_take_behind_their_supply():
 @pytest.mark.parametrize(
     ("kind", "update", "sentence"),
     [
-        ("relay", {}, "Thing is off without supply, then decides again."),
+        ("relay", {}, "Thing is off without supply, then follows its rules again."),
         (
             "relay",
             {"power_return": PowerReturn(policy="last", delay_s=90.0, reason="x")},
-            "Thing is off without supply, then is as it was after 90 s.",
+            (
+                "Thing is off without supply, then waits 90 s, then returns to its last state "
+                "until a rule decides."
+            ),
         ),
-        ("valve", {}, "Thing shuts by itself without supply, then stays shut."),
+        (
+            "valve",
+            {},
+            "Thing shuts by itself without supply, then stays shut " + UNTIL,
+        ),
         (
             "valve",
             {"valve": Valve(at_rest="open")},
-            "Thing opens by itself without supply, then stays open.",
+            "Thing opens by itself without supply, then stays open " + UNTIL,
         ),
         (
             "pulse_drive",
             {},
-            "Thing stays where it stands without supply, then moves only when it is told to.",
+            "Thing stays where it is without supply, and then " + UNTIL,
         ),
         (
             "two_way",
             {},
-            "Thing is worked by its wall switch alone without supply, then decides again.",
+            (
+                "Thing is worked by its wall switch alone without supply, "
+                "then follows its rules again."
+            ),
         ),
     ],
 )

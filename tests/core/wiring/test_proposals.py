@@ -31,7 +31,7 @@ def dc(power_w: float, nature: Nature, relay: RelayOutput | None = None, **facts
             **facts,
         }
     )
-    plan = built([], 0, ["wifi_38"], claims=()).model_copy(
+    plan = built([], 0, ["wifi_38"], rules=()).model_copy(
         update={
             "supplies": (FIVE, TWELVE),
             "loads": (load,),
@@ -49,7 +49,7 @@ def test_what_no_usual_contact_bears_is_switched_by_a_transistor_that_bears_its_
 ):
     plan = dc(power_w, nature)
     proposal = next(f for f in offered(plan) if f.key == "relays-strip")
-    assert proposal.apply is not None, proposal.mend
+    assert proposal.apply is not None, proposal.fix
     after = proposal.apply(plan)
     made = after.relays[0].transistor
     assert made is not None
@@ -83,7 +83,7 @@ def test_the_only_way_stays_and_says_what_comes_with_it():
         new_load(load_id=f"l{n}", name=f"Load {n}", place="room", kind="relay") for n in range(19)
     )
     relays = tuple(RelayOutput(id=f"k{n + 1}", load=f"l{n}") for n in range(18))
-    plan = built([], 0, ["wifi_38"], claims=()).model_copy(
+    plan = built([], 0, ["wifi_38"], rules=()).model_copy(
         update={"supplies": (FIVE,), "loads": loads, "relays": relays}
     )
     board = plan.boards[0].model_copy(update={"supply": "s5"})
@@ -95,7 +95,7 @@ def test_the_only_way_stays_and_says_what_comes_with_it():
     brought = {f.key: f.head for f in findings(proposal.apply(plan))}
     new = [head for key, head in brought.items() if key not in {f.key for f in findings(plan)}]
     assert new
-    assert f"This also causes: {new[0]}" in proposal.mend
+    assert f"This also causes: {new[0]}" in proposal.fix
 
 
 def test_a_fix_without_a_button_says_why():
@@ -104,7 +104,7 @@ def test_a_fix_without_a_button_says_why():
     plan = dc(1_000.0, "motor", weak)
     found = next(f for f in offered(plan) if f.key == "limit-k1")
     assert found.apply is None
-    assert "No automatic fix" in found.mend
+    assert "No automatic fix" in found.fix
 
 
 @pytest.mark.parametrize("by", ["relay", "transistor"])

@@ -25,7 +25,7 @@ def house(**facts: object) -> tuple[Plan, Probe, LeakTape]:
     tape = LeakTape.model_validate(facts)
     probe = new_probe(probe_id="tape", name="Tape", place="room", quantity="leak")
     probe = probe.model_copy(update={"sensor": tape})
-    plan = built([], 0, ["wifi_38"], claims=()).model_copy(update={"probes": (probe,)})
+    plan = built([], 0, ["wifi_38"], rules=()).model_copy(update={"probes": (probe,)})
     plan = plan.model_copy(update={"assignments": assign_pins(plan).assignments})
     return plan, probe, tape
 

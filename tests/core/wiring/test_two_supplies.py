@@ -8,10 +8,10 @@ from aldea.core.devices.sensors.bus.model import BusSensor
 from aldea.core.devices.sensors.models import Sensor
 from aldea.core.devices.sensors.motion.model import MotionSensor
 from aldea.core.devices.sensors.one_wire.model import OneWireSensor
+from aldea.core.plan.controls import Control
 from aldea.core.plan.defaults import new_load, new_probe
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import remove_part
-from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Assignment, Board, RelayOutput, Supply, TransistorSwitch
 from aldea.core.plan.seats import boot_coil
 from aldea.core.wiring.assign import assign_pins
@@ -35,7 +35,7 @@ def hood_fan(transistor: TransistorSwitch | None) -> Plan:
     )
     board = Board(id="b0", name="Board 0", place="room", board_type="wifi_38", supply="s5")
     return seated(
-        built([], 0, [], claims=()).model_copy(
+        built([], 0, [], rules=()).model_copy(
             update={
                 "supplies": (FIVE, TWELVE),
                 "loads": (fan,),
@@ -67,7 +67,7 @@ def test_a_sensor_fed_by_another_supply_has_its_boards_zero_volts(feeder):
     )
     near = Board(id="b0", name="Board 0", place="room", board_type="wifi_38", supply="s5")
     far = Board(id="b1", name="Board 1", place="room", board_type="wifi_38", supply="s12")
-    plan = built([], 0, [], claims=(), supplies=(FIVE, TWELVE), probes=(probe,))
+    plan = built([], 0, [], rules=(), supplies=(FIVE, TWELVE), probes=(probe,))
     plan = plan.model_copy(update={"boards": (near, far)})
     pin = Assignment(signal="probe:pir.out", board="b0", pin="IO25", by="hand")
     plan = plan.model_copy(update={"assignments": (pin,)})
@@ -94,7 +94,7 @@ def test_one_conductor_joins_two_supplies_however_many_need_it():
 def with_sensor(sensor: Sensor, kind: str = "wifi_38") -> Plan:
     probe = new_probe(probe_id="p", name="P", place="room", quantity="air_temperature")
     probe = probe.model_copy(update={"sensor": sensor})
-    return seated(built([], 0, [kind], claims=(), probes=(probe,)))
+    return seated(built([], 0, [kind], rules=(), probes=(probe,)))
 
 
 @pytest.mark.parametrize(
@@ -118,12 +118,12 @@ def test_a_board_of_five_volts_kills_a_sensor_of_three():
 
 def test_a_pad_that_drives_five_volts_into_a_pin_of_three_is_severe():
     pad = Control(id="pad", name="Pad", place="room", kind="touch_pad", supply_v=5.0)
-    plan = seated(built([], 0, ["wifi_38"], claims=(), controls=(pad,)))
+    plan = seated(built([], 0, ["wifi_38"], rules=(), controls=(pad,)))
     found = next(f for f in findings(plan) if f.at == "control:pad" and "which bears" in f.head)
     assert found.weight == "severe"
     assert pressed(plan, found.key).controls[0].supply_v == 3.3
     collector = pad.model_copy(update={"output": "open_collector"})
-    plan = seated(built([], 0, ["wifi_38"], claims=(), controls=(collector,)))
+    plan = seated(built([], 0, ["wifi_38"], rules=(), controls=(collector,)))
     assert not [f for f in findings(plan) if "which bears" in f.head]
 
 
@@ -142,7 +142,7 @@ def test_a_transistor_pulls_in_when_high_whatever_the_plan_says(how):
     assert pressed(plan, "inverted-k1").relays[0].active == "high"
     low = relay.model_copy(update={"pull_ohm": None})
     assert "logic supply" not in " ".join(
-        f.mend for f in findings(plan.model_copy(update={"relays": (low,)}))
+        f.fix for f in findings(plan.model_copy(update={"relays": (low,)}))
     )
 
 
@@ -158,7 +158,7 @@ def climates(**facts: object) -> Plan:
     made = tuple(
         p.model_copy(update={"sensor": OneWireSensor.model_validate(facts)}) for p in probes
     )
-    return seated(built([], 0, ["wifi_38"], claims=(), probes=made))
+    return seated(built([], 0, ["wifi_38"], rules=(), probes=made))
 
 
 def test_parts_without_a_code_have_a_wire_each_and_thermometers_share_one():

@@ -16,6 +16,6 @@ def test_every_class_has_something_that_must_never_happen():
             assert sentence not in [s for s, _ in suggestions(load, after)]
     said = [invariant_sentence(made, plan) for made in plan.invariants]
     assert (
-        "Never Cistern inlet valve open while Manifold tape below 60 kΩ for longer than 30 s."
-        in said
+        "Cistern inlet valve must never be open for longer than 30 s while Manifold tape is below "
+        "60 kΩ." in said
     )

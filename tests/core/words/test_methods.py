@@ -47,7 +47,7 @@ def test_worked_examples_by_hand():
     assert told["20 kΩ at 10 lx, 4 kΩ at 100 lx"] == "γ = 0.699"
     assert told["A reading each 10 s, τ 60 s"] == "α = 0.1535"
     assert told["0 of 120 seen"] == "under 2.5 %"
-    assert told["100 000 closings at that pace"] == "282 years"
+    assert told["100 000 starts at that rate"] == "282 years"
     assert told["σ of one sample 4 counts, 4 averaged"] == "σ of a reading 2.0 counts"
     assert told["20 °C and 60 %RH"] == "dew point 12.00 °C"
     assert told["10 kΩ and 100 Ω into 20 pF, 12 bits"] == "1.82 µs"
@@ -56,7 +56,7 @@ def test_worked_examples_by_hand():
     assert told["4 m there and back at −5 °C, and 10 ms"] == "34.4 ms"
 
 
-def test_a_figure_is_found_by_its_words_and_no_two_formulas_of_a_kind_claim_one():
+def test_a_figure_is_found_by_its_words_and_no_two_formulas_of_a_kind_rule_one():
     assert computed_at("tape", "False alarms by noise alone") == "tape-run"
     assert computed_at("thermometer", "Contact ±0.05 K") == "thermometer-spread"
     assert computed_at("hold", "Recorded") == ""

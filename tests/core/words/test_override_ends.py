@@ -2,7 +2,7 @@
 
 from tests.core.plans import one_band
 
-from aldea.core.plan.hands import ButtonPress, Control, OnlyIn
+from aldea.core.plan.controls import ButtonPress, Control, OnlyIn
 from aldea.core.words.override_ends import override_ends
 
 
@@ -15,17 +15,17 @@ def told(*presses: ButtonPress) -> str:
 
 def test_the_press_says_how_its_override_ends():
     usual = ButtonPress(press="short", load="fan", does="toggle")
-    stays = usual.model_copy(update={"school": "given_back"})
+    stays = usual.model_copy(update={"ends_by": "automatic"})
     in_mode = stays.model_copy(
         update={"only": OnlyIn(mode="house", value="away"), "ends_with_mode": True}
     )
-    assert told(usual) == "it ends by itself after its time", "as the load says"
-    assert told(stays) == "it stays until it is given back"
-    assert told(in_mode) == "it ends when that mode is left"
+    assert told(usual) == "it ends after its time", "as the load says"
+    assert told(stays) == "it stays until it is returned to automatic"
+    assert told(in_mode) == "it ends when the mode changes"
     long = usual.model_copy(update={"press": "long"})
-    assert told(stays, long) == "it ends as what was pressed says"
+    assert told(stays, long) == "it ends as set at the control"
 
 
 def test_a_person_at_a_page_has_the_loads_own():
     plan = one_band()
-    assert override_ends(plan, plan.loads[0], "jon") == "it ends by itself after its time"
+    assert override_ends(plan, plan.loads[0], "jon") == "it ends after its time"

@@ -156,7 +156,7 @@ def test_a_mistake_of_ours_is_a_page_that_says_what_to_do(module_database, tmp_p
     with served(module_database, tmp_path) as base, Client(base_url=base) as client:
         answer = client.get("/sign-in")
     assert answer.status_code == 500
-    assert "try once more" in answer.text
+    assert "try again" in answer.text
     assert "secret inside" not in answer.text
     for name, value in HEADERS.items():
         assert answer.headers[name] == value

@@ -17,4 +17,4 @@ def test_a_row_that_cannot_be_is_refused_and_one_that_is_not_there_is_not_found(
     answer = signed("jon").get(f"{H}/record/readings/{number}")
     assert answer.status_code == status
     assert ("There is no import" in answer.text) is (status == 404)
-    assert ("does not fit" in answer.text) is (status == 422)
+    assert ("Enter " in answer.text) is (status == 422)

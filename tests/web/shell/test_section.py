@@ -39,12 +39,12 @@ def test_no_room_of_the_section_covers_another(walls, levels, lowest):
             )
             x += width
     plan = Plan(
-        format="aldea-plan/1",
+        format="aldea-plan/2",
         house=House(name="Any", time_zone="UTC"),
         places=tuple(places),
         probes=(),
         loads=(),
-        claims=(),
+        rules=(),
     )
     section = make_section(plan)
     assert len(section.rooms) == len(places)

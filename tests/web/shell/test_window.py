@@ -1,4 +1,4 @@
-"""The window of the rail: what an address may ask for."""
+"""The window of the timeline: what an address may ask for."""
 
 from hypothesis import given
 from hypothesis import strategies as st

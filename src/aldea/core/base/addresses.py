@@ -24,7 +24,7 @@ def read_address(text: str) -> int | None:
     first, _, second = text.strip().removesuffix(")").partition("(")
     if not first.strip():
         return None
-    found = typed_number(first)
-    if not 0 <= found <= HIGHEST or (second and typed_number(second) != found):
+    number = typed_number(first)
+    if not 0 <= number <= HIGHEST or (second and typed_number(second) != number):
         raise ValueError(text)
-    return found
+    return number

@@ -25,11 +25,11 @@ class BoundedCache(Generic[Value]):
     def get(self, key: Hashable) -> Value | None:
         """The value of a key, which counts as used; None where there is none."""
         with self._lock:
-            found = self._held.get(key)
-            if found is None:
+            value = self._held.get(key)
+            if value is None:
                 return None
             self._held.move_to_end(key)
-            return found[0]
+            return value[0]
 
     def put(
         self, key: Hashable, value: Value, size_bytes: int, beside: Collection[Hashable] = ()

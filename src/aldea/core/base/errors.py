@@ -1,8 +1,12 @@
-"""One tree of errors; each says where, what it got, what is allowed, and the mend."""
+"""One tree of errors; each says where, what it got, what is allowed, and the fix."""
 
 import re
 
 QUOTES = "'\""
+# How what may be there begins where it compares, or is taken from a list.
+COMPARED = ("above ", "below ", "after ", "before ", "under ", "over ", "up to ", "at most ",
+            "between ", "within ", "from ")  # fmt: skip
+CHOSEN = ("one of ", "the id of ", "the one of ", "one that ")
 EMPTY = frozenset({"", "nothing", "none", "none chosen", "''", '""', "None"})
 # How `repr` writes what cannot be seen, a quote and the stroke itself.
 ESCAPED = re.compile(r"\\(x[0-9a-f]{2}|u[0-9a-f]{4}|U[0-9a-f]{8}|[nrt'\"\\])")
@@ -10,7 +14,7 @@ FIGURE = re.compile(r"[-−+]?[0-9][0-9\u202f.,]*(e[-+]?[0-9]+)?( ?[^\s\d]{1,3}(
 
 
 class AldeaError(Exception):
-    """Something that a person can mend.
+    """Something that a person can fix.
 
     Parameters
     ----------
@@ -20,37 +24,37 @@ class AldeaError(Exception):
         What was there.
     allowed : str
         What may be there.
-    mend : str
+    fix : str
         The next thing to do.
-    said : str
+    text : str
         The whole of it as a person would say it; else it is put together.
     """
 
     def __init__(
-        self, where: str, *, got: str = "", allowed: str = "", mend: str = "", said: str = ""
+        self, where: str, *, got: str = "", allowed: str = "", fix: str = "", text: str = ""
     ) -> None:
         self.where = where
         self.got = got
         self.allowed = allowed
-        self.mend = mend
-        self.said = said
+        self.fix = fix
+        self.text = text
         super().__init__(self.sentence)
 
     @property
     def sentence(self) -> str:
         """The whole message in one line."""
-        if self.said:
-            return self.said
+        if self.text:
+            return self.text
         return f"{self.where}: {self.at_field}"
 
     @property
     def at_field(self) -> str:
         """The message without its where: what stands at the field that it is about."""
-        return self.said or spoken(self.got, self.allowed, self.mend)
+        return self.text or spoken(self.got, self.allowed, self.fix)
 
 
-def spoken(got: str, allowed: str, mend: str = "") -> str:
-    """What is there and what is wanted, as a person says it.
+def spoken(got: str, allowed: str, fix: str = "") -> str:
+    """A refusal as one imperative: what to enter or choose, and what was found instead.
 
     Parameters
     ----------
@@ -58,22 +62,30 @@ def spoken(got: str, allowed: str, mend: str = "") -> str:
         What was typed, in quotes (`repr`); a figure with its unit; a thing in words; or nothing.
     allowed : str
         What may be there.
-    mend : str
+    fix : str
         The next thing to do, a sentence.
     """
     if got in EMPTY:
-        here = "Nothing is given."
+        text = f"{imperative(allowed)}."
     elif got.endswith(" again"):
-        here = f"{_in_quotes(got.removesuffix(' again'))} is there already."
-    elif got[0] in QUOTES:
-        here = f"{_in_quotes(got)} does not fit."
-    elif FIGURE.fullmatch(got):
-        here = f"{got} does not fit."
+        text = f"{_in_quotes(got.removesuffix(' again'))} is already used. {imperative(allowed)}."
+    elif got[0] in QUOTES or FIGURE.fullmatch(got):
+        shown, wanted = _in_quotes(got), imperative(allowed)
+        parts = set(",;:") & set(allowed)
+        text = f"Found {shown}. {wanted}." if parts else f"{wanted}, not {shown}."
     elif got.startswith("no "):
-        here = f"There is {got}."
+        text = f"There is {got}; needed: {allowed}."
     else:
-        here = f"Found {got}."
-    return f"{here} Wanted: {allowed}. {mend}".strip()
+        text = f"Found {got}; needed: {allowed}."
+    return f"{text} {fix}".strip()
+
+
+def imperative(allowed: str) -> str:
+    """What may be there as the thing to do: “Enter a value above 0”, “Choose one of a, b”."""
+    if allowed.startswith(COMPARED):
+        return f"Enter a value {allowed}"
+    chosen = allowed.startswith(CHOSEN) or allowed.endswith((" of this house", " of this plan"))
+    return f"{'Choose' if chosen else 'Enter'} {allowed}"
 
 
 def _in_quotes(got: str) -> str:
@@ -112,10 +124,12 @@ class NotFoundError(AldeaError):
     @property
     def sentence(self) -> str:
         """The whole message in one line; it begins with what was looked for."""
-        if self.said:
-            return self.said
+        if self.text:
+            return self.text
         name = f" {_in_quotes(self.got)}" if self.got not in EMPTY else ""
-        return f"There is no {self.where}{name} here. Wanted: {self.allowed}. {self.mend}".strip()
+        return (
+            f"There is no {self.where}{name} here. {imperative(self.allowed)}. {self.fix}".strip()
+        )
 
 
 class NotAllowedError(AldeaError):

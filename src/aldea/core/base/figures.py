@@ -34,6 +34,13 @@ def short(value: float) -> str:
     return _as_print(_plain(value, 6))
 
 
+def four(value: float) -> str:
+    """A computed figure to four significant digits, all of a whole number: `1.329`, `16 042`."""
+    if not math.isfinite(value) or abs(value) >= 1000:
+        return figure(value, 0)
+    return _as_print(_plain(value, 4))
+
+
 def exact(value: float) -> str:
     """A limit as it is, to fifteen figures: `16 777 215`."""
     return _as_print(_plain(value, 15))
@@ -58,7 +65,7 @@ def _plain(value: float, figures: int) -> str:
 
 
 def years(value: float) -> str:
-    """Relay life: two figures are all that a rated number of closings is good for."""
+    """Relay life: two figures are all that a rated number of starts is good for."""
     if math.isinf(value):
         return "no wear"
     if value >= 100:
@@ -70,8 +77,8 @@ def ohms(value: float) -> str:
     """`470 kΩ`, `4.7 kΩ`, `680 Ω`."""
     for unit, size in (("MΩ", 1e6), ("kΩ", 1e3)):
         if value >= size:
-            return f"{short(value / size)} {unit}"
-    return f"{short(value)} Ω"
+            return f"{four(value / size)} {unit}"
+    return f"{four(value)} Ω"
 
 
 def thousands(number: float) -> str:

@@ -95,6 +95,18 @@ def stamp(t_ms: int, zone: str) -> str:
     return f"{moment.day} {moment:%b %Y, %H:%M}"
 
 
+def duration(seconds: float) -> str:
+    """A duration exactly, as a rule states it: `45 s`, `0.25 s`, `10 min 30 s`, `1 d 2 h 1 s`."""
+    if seconds < 120 or seconds != round(seconds):
+        return f"{seconds:.10g} s"
+    rest, parts = round(seconds), []
+    for size, unit in ((86_400, "d"), (3600, "h"), (60, "min"), (1, "s")):
+        count, rest = divmod(rest, size)
+        if count:
+            parts.append(f"{count} {unit}")
+    return " ".join(parts)
+
+
 def span(seconds: float) -> str:
     """`45 s`, `12 min`, `2 h 5 min`, `3 d 4 h`."""
     whole = round(seconds)

@@ -22,12 +22,12 @@ def per_plan(make: Callable[[Any], Kept]) -> Callable[[Any], Kept]:
     @wraps(make)
     def remembered(plan: Any) -> Kept:
         key = id(plan)
-        found = kept.get(key)
-        if found is not None and found[0]() is plan:
-            return found[1]
-        made = make(plan)
-        kept[key] = (weakref.ref(plan, lambda _gone: kept.pop(key, None)), made)
-        return made
+        entry = kept.get(key)
+        if entry is not None and entry[0]() is plan:
+            return entry[1]
+        value = make(plan)
+        kept[key] = (weakref.ref(plan, lambda _gone: kept.pop(key, None)), value)
+        return value
 
     return remembered
 
@@ -48,16 +48,16 @@ class ByIdentity(Generic[Kept]):
         """What was made of these objects, and of values `beside` them; made now where it is not."""
         key = (tuple(map(id, of)), beside)
         with self._lock:
-            found = self._held.get(key)
-            if found is not None:
+            entry = self._held.get(key)
+            if entry is not None:
                 self._held.move_to_end(key)
-                return found[0]
-        made = make()
+                return entry[0]
+        value = make()
         with self._lock:
-            self._held[key] = (made, of)
+            self._held[key] = (value, of)
             while len(self._held) > self._most:
                 self._held.popitem(last=False)
-        return made
+        return value
 
 
 def per_pair(make: Callable[[Any, Any], Kept]) -> Callable[[Any, Any], Kept]:

@@ -18,7 +18,7 @@ WORDS = {
     "int_from_float": "a whole number",
     "bool_type": "yes or no",
     "bool_parsing": "yes or no",
-    "string_type": "a text",
+    "string_type": "text",
     "tuple_type": "a list",
     "list_type": "a list",
     "dict_type": "an object with keys",
@@ -31,13 +31,13 @@ WORDS_WITH = {
     "string_too_long": ("max_length", "up to {} characters"),
     "too_short": ("min_length", "{} or more"),
     "too_long": ("max_length", "up to {}"),
-    "literal_error": ("expected", "{}"),
+    "literal_error": ("expected", "one of {}"),
     "greater_than_equal": ("ge", "{} or more"),
     "greater_than": ("gt", "above {}"),
     "less_than_equal": ("le", "up to {}"),
     "less_than": ("lt", "under {}"),
 }
-UNKNOWN = "the keys of /schema/plan.json (a number's unit is part of its key)"
+UNKNOWN = "only the keys of /schema/plan.json (a number's unit is part of its key)"
 LONGEST = 80  # of what was given, as it is said again
 
 
@@ -66,7 +66,7 @@ def _unfit(problem: Mapping[str, Any]) -> Unfit:
     if kind == "extra_forbidden":
         return Unfit(steps=steps, got=f"the unknown key {steps[-1]!r}", allowed=UNKNOWN)
     if kind == "missing":
-        return Unfit(steps=steps, got="nothing", allowed="a value, this key is required")
+        return Unfit(steps=steps, got="nothing", allowed="a value for this key, it is required")
     if isinstance(given, (str, float, int)) or given is None:
         got = repr(given if given is not None else "")[:LONGEST]
     else:
@@ -79,10 +79,12 @@ def _wanted(kind: str, problem: Mapping[str, Any]) -> str:
     if kind == "string_pattern_mismatch":
         return WORDS_OF_PATTERN[facts["pattern"]]
     if kind == "string_too_short" and facts["min_length"] == 1:
-        return "a text"
+        return "at least one character"
     if kind in WORDS_WITH:
         name, words = WORDS_WITH[kind]
-        told = facts[name]
-        return words.format(told.replace("'", "") if isinstance(told, str) else exact(told))
+        expected = facts[name]
+        return words.format(
+            expected.replace("'", "") if isinstance(expected, str) else exact(expected)
+        )
     text = str(problem["msg"]).removeprefix("Input should be ").removeprefix("Value error, ")
     return WORDS.get(kind, text[:1].lower() + text[1:])

@@ -33,16 +33,16 @@ def bus_address(text: str) -> int:
     except ValueError:
         value = -1
     if not 0 <= value <= 127:
-        mend = ""
+        fix = ""
         if 128 <= value <= 255:
-            mend = f"With the read/write bit? Then it is 0x{value >> 1:02x}."
+            fix = f"With the read/write bit? Then it is 0x{value >> 1:02x}."
         raise CalibrationError(
-            "scan", got=repr(text), allowed="addresses of 7 bits, 0x08 to 0x77", mend=mend
+            "scan", got=repr(text), allowed="addresses of 7 bits, 0x08 to 0x77", fix=fix
         )
     return value
 
 
-def listed_bus(expected: Sequence[tuple[int, str]], found: Sequence[int]) -> tuple[Listed, ...]:
+def listed_bus(expected: Sequence[tuple[int, str]], addresses: Sequence[int]) -> tuple[Listed, ...]:
     """Every address of the plan and of the scan, in order."""
     names: dict[int, list[str]] = {}
     for address, name in expected:
@@ -56,10 +56,10 @@ def listed_bus(expected: Sequence[tuple[int, str]], found: Sequence[int]) -> tup
             else "not in the plan"
             if address not in names
             else "found"
-            if address in found
+            if address in addresses
             else "missing",
         )
-        for address in sorted({*names, *found})
+        for address in sorted({*names, *addresses})
     )
 
 
@@ -80,11 +80,11 @@ def single_wire_code(text: str) -> str:
     code = re.sub(r"[\s:.\-]", "", text).lower()
     if not re.fullmatch(r"[0-9a-f]{16}", code):
         raise CalibrationError(
-            "codes", got=repr(text), allowed="16 hexadecimal digits", mend="Copy it whole."
+            "codes", got=repr(text), allowed="16 hexadecimal digits", fix="Copy it whole."
         )
     if code == "0" * 16:
         raise CalibrationError(
-            "codes", got="all zeros", allowed="a code", mend="The data wire is held at 0 V."
+            "codes", got="all zeros", allowed="a code", fix="The data wire is held at 0 V."
         )
     wanted = checksum(code)
     if int(code[14:], 16) != wanted:
@@ -92,26 +92,26 @@ def single_wire_code(text: str) -> str:
             "codes",
             got=f"{code}, checksum {code[14:]}",
             allowed=f"a code whose checksum fits ({wanted:02x})",
-            mend="Read it again: a long cable or a missing pull-up garbles it.",
+            fix="Read it again: a long cable or a missing pull-up garbles it.",
         )
     return code
 
 
-def listed_codes(expected: Sequence[tuple[str, str]], found: Sequence[str]) -> tuple[Listed, ...]:
+def listed_codes(expected: Sequence[tuple[str, str]], codes: Sequence[str]) -> tuple[Listed, ...]:
     """Every code of the plan (code, probe) and of the scan; a probe without a code is missing."""
     twice = {code for code, n in Counter(code for code, _ in expected if code).items() if n > 1}
     rows = [
         Listed(
             address=code or "no code yet",
             names=(name,),
-            verdict="duplicate" if code in twice else "found" if code in found else "missing",
+            verdict="duplicate" if code in twice else "found" if code in codes else "missing",
         )
         for code, name in expected
     ]
     known = {code for code, _ in expected}
     rows += [
         Listed(address=code, names=(), verdict="not in the plan")
-        for code in dict.fromkeys(found)
+        for code in dict.fromkeys(codes)
         if code not in known
     ]
     return tuple(rows)

@@ -73,7 +73,7 @@ def fit_line(readings: FloatArray, references: FloatArray) -> CalibrationLine:
             "readings",
             got=f"all at {short(mean_reading)}",
             allowed="at least two different readings",
-            mend="Record pairs in a second salt.",
+            fix="Record pairs in a second salt.",
         )
     slope = float(deviation @ (references - mean_reference)) / sxx
     intercept = mean_reference - slope * mean_reading

@@ -51,7 +51,7 @@ def bounce_of(edges_ms: Sequence[float], *, quiet_ms: float) -> Bounce:
             "edges",
             got="none",
             allowed="the moments at which the input changed, ms",
-            mend="Work the contact ten times while every change is recorded.",
+            fix="Work the contact ten times while every change is recorded.",
         )
     bursts: list[Burst] = []
     for at in edges_ms:
@@ -89,6 +89,6 @@ def means_of(at_end: State, away: State) -> ContactMeans:
             "away",
             got=f"{away} in both positions",
             allowed="one closed, one open",
-            mend="A wire is off, the magnet is too far, or the input is held by its pull-up.",
+            fix="A wire is off, the magnet is too far, or the input is held by its pull-up.",
         )
     return "on" if at_end == "closed" else "off"

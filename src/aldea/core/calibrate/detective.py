@@ -27,7 +27,7 @@ UNKNOWN_BOARD_V, UNKNOWN_BOARD_BITS = 3.3, 12  # where the plan has not yet chos
 USUAL_BITS = (8, 10, 12, 14, 16)
 
 
-END_MENDS: Mapping[EndState, str] = {
+END_FIXES: Mapping[EndState, str] = {
     "open": "The sensor is open: unplugged, or a wire is broken. No assumption explains that.",
     "short": "The sensor is shorted: look at its wires. No assumption explains that.",
     "saturated": "The converter is at its full scale, and the divider’s supply lies above its "
@@ -130,7 +130,7 @@ class Inquiry:
 def investigate(
     counts: float, known_degc: float, *, expanded_k: float, assumed: Assumptions
 ) -> Inquiry:
-    """Rank what may be wrong; `expanded_k` is U (k = 2) of the known temperature.
+    """Priority what may be wrong; `expanded_k` is U (k = 2) of the known temperature.
 
     Raises `CalibrationError` for counts outside the converter, or of an open or shorted sensor or a
     saturated converter, which are no assumptions. Counts that the divider cannot give under what is
@@ -144,7 +144,7 @@ def investigate(
             "counts",
             got=f"{short(counts)}",
             allowed=f"above 0 and below {full}",
-            mend=END_MENDS[state],
+            fix=END_FIXES[state],
         )
     reads = assumed.temp_degc(counts)
     step = assumed.divider.ohm_per_count(
@@ -153,16 +153,16 @@ def investigate(
     ohm = thermistor_ohm(known_degc, r25_ohm=assumed.r25_ohm, beta_k=assumed.beta_k)
     one_count_k = (known_degc + KELVIN_AT_ZERO_DEGC) ** 2 / (assumed.beta_k * ohm) * step
     can_tell = math.hypot(expanded_k, one_count_k)
-    found = [
+    judged = [
         _judged(suspect, counts, known_degc, can_tell)
         for suspect in _suspects(counts, known_degc, ohm, assumed)
     ]
-    found.sort(key=lambda s: math.inf if s.left_k is None else abs(s.left_k))
+    judged.sort(key=lambda s: math.inf if s.left_k is None else abs(s.left_k))
     return Inquiry(
         reads_degc=reads,
         error_k=None if reads is None else reads - known_degc,
         can_tell_k=can_tell,
-        suspects=tuple(found),
+        suspects=tuple(judged),
     )
 
 
@@ -175,8 +175,8 @@ def _judged(suspect: Suspect, counts: float, known_degc: float, can_tell_k: floa
 def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> list[Suspect]:
     share = a.divider.volts(ohm) / a.supply_v
     node_v = counts / (2**a.bits - 1) * a.reference_v
-    found = [
-        _made(
+    suspects = [
+        _suspect(
             a,
             "supply_v",
             "divider’s supply",
@@ -185,7 +185,7 @@ def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> l
             _nearest(node_v / share, USUAL_SUPPLIES_V, a.supply_v),
             "Measure volts from 0 V to the divider’s upper end.",
         ),
-        _made(
+        _suspect(
             a,
             "reference_v",
             "converter’s reference",
@@ -201,8 +201,8 @@ def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> l
     if 0 < measured_share < 1:
         ratio = (1 - measured_share) / measured_share
         fixed = ohm * (ratio if a.side == "sensor_low" else 1 / ratio)
-        found.append(
-            _made(
+        suspects.append(
+            _suspect(
                 a,
                 "fixed_ohm",
                 "fixed resistor",
@@ -216,8 +216,8 @@ def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> l
         inverse = 1 / (known_degc + KELVIN_AT_ZERO_DEGC) - 1 / T25_K
         if sensed and abs(inverse) > 1e-5 and math.log(sensed / a.r25_ohm) / inverse > 0:
             beta = math.log(sensed / a.r25_ohm) / inverse
-            found.append(
-                _made(
+            suspects.append(
+                _suspect(
                     a,
                     "beta_k",
                     "B value",
@@ -228,8 +228,8 @@ def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> l
                 )
             )
     bits = math.log2(counts * a.reference_v / (share * a.supply_v) + 1)
-    found.append(
-        _made(
+    suspects.append(
+        _suspect(
             a,
             "bits",
             "converter’s bits",
@@ -240,7 +240,7 @@ def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> l
         )
     )
     side: Side = "sensor_high" if a.side == "sensor_low" else "sensor_low"
-    found.append(
+    suspects.append(
         Suspect(
             key="side",
             name="side of the sensor",
@@ -253,7 +253,7 @@ def _suspects(counts: float, known_degc: float, ohm: float, a: Assumptions) -> l
             measure="Warm the sensor: with it at the lower side the counts fall.",
         )
     )
-    return found
+    return suspects
 
 
 def _nearest_made(ohm: float) -> float:
@@ -273,7 +273,7 @@ def _nearest(wanted: float, usual: tuple[float, ...], own: float) -> float:
     return min(others, key=lambda value: abs(math.log(value / max(wanted, 1e-9))))
 
 
-def _made(
+def _suspect(
     a: Assumptions, key: str, name: str, wanted: float, unit: str, usual: float, measure: str
 ) -> Suspect:
     return Suspect(

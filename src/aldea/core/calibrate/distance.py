@@ -70,7 +70,7 @@ def geometry_of(
                 name,
                 got=f"{len(good)} readings in 0 to {short(longest_m)} m",
                 allowed=f"{FEWEST} or more",
-                mend="Record half a minute; readings in metres?",
+                fix="Record half a minute; readings in metres?",
             )
         kept.append(np.array(good))
     empty, occupied = float(np.median(kept[0])), float(np.median(kept[1]))
@@ -79,7 +79,7 @@ def geometry_of(
             "occupied",
             got=f"{figure(occupied, 3)} m where empty reads {figure(empty, 3)} m",
             allowed="nearer than empty",
-            mend="Are the two recordings changed over?",
+            fix="Are the two recordings changed over?",
         )
     low, high = span_degc
     if low > high:

@@ -85,7 +85,7 @@ def counted(passages: Sequence[Passage], *, inside: int = 0) -> Count:
 
 def passages_by_pulses(pulses: Sequence[Pulse], *, longest_gap_s: float) -> tuple[Passage, ...]:
     """When somebody passed and which way, from two sensors that give one pulse each."""
-    found: list[Passage] = []
+    passages: list[Passage] = []
     waiting: Pulse | None = None
     for at_s, together in itertools.groupby(pulses, key=lambda pulse: pulse[0]):
         sides = {side for _, side in together}
@@ -94,16 +94,16 @@ def passages_by_pulses(pulses: Sequence[Pulse], *, longest_gap_s: float) -> tupl
             continue
         side = sides.pop()
         if waiting is not None and side != waiting[1] and at_s - waiting[0] <= longest_gap_s:
-            found.append((at_s, IN if side == "B" else OUT))
+            passages.append((at_s, IN if side == "B" else OUT))
             waiting = None
         else:
             waiting = (at_s, side)
-    return tuple(found)
+    return tuple(passages)
 
 
 def passages_by_beams(beams: Sequence[Beam]) -> tuple[Passage, ...]:
     """When somebody passed and which way, from two beams."""
-    found: list[Passage] = []
+    passages: list[Passage] = []
     turned = 0
     state, lost = (0, 0), False
     for at_s, together in itertools.groupby(beams, key=lambda beam: beam[0]):
@@ -116,9 +116,9 @@ def passages_by_beams(beams: Sequence[Beam]) -> tuple[Passage, ...]:
         state = after
         if state == (0, 0):
             if abs(turned) == 4 and not lost:
-                found.append((at_s, IN if turned > 0 else OUT))
+                passages.append((at_s, IN if turned > 0 else OUT))
             turned, lost = 0, False
-    return tuple(found)
+    return tuple(passages)
 
 
 def compared(
@@ -161,8 +161,8 @@ def tried_on_others(
     best = [gap for gap, count in zip(gaps_s, wrong, strict=True) if count == min(wrong)]
     chosen = best[len(best) // 2]
     rest = [p for p in pulses if p[0] >= middle_s]
-    found = passages_by_pulses(rest, longest_gap_s=chosen)
-    return chosen, compared(found, ordered[half:], within_s=within_s)
+    on_others = passages_by_pulses(rest, longest_gap_s=chosen)
+    return chosen, compared(on_others, ordered[half:], within_s=within_s)
 
 
 def in_order(times_s: Sequence[float]) -> None:
@@ -173,7 +173,7 @@ def in_order(times_s: Sequence[float]) -> None:
                 "activations",
                 got=f"{short(after)} s after {short(before)} s",
                 allowed="times in rising order",
-                mend="Two recordings in one? Give them one at a time.",
+                fix="Two recordings in one? Give them one at a time.",
             )
 
 

@@ -170,17 +170,19 @@ def scatter(
     """
     kept = [group for group in groups if group]
     dof = sum(len(group) - 1 for group in kept)
-    found = Scatter(sd=assumed, degrees_of_freedom=math.inf, told_by="assumed")
+    estimate = Scatter(sd=assumed, degrees_of_freedom=math.inf, told_by="assumed")
     if dof > 0:
         rss = sum((x - sum(g) / len(g)) ** 2 for g in kept for x in g)
-        found = Scatter(sd=math.sqrt(rss / dof), degrees_of_freedom=float(dof), told_by="repeats")
+        estimate = Scatter(
+            sd=math.sqrt(rss / dof), degrees_of_freedom=float(dof), told_by="repeats"
+        )
     left = len(points) - 2 if math.isfinite(line.sxx) else len(points) - 1
     if left > 0:
         rss = sum((reference - line.at(reading)) ** 2 for reading, reference in points)
         misfit = math.sqrt(rss / left) / line.slope
-        if found.told_by == "assumed" or misfit > found.sd:
-            found = Scatter(sd=misfit, degrees_of_freedom=float(left), told_by="misfit")
-    return found
+        if estimate.told_by == "assumed" or misfit > estimate.sd:
+            estimate = Scatter(sd=misfit, degrees_of_freedom=float(left), told_by="misfit")
+    return estimate
 
 
 LABELS = {
@@ -191,17 +193,17 @@ LABELS = {
 
 
 def line_rows(
-    line: CalibrationLine, fitted: Sequence[Pair], found: Scatter, resolution: float
+    line: CalibrationLine, fitted: Sequence[Pair], scatter: Scatter, resolution: float
 ) -> tuple[BudgetRow, ...]:
     """Rows that every line has: one reading's scatter, the line's own doubt, the resolution."""
-    sd, dof = found.sd, found.degrees_of_freedom
+    sd, dof = scatter.sd, scatter.degrees_of_freedom
     readings = [pair.reading for pair in fitted]
     leverage = max(line.leverage_1(min(readings)), line.leverage_1(max(readings)))
-    ground: Literal["measured", "stated"] = "stated" if found.told_by == "assumed" else "measured"
+    ground: Literal["measured", "stated"] = "stated" if scatter.told_by == "assumed" else "measured"
     several = "pair" if line.n == 1 else "pairs"
     return (
         BudgetRow(
-            label=LABELS[found.told_by],
+            label=LABELS[scatter.told_by],
             value=sd,
             distribution="standard",
             sensitivity=line.slope,

@@ -46,7 +46,7 @@ def warm_up_of(t_s: Sequence[float], volts: Sequence[float], *, settled_pct: flo
             "curve",
             got=f"{len(t)} rows",
             allowed=f"{FEWEST} or more",
-            mend="One row every ten seconds, from switching on, in clean air.",
+            fix="One row every ten seconds, from switching on, in clean air.",
         )
     if (np.diff(t) <= 0).any():
         raise CalibrationError("curve", got="times that do not rise", allowed="rising seconds")
@@ -60,7 +60,7 @@ def warm_up_of(t_s: Sequence[float], volts: Sequence[float], *, settled_pct: flo
             "curve",
             got="still moving at the end",
             allowed=f"within {short(settled_pct)} % over the last fifth",
-            mend="Record longer; a new sensor may need two days of burning in.",
+            fix="Record longer; a new sensor may need two days of burning in.",
         )
     beyond = np.flatnonzero(outside)
     settled_from = beyond[-1] + 1 if len(beyond) else 0

@@ -31,7 +31,7 @@ class Conditions:
 def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
     """Fit the line through all salt pairs and sum up its doubt.
 
-    Needs pairs in two salts at least 20 %RH apart. Raises `CalibrationError` with the mend.
+    Needs pairs in two salts at least 20 %RH apart. Raises `CalibrationError` with the fix.
     """
     fitted = [pair for pair in pairs if pair.approach != "check"]
     salts = {pair.medium for pair in fitted}
@@ -40,7 +40,7 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
             "pairs",
             got=f"{len(fitted)} in {len(salts)} salt{'' if len(salts) == 1 else 's'}",
             allowed="pairs in two salts",
-            mend="Record a pair in a second salt, far from the first.",
+            fix="Record a pair in a second salt, far from the first.",
         )
     references = np.array([pair.reference for pair in fitted])
     span = float(references.max() - references.min())
@@ -49,7 +49,7 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
             "pairs",
             got=f"salts {figure(span)} %RH apart",
             allowed="20 %RH apart or more",
-            mend="A short base makes a long error: magnesium chloride and sodium chloride are 42.",
+            fix="A short base makes a long error: magnesium chloride and sodium chloride are 42.",
         )
     line = fit_line(np.array([pair.reading for pair in fitted]), references)
     if not 0.2 < line.slope < 5:
@@ -57,16 +57,16 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
             "pairs",
             got=f"a slope of {figure(line.slope, 3)}",
             allowed="0.2 to 5",
-            mend="A reading stands beside the wrong salt, or the probe is dead.",
+            fix="A reading stands beside the wrong salt, or the probe is dead.",
         )
     low, high = float(references.min()), float(references.max())
-    found = scatter(_groups(fitted).values(), _points(fitted), line, ASSUMED_REPEAT_RH_PCT)
-    budget = combine(_rows(fitted, line, conditions, found))
-    return fit_of(pairs, line, budget, low, high, found.sd)
+    fit = scatter(_groups(fitted).values(), _points(fitted), line, ASSUMED_REPEAT_RH_PCT)
+    budget = combine(_rows(fitted, line, conditions, fit))
+    return fit_of(pairs, line, budget, low, high, fit.sd)
 
 
 def _rows(
-    fitted: list[Pair], line: CalibrationLine, conditions: Conditions, found: Scatter
+    fitted: list[Pair], line: CalibrationLine, conditions: Conditions, scatter: Scatter
 ) -> tuple[BudgetRow, ...]:
     slope = line.slope
     hysteresis = _hysteresis(fitted)
@@ -101,7 +101,7 @@ def _rows(
         *line_rows(
             line,
             fitted,
-            found,
+            scatter,
             conditions.resolution_rh_pct,
         ),
     )

@@ -24,14 +24,16 @@ class CarriedLine:
 def identical_probes(plan: Plan, probe: Probe) -> list[Probe]:
     """Every other probe of the same quantity that is made the same way."""
 
-    def made(one: Probe) -> str | None:
+    def build_of(one: Probe) -> str | None:
         sensor = sensor_of(plan, one)
         return sensor.kind if sensor else None
 
     return [
         other
         for other in plan.probes
-        if other.id != probe.id and other.quantity == probe.quantity and made(other) == made(probe)
+        if other.id != probe.id
+        and other.quantity == probe.quantity
+        and build_of(other) == build_of(probe)
     ]
 
 
@@ -43,7 +45,7 @@ def carried_line(plan: Plan, probe: Probe, line: CarriedLine, chosen: Collection
     """
     for other in identical_probes(plan, probe):
         if other.id in chosen:
-            made = Calibration(
+            carried = Calibration(
                 slope=round(line.slope, 6),
                 intercept=round(line.intercept, 5),
                 basis="carried",
@@ -52,7 +54,7 @@ def carried_line(plan: Plan, probe: Probe, line: CarriedLine, chosen: Collection
                     other.calibration.expanded_uncertainty, round(line.expanded, 2)
                 ),
             )
-            plan = calibrated(plan, other.id, made)
+            plan = calibrated(plan, other.id, carried)
     return plan
 
 

@@ -1,6 +1,6 @@
 """Light at a threshold: a photoresistor's law from two points, its resistor, the lamp's own share.
 
-The lamp that a light sensor switches must not light that sensor past its other mark: the width
+The lamp that a light sensor switches must not light that sensor past its other threshold: the width
 between the two marks has to hold the lamp's own share and the noise.
 """
 
@@ -50,7 +50,7 @@ def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
             "second resistance",
             got=f"gamma {figure(gamma, 2)}",
             allowed="0.1 to 2; less resistance in more light",
-            mend="Are the two resistances changed over? Ω or kΩ?",
+            fix="Are the two resistances changed over? Ω or kΩ?",
         )
     law = LightLaw(r10_ohm=ohm[0] * (lux[0] / 10) ** gamma, gamma_1=gamma)
     if not LEAST_R10_OHM <= law.r10_ohm <= MOST_R10_OHM:
@@ -59,7 +59,7 @@ def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
             got=f"{law.r10_ohm:.3g} Ω at 10 lx",
             allowed=f"{short(LEAST_R10_OHM)} Ω to {short(MOST_R10_OHM)} Ω there, as "
             "photoresistors have",
-            mend="Are they kΩ? Then write them in Ω: 12 kΩ is 12000."
+            fix="Are they kΩ? Then write them in Ω: 12 kΩ is 12000."
             if law.r10_ohm < LEAST_R10_OHM
             else "Are they Ω, written as kΩ or MΩ?",
         )
@@ -99,7 +99,7 @@ def own_lamp(on_lux: Sequence[float], off_lux: Sequence[float]) -> OwnLamp:
             "lamp",
             got=f"{figure(share)} lx with the lamp on",
             allowed="not darker than with it off",
-            mend="Are the two rows changed over, or did the daylight fade between them?",
+            fix="Are the two rows changed over, or did the daylight fade between them?",
         )
     return OwnLamp(
         share_lux=max(0.0, share), noise_lux=noise, width_lux=max(0.0, share) + SIGMAS * noise

@@ -47,7 +47,7 @@ def order_of(rest: FloatArray, touched: FloatArray, channels: Sequence[int]) -> 
             "touches",
             got=f"{len(touched)} rows of {touched.shape[1] if touched.ndim == 2 else 0} channels",
             allowed=f"{len(channels)} rows of {len(rest)}, a row for each connected sensor",
-            mend="First a row at rest, then a row while each sensor is touched, in their order.",
+            fix="First a row at rest, then a row while each sensor is touched, in their order.",
         )
     touches = []
     for row, expected in zip(np.abs(touched - rest), channels, strict=True):

@@ -46,9 +46,9 @@ def hold_of(gaps_s: Sequence[float], *, false_1: float, confidence_1: float) -> 
     n = len(ordered)
     order = min(n, max(1, math.ceil(n * (1 - false_1) - LOOSE)))
     hold = ordered[order - 1]
-    ranks = np.arange(1, n + 1)
-    reached = np.flatnonzero(bdtr(ranks - 1, n, 1 - false_1) >= confidence_1)
-    bound_order = int(ranks[reached[0]]) if len(reached) else None
+    priorities = np.arange(1, n + 1)
+    reached = np.flatnonzero(bdtr(priorities - 1, n, 1 - false_1) >= confidence_1)
+    bound_order = int(priorities[reached[0]]) if len(reached) else None
     return PresenceHold(
         hold_s=hold,
         order=order,
@@ -83,7 +83,7 @@ def gaps_of(detections_s: Sequence[float]) -> tuple[float, ...]:
             "detections",
             got=f"{len(detections_s)} detections",
             allowed="two or more",
-            mend="Record an hour in which somebody is in the room all the time.",
+            fix="Record an hour in which somebody is in the room all the time.",
         )
     gaps = tuple(b - a for a, b in itertools.pairwise(detections_s))
     for i, gap in enumerate(gaps):
@@ -92,6 +92,6 @@ def gaps_of(detections_s: Sequence[float]) -> tuple[float, ...]:
                 "detections",
                 got=f"{short(detections_s[i + 1])} s after {short(detections_s[i])} s",
                 allowed="times in rising order",
-                mend="Two recordings in one? Give them one at a time.",
+                fix="Two recordings in one? Give them one at a time.",
             )
     return gaps

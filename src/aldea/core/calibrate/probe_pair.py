@@ -63,7 +63,7 @@ def compare_pair(
             "readings",
             got=f"{len(pairs)} pairs",
             allowed=f"{FEWEST} pairs of numbers or more",
-            mend="Read both at one moment, wait, and read again.",
+            fix="Read both at one moment, wait, and read again.",
         )
     both = np.array(pairs, dtype=np.float64)
     differences = both[:, 1] - both[:, 0]

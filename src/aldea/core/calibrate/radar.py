@@ -58,7 +58,7 @@ def gates_of(
                 name,
                 got=f"{len(rows)} row{'' if len(rows) == 1 else 's'}",
                 allowed=f"{FEWEST_ROWS} or more",
-                mend="Record a few minutes; one row a second is enough.",
+                fix="Record a few minutes; one row a second is enough.",
             )
         if not (np.isfinite(rows).all() and (rows >= 0).all()):
             raise CalibrationError(name, got="a value under 0", allowed="energies, 0 or more")
@@ -67,7 +67,7 @@ def gates_of(
             "gates",
             got=f"{empty.shape[1]} in the empty room, {occupied.shape[1]} in the occupied one",
             allowed=f"the same number, up to {MOST_GATES}",
-            mend="Record both with the same settings, one column a gate.",
+            fix="Record both with the same settings, one column a gate.",
         )
     thresholds = _thresholds(empty, quantile_1) + margin
     halves = np.array_split(empty, 2)
@@ -96,8 +96,8 @@ def gates_of(
 
 def _thresholds(rows: FloatArray, quantile_1: float) -> FloatArray:
     place = min(len(rows), max(1, math.ceil(quantile_1 * len(rows) - LOOSE))) - 1
-    found: FloatArray = np.sort(rows, axis=0)[place]
-    return found
+    thresholds: FloatArray = np.sort(rows, axis=0)[place]
+    return thresholds
 
 
 def _share(seen: "np.ndarray | np.bool_") -> Share:

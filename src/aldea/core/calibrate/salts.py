@@ -124,7 +124,7 @@ def salt_rh_pct(salt_key: str, temp_degc: float) -> float:
     """
     salt = SALTS.get(salt_key)
     if salt is None:
-        raise CalibrationError("salt", got=repr(salt_key), allowed=", ".join(SALTS))
+        raise CalibrationError("salt", got=repr(salt_key), allowed="one of " + ", ".join(SALTS))
     low, high = salt.range_degc
     if not low <= temp_degc <= high:
         raise CalibrationError(

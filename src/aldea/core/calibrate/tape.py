@@ -86,7 +86,7 @@ def baseline_of(readings: Sequence[float]) -> Baseline:
             "readings",
             got=f"{len(values)} readings",
             allowed=f"{FEWEST_READINGS} or more of a dry tape",
-            mend="Let the board read the dry tape for a while; the noise is measured from them.",
+            fix="Let the board read the dry tape for a while; the noise is measured from them.",
         )
     third = len(values) // 3
     left = values - values.mean()
@@ -122,7 +122,7 @@ def check_steady(baseline: Baseline) -> None:
             "readings",
             got=f"a scatter of {figure(100 * scatter_1, 0)} % of the mean",
             allowed=f"up to {figure(100 * MOST_SCATTER_1, 0)} %",
-            mend="A loose contact, or drops that come and go: dry it and look at its plug.",
+            fix="A loose contact, or drops that come and go: dry it and look at its plug.",
         )
     sure_1 = 4 * baseline.sd / math.sqrt(baseline.count / 3) / baseline.mean
     if abs(baseline.drift_1) > max(MOST_DRIFT_1, sure_1):
@@ -130,7 +130,7 @@ def check_steady(baseline: Baseline) -> None:
             "readings",
             got=f"a drift of {figure(100 * baseline.drift_1)} % over the recording",
             allowed=f"up to {figure(100 * MOST_DRIFT_1, 0)} %",
-            mend="It is still drying, or getting wet: wait until it stands still.",
+            fix="It is still drying, or getting wet: wait until it stands still.",
         )
 
 

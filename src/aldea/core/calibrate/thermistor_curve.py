@@ -88,7 +88,7 @@ def checked(points: Sequence[CurvePoint], *, fewest: int) -> None:
             "points",
             got=f"{len({p.temp_degc for p in points})} temperatures",
             allowed=f"{fewest} or more",
-            mend="Measure the resistance at one more temperature, far from the others.",
+            fix="Measure the resistance at one more temperature, far from the others.",
         )
     for p in points:
         if not (LOWEST_DEGC <= p.temp_degc <= HIGHEST_DEGC and 0 < p.ohm < 1e9):
@@ -105,7 +105,7 @@ def checked(points: Sequence[CurvePoint], *, fewest: int) -> None:
                 got=f"{short(colder.ohm)} Ω at {short(colder.temp_degc)} °C but "
                 f"{short(warmer.ohm)} Ω at {short(warmer.temp_degc)} °C",
                 allowed="less resistance when warmer",
-                mend="Two points are exchanged, or the sensor sits on the other side of the "
+                fix="Two points are exchanged, or the sensor sits on the other side of the "
                 "divider.",
             )
 

@@ -81,7 +81,7 @@ def between(
 def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) -> Fit:
     """One point gives an offset, two or more a line; the doubt of what is not shown is stated.
 
-    Two temperatures nearer than 5 K are taken for one. Raises `CalibrationError` with the mend.
+    Two temperatures nearer than 5 K are taken for one. Raises `CalibrationError` with the fix.
     """
     fitted = [pair for pair in pairs if pair.approach != "check"]
     if not fitted:
@@ -89,7 +89,7 @@ def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) ->
             "points",
             got="none",
             allowed="one or more",
-            mend="An ice bath is the cheapest point; a second far from it gives the slope.",
+            fix="An ice bath is the cheapest point; a second far from it gives the slope.",
         )
     references = np.array([pair.reference for pair in fitted])
     readings = np.array([pair.reading for pair in fitted])
@@ -108,15 +108,15 @@ def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) ->
             "points",
             got=f"a slope of {figure(line.slope, 3)}",
             allowed="0.8 to 1.25 for a thermometer",
-            mend="A reading stands beside the wrong point, is in °F, or the probe’s conversion is "
+            fix="A reading stands beside the wrong point, is in °F, or the probe’s conversion is "
             "wrong: ask the supply detective.",
         )
     groups = _groups(fitted)
     errors = [[pair.reading - pair.reference for pair in group] for group in groups]
     points = [_middle(group) for group in groups]
-    found = scatter(errors, points, line, ASSUMED_REPEAT_K)
-    budget = combine(_rows(fitted, line, conditions, found))
-    return fit_of(pairs, line, budget, low, high, found.sd)
+    fit = scatter(errors, points, line, ASSUMED_REPEAT_K)
+    budget = combine(_rows(fitted, line, conditions, fit))
+    return fit_of(pairs, line, budget, low, high, fit.sd)
 
 
 def _offset(references: np.ndarray, readings: np.ndarray) -> CalibrationLine:
@@ -137,7 +137,7 @@ def _rows(
     fitted: list[Pair],
     line: CalibrationLine,
     conditions: ThermometerConditions,
-    found: Scatter,
+    scatter: Scatter,
 ) -> tuple[BudgetRow, ...]:
     stated = [
         (f"Contact ±{short(conditions.contact_k)} K", conditions.contact_k),
@@ -163,7 +163,7 @@ def _rows(
         *line_rows(
             line,
             fitted,
-            found,
+            scatter,
             conditions.resolution_k,
         ),
     )

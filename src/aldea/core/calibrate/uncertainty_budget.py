@@ -19,6 +19,10 @@ DIVISOR: dict[Distribution, float] = {
 }
 
 
+# As people read it; certificates keep the words with which they were signed.
+GROUND_WORDS = {"measured": "measured", "table": "from a table", "stated": "entered"}
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BudgetRow:
     """One cause of doubt: its value, how that is spread, and what it does to the result."""

@@ -59,13 +59,13 @@ def _sun_edges(
     )
     middle = noon(observer, date=solar)
     rises, sets = _before_noon(observer, solar), _from_noon(observer, solar, SunDirection.SETTING)
-    found = []
+    edges = []
     # Each by itself: where one does not happen, or twilight does not, the other still may.
     if rises is not None:
-        found.append(("sunrise", ms_of(middle + rises)))
+        edges.append(("sunrise", ms_of(middle + rises)))
     if sets is not None:
-        found.append(("sunset", ms_of(middle + sets)))
-    return tuple(found)
+        edges.append(("sunset", ms_of(middle + sets)))
+    return tuple(edges)
 
 
 def _from_noon(observer: Observer, day: date, direction: SunDirection) -> timedelta | None:
@@ -146,7 +146,7 @@ def window_spans(
     schedule: Schedule, house: House, days: Sequence[date], zone: str
 ) -> list[list[int]]:
     """The spans of a schedule's windows and dates, apart and in order."""
-    found: list[list[int]] = []
+    spans: list[list[int]] = []
     for day in days:
         if schedule.is_out(day):
             continue
@@ -158,15 +158,15 @@ def window_spans(
             ends_on = day + timedelta(days=1) if passes_midnight(window) else day
             end = _edge_ms(window.end, ends_on, house, zone)
             if start is not None and end is not None and start < end:
-                found.append([start, end])
+                spans.append([start, end])
     for span in schedule.dates:
         first, last = (
             instant_ms(date.fromisoformat(edge[:10]), edge[11:], zone)
             for edge in (span.start, span.end)
         )
         if not schedule.is_out(date.fromisoformat(span.start[:10])) and first < last:
-            found.append([first, last])
-    return merged(found)
+            spans.append([first, last])
+    return merged(spans)
 
 
 def merged(spans: list[list[int]]) -> list[list[int]]:
@@ -182,7 +182,7 @@ def merged(spans: list[list[int]]) -> list[list[int]]:
 
 def moments_ms(schedule: Schedule, days: Sequence[date], zone: str) -> list[int]:
     """The moments of a schedule, in order, each once."""
-    found = {
+    instants = {
         instant_ms(day, time, zone)
         for day in days
         if not schedule.is_out(day)
@@ -190,7 +190,7 @@ def moments_ms(schedule: Schedule, days: Sequence[date], zone: str) -> list[int]
         if EVERY_DAY[day.weekday()] in group.days
         for time in group.at
     }
-    return sorted(found)
+    return sorted(instants)
 
 
 def calendar_of(compiled: CompiledPlan, start_ms: int, end_ms: int) -> CalendarTables:

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 from aldea.core.base.errors import PlanError
 from aldea.core.devices.sensors.contact.model import ContactSensor
-from aldea.core.engine.compiling.claims import ClaimTable
 from aldea.core.engine.compiling.conditions import ConditionTable
 from aldea.core.engine.compiling.loads import LineName, LoadTable
 from aldea.core.engine.compiling.memory import Known, memory_fields, policy_of
+from aldea.core.engine.compiling.modes import mode_change_rows, mode_rows
 from aldea.core.engine.compiling.moments import begun_rows
-from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
+from aldea.core.engine.compiling.names import Rows, RuleRow, ms
 from aldea.core.engine.compiling.people import (
     BUTTONS,
     OUTSIDE_AUTHOR,
@@ -17,13 +17,14 @@ from aldea.core.engine.compiling.people import (
     ActionTable,
     ControlTable,
 )
+from aldea.core.engine.compiling.rules import RuleTable
 from aldea.core.engine.compiling.signals import SignalTable
-from aldea.core.engine.layout import NONE, SCHOOL_POSITION
+from aldea.core.engine.layout import ENDS_BY_POSITION, NONE
 from aldea.core.engine.tables.conditions import ConditionSpec
-from aldea.core.engine.tables.loads import ClaimSpec, ExclusiveSpec, LineSpec, LoadSpec, PatternSpec
+from aldea.core.engine.tables.loads import ExclusiveSpec, LineSpec, LoadSpec, PatternSpec, RuleSpec
 from aldea.core.engine.tables.memory import FieldSpec
 from aldea.core.engine.tables.people import (
-    ACT_HAND,
+    ACT_OVERRIDE,
     ACT_STEP,
     ACT_TOGGLE,
     ActionSpec,
@@ -33,6 +34,7 @@ from aldea.core.engine.tables.people import (
     DoorwaySpec,
     GroupSpec,
     InputSpec,
+    ModeChangeSpec,
     ModeSpec,
     PositionSpec,
     SelectorSpec,
@@ -45,16 +47,16 @@ from aldea.core.plan.document import Load, Plan, Probe
 from aldea.core.plan.reading import (
     expanded,
     position_probes,
-    probes_of_claim,
-    probes_under,
-    readings_of,
-    working_claims,
+    probes_of_rule,
+    rests_on_working_probes,
+    values_of,
+    working_rules,
 )
 
-__all__ = ["ClaimRow", "CompiledPlan", "LineName", "compile_plan"]
+__all__ = ["CompiledPlan", "LineName", "RuleRow", "compile_plan"]
 
 
-COMMANDS = (ACT_HAND, ACT_TOGGLE, ACT_STEP)
+COMMANDS = (ACT_OVERRIDE, ACT_TOGGLE, ACT_STEP)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,14 +64,14 @@ class CompiledPlan:
     """A compiled plan: its tables, and what their rows mean.
 
     `inputs` are the digital inputs: `probe:<id>` for contacts and motion, `control:<id>` for what
-    people work. `authors` are those who may speak with a hand, the wall switch first.
+    people work. `authors` are those who may speak with an override, the wall switch first.
     """
 
     plan: Plan
     period_ms: int
     probe_ids: tuple[str, ...]
     load_ids: tuple[str, ...]
-    claim_rows: tuple[ClaimRow, ...]
+    rule_rows: tuple[RuleRow, ...]
     line_names: tuple[LineName, ...]
     input_ids: tuple[str, ...]
     authors: tuple[str, ...]
@@ -88,7 +90,7 @@ class CompiledPlan:
 
 
 def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
-    """Compile the working loads of a plan, their claims and all that these read.
+    """Compile the working loads of a plan, their rules and all that these read.
 
     Planned loads and probes are left out: they switch nothing yet. With `every_probe` all working
     probes are judged, also those that no rule reads. Raises `PlanError` where a rule names what is
@@ -113,14 +115,15 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
         doorways=doorways,
         schedules=schedules,
     )
+    mode_changes = mode_change_rows(plan, conditions, authors)
     for row in plan.conditions:
-        if _readable(plan, row.condition):
+        if rests_on_working_probes(plan, row.condition):
             conditions.name(row.id)
-    claims = ClaimTable(plan, conditions, [], [], [])
-    table = LoadTable(plan, claims, signals, inputs)
+    rules = RuleTable(plan, conditions, [], [], [])
+    table = LoadTable(plan, rules, signals, inputs)
     for index, load in enumerate(loads):
         table.add(index, load)
-    actions = ActionTable(plan, load_rows, modes, claims.names)
+    actions = ActionTable(plan, load_rows, modes, rules.names)
     controls = ControlTable(plan, actions, inputs, authors, Rows("code"))
     for control in plan.controls:
         controls.add(control)
@@ -137,8 +140,8 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
             schedules=schedules,
             conditions=conditions,
             load_rows=table.rows,
-            claims=claims.names,
-            trips=claims.trips,
+            rules=rules.names,
+            trips=rules.trips,
             begun=begun,
             groups=plan.groups,
         ),
@@ -150,7 +153,7 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
         period_ms=plan.scan_period_ms,
         probe_ids=signals.probes.names,
         load_ids=load_rows.names,
-        claim_rows=tuple(claims.names),
+        rule_rows=tuple(rules.names),
         line_names=tuple(table.line_names),
         input_ids=inputs.names,
         authors=authors.names,
@@ -169,7 +172,7 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
             conditions=table_of(ConditionSpec, conditions.rows),
             condition_members=cells_of(I32, conditions.members),
             loads=table_of(LoadSpec, table.rows),
-            claims=table_of(ClaimSpec, claims.rows),
+            rules=table_of(RuleSpec, rules.rows),
             lines=table_of(LineSpec, table.lines),
             combos=cells_of(I8, table.combos),
             patterns=table_of(PatternSpec, table.patterns),
@@ -182,7 +185,8 @@ def compile_plan(plan: Plan, *, every_probe: bool = False) -> CompiledPlan:
             positions=table_of(PositionSpec, controls.positions),
             codes=table_of(CodeSpec, controls.code_rows),
             actions=table_of(ActionSpec, actions.rows),
-            modes=table_of(ModeSpec, _modes(plan)),
+            modes=table_of(ModeSpec, mode_rows(plan)),
+            mode_changes=table_of(ModeChangeSpec, mode_changes),
             groups=table_of(GroupSpec, groups),
             group_members=cells_of(I16, group_members),
             doorways=table_of(DoorwaySpec, doors),
@@ -198,15 +202,14 @@ def _probes(plan: Plan, loads: list[Load], *, every_probe: bool) -> list[Probe]:
     read: set[str] = set()
     for load in loads:
         read.update(position_probes(load))
-        for claim in working_claims(plan, load.id):
-            read.update(probes_of_claim(plan, claim))
-            if claim.probe is not None:
-                read.add(claim.probe)
+        for rule in working_rules(plan, load.id):
+            read.update(probes_of_rule(plan, rule))
+            if rule.probe is not None:
+                read.add(rule.probe)
     named = set(read)
     for row in plan.conditions:
-        if _readable(plan, row.condition):
-            for name in readings_of(plan, row.condition):
-                named.update(probes_under(plan, name))
+        if rests_on_working_probes(plan, row.condition):
+            named.update(values_of(plan, row.condition))
     wanted = named | _judged(plan)
     probes = [
         probe
@@ -219,7 +222,7 @@ def _probes(plan: Plan, loads: list[Load], *, every_probe: bool) -> list[Probe]:
                 f"probe {probe.id}",
                 got="stage planned",
                 allowed="working, for a working load reads it",
-                mend="Set the probe to work, or take out the rule that reads it.",
+                fix="Set the probe to work, or take out the rule that reads it.",
             )
     return probes
 
@@ -239,22 +242,14 @@ def _input(plan: Plan, name: str) -> InputSpec:
 
 def _judged(plan: Plan) -> set[str]:
     """The probes whose quality alone is looked at."""
-    rules = [row.condition for row in plan.conditions if _readable(plan, row.condition)]
+    rules = [
+        row.condition for row in plan.conditions if rests_on_working_probes(plan, row.condition)
+    ]
     working = {load.id for load in plan.loads if load.stage == "working"}
-    rules += [c.condition for c in plan.claims if c.condition and c.load in working]
+    rules += [c.condition for c in plan.rules if c.condition and c.load in working]
     return {
         part.probe for rule in rules for part in expanded(plan, rule) if isinstance(part, QualityIs)
     }
-
-
-def _readable(plan: Plan, condition: object) -> bool:
-    """Whether a named condition rests on working probes alone."""
-    for name in readings_of(plan, condition):
-        for probe_id in probes_under(plan, name):
-            probe = plan.probe(probe_id)
-            if probe is None or probe.stage != "working":
-                return False
-    return True
 
 
 def _exclusive(plan: Plan, lines: list[LineName]) -> tuple[list[ExclusiveSpec], list[int]]:
@@ -297,19 +292,9 @@ def _rule_by_dials(loads: list[LoadSpec], controls: ControlTable) -> None:
                 if action.kind not in COMMANDS:
                     continue
                 load = loads[action.who]
-                school = load.school if action.school == NONE else action.school
-                if school == SCHOOL_POSITION and load.dial == NONE:
+                ends_by = load.ends_by if action.ends_by == NONE else action.ends_by
+                if ends_by == ENDS_BY_POSITION and load.dial == NONE:
                     load.dial = row
-
-
-def _modes(plan: Plan) -> list[ModeSpec]:
-    return [
-        ModeSpec(
-            start=mode.values.index(mode.start) if mode.start in mode.values else 0,
-            values=len(mode.values),
-        )
-        for mode in plan.modes
-    ]
 
 
 def _doorways(plan: Plan, inputs: Rows) -> list[DoorwaySpec]:

@@ -10,12 +10,13 @@ from aldea.core.engine.compiled_plan import CompiledPlan
 from aldea.core.engine.inputs import CompiledInputs
 from aldea.core.engine.tables.coming import Counts, Cursor, EventRow, LineRow, WriteRow
 from aldea.core.engine.tables.conditions import ConditionNow
-from aldea.core.engine.tables.loads import ClaimNow, LineNow, LoadNow, LoadSpec
+from aldea.core.engine.tables.loads import LineNow, LoadNow, LoadSpec, RuleNow
 from aldea.core.engine.tables.memory import FieldSpec, MemoryNow, SlotNow
 from aldea.core.engine.tables.people import (
     ButtonNow,
     DoorwayNow,
     InputNow,
+    ModeChangeNow,
     ScheduleNow,
     SelectorNow,
 )
@@ -59,18 +60,18 @@ SPARE = 3  # readings of a rate beside those within its time: the one compared w
 
 
 def tables_of_run(compiled: CompiledPlan, brought: CompiledInputs, rooms: list[int]) -> PlanTables:
-    """The plan with what its hands do, and room for each rate.
+    """The plan with what its overrides do, and room for each rate.
 
     Where nothing senses a load, it does what it is told.
     """
     known = {name: row for row, name in enumerate(compiled.input_ids)}
-    told = {known[name] for name in brought.sensed}
+    reported = {known[name] for name in brought.sensed}
     rows = [row.copied() for row in compiled.tables.loads]
     for row in rows:
-        if row.kind == lay.KIND_TWO_WAY and row.sense not in told:
+        if row.kind == lay.KIND_TWO_WAY and row.sense not in reported:
             row.sense = lay.NONE
         ends = (row.open_input, row.shut_input)
-        if row.kind == lay.KIND_DRIVE and not any(end in told for end in ends):
+        if row.kind == lay.KIND_DRIVE and not any(end in reported for end in ends):
             row.open_input = row.shut_input = lay.NONE
     return replace(
         compiled.tables,
@@ -148,7 +149,7 @@ def fresh_state(
         rate_values=fresh_cells(Real, rates),
         conditions=fresh_table(ConditionNow, len(plan.conditions)),
         loads=fresh_table(LoadNow, len(plan.loads)),
-        claims=fresh_table(ClaimNow, len(plan.claims)),
+        rules=fresh_table(RuleNow, len(plan.rules)),
         lines=fresh_table(LineNow, len(plan.lines)),
         starts_ms=fresh_cells(I64, sum(max(row.starts, 0) for row in plan.loads)),
         turns=fresh_cells(I8, len(plan.exclusive)),
@@ -157,6 +158,7 @@ def fresh_state(
         selectors=fresh_table(SelectorNow, len(plan.selectors)),
         code_ms=fresh_cells(I64, len(plan.codes)),
         modes=fresh_cells(I16, len(plan.modes)),
+        mode_changes=fresh_table(ModeChangeNow, len(plan.mode_changes)),
         doorways=fresh_table(DoorwayNow, len(plan.doorways)),
         schedules=fresh_table(ScheduleNow, len(calendar.schedules)),
         begun_ms=fresh_cells(I64, sum(row.room for row in plan.begun)),

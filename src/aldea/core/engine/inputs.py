@@ -15,7 +15,7 @@ from aldea.core.engine.tables.coming import ClockRow, CutRow, Level, MessageRow
 from aldea.core.engine.tables.people import ActionSpec
 from aldea.core.engine.tables.rows import Table, over, table_of, table_over
 from aldea.core.engine.tables.run import InputTables
-from aldea.core.plan.hands import HandWant
+from aldea.core.plan.controls import ControlAction
 from aldea.core.readings.samples import Samples
 
 
@@ -40,7 +40,7 @@ class Message:
 
     t_ms: int
     author: str
-    wants: tuple[HandWant, ...]
+    wants: tuple[ControlAction, ...]
     until_ms: int | None = None
 
 
@@ -101,7 +101,7 @@ def compile_inputs(
         compiled.plan,
         Rows.of("load", compiled.load_ids),
         Rows.of("mode", compiled.mode_ids),
-        compiled.claim_rows,
+        compiled.rule_rows,
         [row.copied() for row in compiled.tables.actions],
     )
     codes = {name: row for row, name in enumerate(compiled.codes)}

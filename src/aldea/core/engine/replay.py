@@ -9,7 +9,7 @@ from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.base.errors import InputError
 from aldea.core.engine import layout as lay
 from aldea.core.engine.calendar import calendar_of
-from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan
+from aldea.core.engine.compiled_plan import CompiledPlan, RuleRow
 from aldea.core.engine.fresh import (
     Record,
     cells_of_fields,
@@ -36,11 +36,11 @@ class Event:
     """A change of a load's state, decider or inhibit; of a probe's quality; or of the supply.
 
     `state_from` and `state_to` are states for a load, quality codes for a probe, 1 and 0 for
-    power. `claim` is the one that a change of state goes by, `decider` the one that decides now
-    (`decided_by` the person, of a hand), `wanted` the state that it wants. `inhibit` delays what is
-    wanted now, `kept` has delayed this change. `cited` is the claim that is the cause: the one that
-    decides or, where nobody asks, the one that matters. `value` is the calibrated reading that it
-    looks at, NaN where there is none.
+    power. `rule` is the one that a change of state goes by, `decider` the one that decides now
+    (`decided_by` the person, of an override), `wanted` the state that it wants. `inhibit`
+    delays what is wanted now, `kept` has delayed this change. `cited` is the rule that is the
+    cause: the one that decides or, where no rule applies, the one that matters. `value` is the
+    calibrated reading that it looks at, NaN where there is none.
     """
 
     t_ms: int
@@ -48,7 +48,7 @@ class Event:
     who: int
     state_from: int
     state_to: int
-    claim: int
+    rule: int
     author: int
     decider: int
     decided_by: int
@@ -89,7 +89,7 @@ class Run:
                 who=row[lay.E_WHO],
                 state_from=row[lay.E_FROM],
                 state_to=row[lay.E_TO],
-                claim=row[lay.E_CLAIM],
+                rule=row[lay.E_RULE],
                 author=row[lay.E_AUTHOR],
                 decider=row[lay.E_DECIDER],
                 decided_by=row[lay.E_DECIDED_BY],
@@ -107,12 +107,12 @@ class Run:
         mine = (self.rows[:, lay.E_TYPE] == lay.EVENT_LOAD) & (self.rows[:, lay.E_WHO] == load)
         return self.rows[mine], self.values[mine]
 
-    def claim_row(self, claim: int) -> ClaimRow | None:
-        """What a claim's row means; None in the dark, and where nobody ever asks."""
-        return None if claim < 0 else self.compiled.claim_rows[claim]
+    def rule_row(self, rule: int) -> RuleRow | None:
+        """What a rule's row means; None in the dark, and where nobody ever asks."""
+        return None if rule < 0 else self.compiled.rule_rows[rule]
 
     def author(self, author: int) -> str:
-        """Who spoke with a hand; empty where nobody did."""
+        """Who spoke with an override; empty where nobody did."""
         return self.authors[author] if 0 <= author < len(self.authors) else ""
 
 

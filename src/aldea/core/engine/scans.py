@@ -21,7 +21,7 @@ class EngineMissingError(AldeaError):
     def __init__(self) -> None:
         super().__init__(
             "engine",
-            said="The compiled engine is not loaded in this process: call "
+            text="The compiled engine is not loaded in this process: call "
             "aldea.native.engine.load_engine first, or run the scans in Python.",
         )
 

@@ -297,7 +297,7 @@ def _multiplexer(channels: int) -> BoardType:
 @cache
 def generic_types() -> dict[str, BoardType]:
     """The boards that ship, by id: five controllers, an expander, two multiplexers."""
-    made = (
+    types = (
         _wifi_module(),
         _small_board(),
         _low_power(),
@@ -307,7 +307,7 @@ def generic_types() -> dict[str, BoardType]:
         _multiplexer(8),
         _multiplexer(16),
     )
-    return {board.id: board for board in made}
+    return {board.id: board for board in types}
 
 
 @per_plan

@@ -20,7 +20,7 @@ class PlanChange:
 
 UNTOLD = ("/numbers/", "/sheet/")  # they follow from the wiring, and are no choice of anybody
 KINDS = {
-    "places": "place", "probes": "probe", "loads": "load", "claims": "claim", "boards": "board",
+    "places": "place", "probes": "probe", "loads": "load", "rules": "rule", "boards": "board",
     "relays": "relay", "controls": "control", "supplies": "supply", "assignments": "pin of",
     "invariants": "must never", "schedules": "schedule", "modes": "mode", "groups": "group",
     "conditions": "condition", "derived": "derived signal", "stock": "price of",
@@ -32,10 +32,11 @@ UNITS = {
     "hz": "Hz", "deg": "°", "kwh": "kWh", "uf": "µF",
 }  # fmt: skip
 WORDS = {
-    "on": "on mark", "off": "off mark", "min_on_s": "shortest run, s", "max_on_s": "longest run, s",
-    "min_off_s": "shortest idle, s", "want": "wants", "rank": "level", "basis": "rests on",
+    "on_threshold": "on threshold", "off_threshold": "off threshold",
+    "min_on_s": "minimum on time, s", "max_on_s": "maximum on time, s",
+    "min_off_s": "minimum off time, s", "want": "wants", "priority": "level", "basis": "rests on",
     "expanded_uncertainty": "uncertainty ±", "power_return": "after a power cut",
-    "policy": "it", "silent": "a lost probe", "after_s": "after, s",
+    "policy": "it", "on_sensor_fault": "a lost probe", "after_s": "after, s",
 }  # fmt: skip
 UNSAID = frozenset({"condition", "of", "figures", "made", "rule", "calibration"})
 
@@ -49,7 +50,7 @@ def plan_changes(was: Plan, now: Plan) -> tuple[PlanChange, ...]:
     names = {load.id: load.name for plan in (was, now) for load in plan.loads}
     old = _leaves(was.model_dump(mode="json"), names)
     new = _leaves(now.model_dump(mode="json"), names)
-    found: list[PlanChange] = []
+    changes: list[PlanChange] = []
     whole = ""  # the part that came or went, of whose leaves nothing more is said
     for path in sorted(old.keys() | new.keys()):
         if path.startswith(UNTOLD) or _value(old, path) == _value(new, path):
@@ -62,11 +63,11 @@ def plan_changes(was: Plan, now: Plan) -> tuple[PlanChange, ...]:
             whole = part
             gone = f"{part}/id" in old
             first, then = ("there", "gone") if gone else ("not there", "put in")
-            found.append(PlanChange(path=part, what=leaf.whose, was=first, now=then))
+            changes.append(PlanChange(path=part, what=leaf.whose, was=first, now=then))
             continue
         first, then = (_shown(_value(leaves, path)) for leaves in (old, new))
-        found.append(PlanChange(path=path, what=leaf.what, was=first, now=then))
-    return tuple(found)
+        changes.append(PlanChange(path=path, what=leaf.what, was=first, now=then))
+    return tuple(changes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +87,7 @@ def _value(leaves: dict[str, "_Leaf"], path: str) -> Any:
 
 
 def _leaves(
-    value: Any, names: dict[str, str], path: str = "", whose: str = "", told: str = ""
+    value: Any, names: dict[str, str], path: str = "", whose: str = "", texts: str = ""
 ) -> dict[str, _Leaf]:
     """The leaves by their path; `whose` part each is of, and what of it, in words."""
     if isinstance(value, dict):
@@ -98,31 +99,31 @@ def _leaves(
                 names,
                 f"{path}/{key}",
                 whose,
-                told if key in UNSAID else f"{told} {_said(key)}",
+                texts if key in UNSAID else f"{texts} {_label(key)}",
             ).items()
         }
     if isinstance(value, list):
-        found: dict[str, _Leaf] = {}
+        leaves: dict[str, _Leaf] = {}
         for index, item in enumerate(value):
             name = part_name(item, index)
-            own, inside = whose, told
+            own, inside = whose, texts
             if isinstance(item, dict) and not whose:
                 own, inside = _part_words(path.strip("/"), item, name, names), ""
             elif isinstance(item, dict):
-                inside = f"{told} {item.get('name') or name}"
-            found |= _leaves(item, names, f"{path}/{name}", own, inside)
-        return found
-    return {path: _Leaf(value, whose, told.strip())}
+                inside = f"{texts} {item.get('name') or name}"
+            leaves |= _leaves(item, names, f"{path}/{name}", own, inside)
+        return leaves
+    return {path: _Leaf(value, whose, texts.strip())}
 
 
 def _part_words(kind: str, item: dict[str, Any], name: str, names: dict[str, str]) -> str:
-    if kind == "claims":
-        return f"{names.get(item['load'], item['load'])}, {item.get('name') or item['rank']}"
-    said = item.get("name") or name.replace("_", " ")
-    return f"{KINDS.get(kind, kind)} {said}"
+    if kind == "rules":
+        return f"{names.get(item['load'], item['load'])}, {item.get('name') or item['priority']}"
+    title = item.get("name") or name.replace("_", " ")
+    return f"{KINDS.get(kind, kind)} {title}"
 
 
-def _said(key: str) -> str:
+def _label(key: str) -> str:
     """A field's name as words: its unit behind it."""
     if key in WORDS:
         return WORDS[key]

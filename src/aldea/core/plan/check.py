@@ -30,7 +30,7 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
         ("places", plan.places),
         ("probes", plan.probes),
         ("loads", plan.loads),
-        ("claims", plan.claims),
+        ("rules", plan.rules),
         ("controls", plan.controls),
         ("groups", plan.groups),
         ("supplies", plan.supplies),
@@ -44,13 +44,11 @@ def plan_problems(plan: Plan) -> Iterator[PlanError]:
         ("exclusive", plan.exclusive),
     ):
         yield from _repeated(key, [part.id for part in parts])
-    # Named in the same places: a probe and a signal, a condition's band and a claim's.
+    # Named in the same places: a probe and a signal, a condition's band and a rule's.
     yield from _repeated(
         "derived", [part.id for part in plan.probes] + [d.id for d in plan.derived]
     )
-    yield from _repeated(
-        "conditions", [c.id for c in plan.claims] + [c.id for c in plan.conditions]
-    )
+    yield from _repeated("conditions", [c.id for c in plan.rules] + [c.id for c in plan.conditions])
     places = {place.id for place in plan.places}
     for index, place in enumerate(plan.places):
         if place.top_level is not None and place.top_level < place.level:
@@ -152,7 +150,7 @@ def _part_problems(path: str, probe: Probe, plan: Plan) -> Iterator[PlanError]:
             f"{path}/place",
             got=repr(probe.place),
             allowed=f"{lead.place!r}, where the part of {lead.id} stands",
-            mend="Move the part as a whole, or make this probe by itself.",
+            fix="Move the part as a whole, or make this probe by itself.",
         )
     gives = SENSOR_FACTS[lead.sensor.kind].together if lead.sensor is not None else ()
     if lead.sensor is not None and probe.quantity not in gives:
@@ -161,7 +159,7 @@ def _part_problems(path: str, probe: Probe, plan: Plan) -> Iterator[PlanError]:
             f"{path}/part_with",
             got=f"{probe.quantity.replace('_', ' ')} from {lead.id}",
             allowed=f"a part that gives it ({words or 'this one gives one quantity alone'})",
-            mend="Make this probe by itself, or choose another part.",
+            fix="Make this probe by itself, or choose another part.",
         )
 
 
@@ -174,11 +172,11 @@ def _load_problems(path: str, load: Load, places: set[str]) -> Iterator[PlanErro
             got="no reason",
             allowed=f"a written reason, for a load of class {load.load_class} must not "
             "come back as it was without one",
-            mend="Write why it is safe, or choose off or decide.",
+            fix="Enter the reason it is safe, or choose “stays off” or “follows its rules”.",
         )
-    if load.silent.state == "on" and load.load_class == "heat":
+    if load.on_sensor_fault.state == "on" and load.load_class == "heat":
         yield PlanError(
-            f"{path}/silent/state",
+            f"{path}/on_sensor_fault/state",
             got="'on'",
             allowed="off, for a load of class heat must not run without a reading",
         )

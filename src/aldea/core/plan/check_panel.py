@@ -6,8 +6,8 @@ from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import short
 from aldea.core.devices.loads.models import LOAD_FACTS, LOADS, LoadFigures
 from aldea.core.plan.board_types import board_types
+from aldea.core.plan.controls import ControlAction
 from aldea.core.plan.document import Load, Place, Plan
-from aldea.core.plan.hands import HandWant
 from aldea.core.plan.panel import Board, BoardType
 
 
@@ -18,7 +18,7 @@ def panel_problems(plan: Plan) -> Iterator[PlanError]:
         yield from _figure_problems(f"/loads/{index}", load, plan)
     yield from _standing(plan)
     yield from _feed_problems(plan)
-    yield from _hand_problems(plan)
+    yield from _control_problems(plan)
     types = board_types(plan)
     for index, own in enumerate(plan.board_types):
         yield from _type_problems(f"/board_types/{index}", own)
@@ -50,7 +50,7 @@ def _place_loops(places: tuple[Place, ...]) -> Iterator[PlanError]:
                 path,
                 got=f"a loop: {' in '.join([*seen, step])}",
                 allowed="a place that is not itself inside this one",
-                mend="Let one of them stand on a level of its own.",
+                fix="Give one of them a level of its own.",
             )
 
 
@@ -110,7 +110,7 @@ def _feed_problems(plan: Plan) -> Iterator[PlanError]:
             )
 
 
-def _all_wants(rows: Sequence[HandWant]) -> Iterator[tuple[str, HandWant]]:
+def _all_wants(rows: Sequence[ControlAction]) -> Iterator[tuple[str, ControlAction]]:
     """Every want of some presses, codes or positions, those besides too, and where it stands."""
     for number, row in enumerate(rows):
         yield str(number), row
@@ -118,7 +118,7 @@ def _all_wants(rows: Sequence[HandWant]) -> Iterator[tuple[str, HandWant]]:
             yield f"{number}/also/{other}", want
 
 
-def _hand_problems(plan: Plan) -> Iterator[PlanError]:
+def _control_problems(plan: Plan) -> Iterator[PlanError]:
     """What hands want of loads and groups that are not there, or of two things at once."""
     loads = {load.id for load in plan.loads}
     groups = {group.id for group in plan.groups}
@@ -148,10 +148,10 @@ def _hand_problems(plan: Plan) -> Iterator[PlanError]:
                     )
 
 
-def _type_problems(path: str, made: BoardType) -> Iterator[PlanError]:
+def _type_problems(path: str, kind: BoardType) -> Iterator[PlanError]:
     for key in ("name", "number"):
         seen: set[object] = set()
-        for index, pin in enumerate(made.pins):
+        for index, pin in enumerate(kind.pins):
             value = getattr(pin, key)
             if value in seen:
                 yield PlanError(
@@ -171,7 +171,7 @@ def _board_problems(
             f"{path}/board_type",
             got=repr(board.board_type),
             allowed="one of " + ", ".join(types),
-            mend="Bring its pin table in first.",
+            fix="Import its pin table first.",
         )
         return
     if board.supply is not None and plan.supply(board.supply) is None:
@@ -229,19 +229,19 @@ def _assignment_problems(plan: Plan, types: dict[str, BoardType]) -> Iterator[Pl
 def _invariant_problems(plan: Plan) -> Iterator[PlanError]:
     loads = {load.id for load in plan.loads}
     probes = {probe.id for probe in plan.probes}
-    for index, made in enumerate(plan.invariants):
+    for index, never in enumerate(plan.invariants):
         path = f"/invariants/{index}/rule"
-        for load in made.loads:
+        for load in never.loads:
             if load not in loads:
                 yield _unknown(path, load, "load")
-        for probe in made.probes:
+        for probe in never.probes:
             if probe not in probes:
                 yield _unknown(path, probe, "probe")
-        if made.rule.form == "never_together" and len(set(made.rule.loads)) < 2:
+        if never.rule.form == "never_together" and len(set(never.rule.loads)) < 2:
             yield PlanError(f"{path}/loads", got="one load twice", allowed="two different loads")
-        if made.rule.form == "at_most" and made.rule.at_most_s > made.rule.window_s:
+        if never.rule.form == "at_most" and never.rule.at_most_s > never.rule.window_s:
             yield PlanError(
                 f"{path}/at_most_s",
-                got=f"{short(made.rule.at_most_s)} s",
-                allowed=f"up to the window of {short(made.rule.window_s)} s",
+                got=f"{short(never.rule.at_most_s)} s",
+                allowed=f"up to the window of {short(never.rule.window_s)} s",
             )

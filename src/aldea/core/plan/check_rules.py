@@ -1,4 +1,4 @@
-"""How the rules of a plan must fit its parts: claims, conditions, signals and schedules."""
+"""How the rules of a plan must fit its parts: rules, conditions, signals and schedules."""
 
 from collections import Counter
 from collections.abc import Iterator
@@ -8,8 +8,8 @@ from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import short, thousands
 from aldea.core.plan import conditions as con
 from aldea.core.plan.derived import Derived
-from aldea.core.plan.document import Claim, House, Plan, Probe
-from aldea.core.plan.house_rules import Doorway
+from aldea.core.plan.document import House, Plan, Probe, Rule
+from aldea.core.plan.house_rules import Doorway, Mode
 from aldea.core.plan.reading import expanded, probes_under
 from aldea.core.plan.schedules import Schedule, SunEdge
 
@@ -29,12 +29,11 @@ def placed(house: House) -> bool:
 
 
 def no_place() -> PlanError:
-    """The refusal of a rule that follows the sun in a house without a place on the earth."""
+    """The refusal of a rule that follows the sun in a house without latitude and longitude."""
     return PlanError(
         "/house/latitude_deg",
-        got="no place on the earth",
-        allowed="latitude and longitude, for a rule that follows the sun",
-        mend="Write them in the house's own form at Lay out.",
+        text="A rule that follows the sun needs the house’s latitude and longitude. "
+        "Enter them in the house’s form at Lay out.",
     )
 
 
@@ -44,15 +43,15 @@ def follows_sun(schedule: Schedule) -> bool:
     return any(isinstance(edge, SunEdge) for edge in edges)
 
 
-MOST_CLAIMS = 200  # of one load: more nobody can read, and each is held against each
+MOST_RULES = 200  # of one load: more nobody can read, and each is held against each
 
 
 def rule_problems(plan: Plan) -> Iterator[PlanError]:
     """Every rule that does not fit the parts of its plan."""
     for index, row in enumerate(plan.conditions):
         yield from _condition_problems(f"/conditions/{index}/condition", row.condition, plan)
-    for index, claim in enumerate(plan.claims):
-        yield from _claim_problems(f"/claims/{index}", claim, plan)
+    for index, rule in enumerate(plan.rules):
+        yield from _rule_problems(f"/rules/{index}", rule, plan)
     yield from _too_many(plan)
     for index, signal in enumerate(plan.derived):
         yield from _signal_problems(f"/derived/{index}", signal, plan)
@@ -63,8 +62,11 @@ def rule_problems(plan: Plan) -> Iterator[PlanError]:
     for index, mode in enumerate(plan.modes):
         if mode.start is not None and mode.start not in mode.values:
             yield PlanError(
-                f"/modes/{index}/start", got=repr(mode.start), allowed=", ".join(mode.values)
+                f"/modes/{index}/start",
+                got=repr(mode.start),
+                allowed="one of " + ", ".join(mode.values),
             )
+        yield from _mode_change_problems(f"/modes/{index}/changes", mode, plan)
     for index, door in enumerate(plan.doorways):
         yield from _doorway_problems(f"/doorways/{index}", door, plan)
     relays = {relay.id for relay in plan.relays}
@@ -79,13 +81,13 @@ def rule_problems(plan: Plan) -> Iterator[PlanError]:
 
 
 def _too_many(plan: Plan) -> Iterator[PlanError]:
-    for load, count in Counter(claim.load for claim in plan.claims).items():
-        if count > MOST_CLAIMS:
+    for load, count in Counter(rule.load for rule in plan.rules).items():
+        if count > MOST_RULES:
             yield PlanError(
-                "/claims",
-                got=f"{thousands(count)} claims on {load}",
-                allowed=f"{MOST_CLAIMS} on one load",
-                mend="Put what they have in common into a named condition.",
+                "/rules",
+                got=f"{thousands(count)} rules on {load}",
+                allowed=f"{MOST_RULES} on one load",
+                fix="Put what they have in common into a named condition.",
             )
 
 
@@ -93,7 +95,32 @@ def _signal_problems(path: str, signal: Derived, plan: Plan) -> Iterator[PlanErr
     try:
         probes_under(plan, signal.id)
     except PlanError as refused:
-        yield PlanError(path, got=refused.got, allowed=refused.allowed, mend=refused.mend)
+        yield PlanError(path, got=refused.got, allowed=refused.allowed, fix=refused.fix)
+
+
+def _mode_change_problems(path: str, mode: Mode, plan: Plan) -> Iterator[PlanError]:
+    for index, change in enumerate(mode.changes):
+        at = f"{path}/{index}"
+        for key, value in (("value", change.value), ("end_value", change.end_value)):
+            if value is not None and value not in mode.values:
+                yield PlanError(
+                    f"{at}/{key}", got=repr(value), allowed="one of " + ", ".join(mode.values)
+                )
+        if change.value is None and change.end_value is None:
+            yield PlanError(
+                f"{at}/value",
+                got="no value at the beginning and none at the end",
+                allowed=f"one of {', '.join(mode.values)} for one of them",
+            )
+        problems = list(_condition_problems(f"{at}/when", change.when, plan))
+        yield from problems
+        if not problems and any(isinstance(p, con.InMode) for p in expanded(plan, change.when)):
+            yield PlanError(
+                f"{at}/when",
+                got="a condition on a mode",
+                allowed="a schedule, or a condition that reads no mode",
+                fix="Choose another one; modes that set each other would never settle.",
+            )
 
 
 def _doorway_problems(path: str, door: Doorway, plan: Plan) -> Iterator[PlanError]:
@@ -114,32 +141,32 @@ def _filter_problems(path: str, probe: Probe) -> Iterator[PlanError]:
             f"{path}/averaging",
             got="two filters",
             allowed="one: a memory of some seconds, or the last readings",
-            mend="Remove one of them.",
+            fix="Remove one of them.",
         )
 
 
-def _claim_problems(path: str, claim: Claim, plan: Plan) -> Iterator[PlanError]:
-    if plan.load(claim.load) is None:
+def _rule_problems(path: str, rule: Rule, plan: Plan) -> Iterator[PlanError]:
+    if plan.load(rule.load) is None:
         yield PlanError(
             f"{path}/load",
-            got=repr(claim.load),
+            got=repr(rule.load),
             allowed="the id of a load",
-            mend="Choose a load that is there, or remove the claim.",
+            fix="Choose a load that is there, or remove the rule.",
         )
-    if claim.condition is not None:
-        yield from _condition_problems(f"{path}/condition", claim.condition, plan)
-    elif claim.rank != "fault" or claim.probe is None:
+    if rule.condition is not None:
+        yield from _condition_problems(f"{path}/condition", rule.condition, plan)
+    elif rule.priority != "fault" or rule.probe is None:
         yield PlanError(
             f"{path}/condition",
             got="nothing",
             allowed="a condition; of a fault a probe may stand in its place",
         )
-    if claim.probe is not None and plan.probe(claim.probe) is None:
-        yield PlanError(f"{path}/probe", got=repr(claim.probe), allowed="the id of a probe")
+    if rule.probe is not None and plan.probe(rule.probe) is None:
+        yield PlanError(f"{path}/probe", got=repr(rule.probe), allowed="the id of a probe")
     for want, key in (("pulse", "pulse_s"), ("step", "level"), ("pattern", "level")):
-        if claim.want == want and getattr(claim, key) is None:
+        if rule.want == want and getattr(rule, key) is None:
             yield PlanError(f"{path}/{key}", got="nothing", allowed=f"a figure, for a {want}")
-    if claim.want == "percent" and claim.percent is None:
+    if rule.want == "percent" and rule.percent is None:
         yield PlanError(f"{path}/percent", got="nothing", allowed="0 to 100")
 
 
@@ -147,7 +174,7 @@ def _condition_problems(path: str, condition: Any, plan: Plan) -> Iterator[PlanE
     try:
         parts = list(expanded(plan, condition))
     except PlanError as refused:
-        yield PlanError(path, got=refused.got, allowed=refused.allowed, mend=refused.mend)
+        yield PlanError(path, got=refused.got, allowed=refused.allowed, fix=refused.fix)
         return
     for part in parts:
         for key, what in _missing(part, plan):
@@ -155,7 +182,7 @@ def _condition_problems(path: str, condition: Any, plan: Plan) -> Iterator[PlanE
                 f"{path}/{key}",
                 got=repr(what),
                 allowed=NAMED_BY.get(key, "the id of a probe"),
-                mend="Choose one that is there, or remove the rule.",
+                fix="Choose one that is there, or remove the rule.",
             )
         if isinstance(part, con.Band):
             yield from _band_problems(path, part, plan)
@@ -193,14 +220,17 @@ def _missing(part: Any, plan: Plan) -> Iterator[tuple[str, str]]:
 
 def _band_problems(path: str, band: con.Band, plan: Plan) -> Iterator[PlanError]:
     rising = band.direction == "rising"
-    if not (band.off < band.on if rising else band.off > band.on):
+    if not (
+        band.off_threshold < band.on_threshold if rising else band.off_threshold > band.on_threshold
+    ):
         yield PlanError(
-            f"{path}/off",
-            got=f"{short(band.off)}",
-            allowed=f"{'below' if rising else 'above'} the on mark {short(band.on)}",
+            f"{path}/off_threshold",
+            got=f"{short(band.off_threshold)}",
+            allowed=f"{'below' if rising else 'above'} the on threshold {short(band.on_threshold)}",
         )
     probe = plan.probe(band.probe)
-    for key, value in (("on", band.on), ("off", band.off)) if probe else ():
+    for key in ("on_threshold", "off_threshold") if probe else ():
+        value = getattr(band, key)
         if probe and not probe.range.low <= value <= probe.range.high:
             yield PlanError(
                 f"{path}/{key}",
@@ -212,11 +242,12 @@ def _band_problems(path: str, band: con.Band, plan: Plan) -> Iterator[PlanError]
         half = band.entered.differential / 2
         ends = (band.entered.value + half, band.entered.value - half)
         on, off = ends if rising else ends[::-1]
-        if abs(on - band.on) > 1e-9 or abs(off - band.off) > 1e-9:
+        if abs(on - band.on_threshold) > 1e-9 or abs(off - band.off_threshold) > 1e-9:
             yield PlanError(
                 f"{path}/entered",
                 got=f"{short(band.entered.value)} ± {short(half)}",
-                allowed=f"a setpoint that gives {short(band.on)} and {short(band.off)}",
+                allowed="a setpoint that gives "
+                f"{short(band.on_threshold)} and {short(band.off_threshold)}",
             )
 
 
@@ -227,7 +258,7 @@ def _schedule_problems(path: str, schedule: Schedule) -> Iterator[PlanError]:
                 f"{path}/windows/{index}/end",
                 got=f"{window.end}, when it begins",
                 allowed="another time; for a whole day 00:00 to 24:00",
-                mend="A window must last; give it an end.",
+                fix="A window must last; give it an end.",
             )
     for index, span in enumerate(schedule.dates):
         if not span.start < span.end:
@@ -241,11 +272,11 @@ def _memory_problems(plan: Plan) -> Iterator[PlanError]:
         "load": {load.id for load in plan.loads},
         "mode": {mode.id for mode in plan.modes},
         "count": {door.id for door in plan.doorways},
-        "band": {row.id for row in plan.conditions} | {claim.id for claim in plan.claims},
+        "band": {row.id for row in plan.conditions} | {rule.id for rule in plan.rules},
         "moments": {schedule.id for schedule in plan.schedules},
         "group": {group.id for group in plan.groups},
     }
-    known["hand"] = known["lock_out"] = known["load"]
+    known["override"] = known["lock_out"] = known["load"]
     for index, field in enumerate(plan.memory.fields or ()):
         kind, _, name = field.partition(":")
         if name not in known[kind]:

@@ -1,4 +1,4 @@
-"""What a claim hangs on: conditions on values, contacts, clocks and states, and what joins them.
+"""What a rule hangs on: conditions on values, contacts, clocks and states, and what joins them.
 
 Each is a part with a `kind`. A condition may stand in place or by the id of a named one. Every
 figure that a Calibrate bench keeps (a tape's states, a hold, a lamp's share) is read from the probe
@@ -44,17 +44,17 @@ class OnValue(Part):
 
 
 class Band(OnValue):
-    """Two marks, a width apart; rising switches on above, falling switches on below.
+    """Two thresholds, a hysteresis apart; rising switches on above, falling switches on below.
 
     `retained` keeps its state over a power cut. `entered` says that it was entered as a setpoint;
-    its marks are then half a differential on either side.
+    its thresholds are then half a differential on either side.
     """
 
     kind: Literal["band"] = "band"
     probe: Reads
     direction: Literal["rising", "falling"]
-    on: float
-    off: float
+    on_threshold: float
+    off_threshold: float
     delay_on_s: Seconds = 0.0
     delay_off_s: Seconds = 0.0
     limit: Limit | None = None
@@ -63,12 +63,12 @@ class Band(OnValue):
 
 
 class Beyond(OnValue):
-    """A value at or above, or at or below, a mark; it lets go a gap before the mark."""
+    """A value at or above, or at or below, a threshold; it ends its hysteresis before that."""
 
     kind: Literal["above", "below"]
     probe: Reads
     value: float
-    gap: Annotated[float, Field(ge=0)] = 0.0
+    hysteresis: Annotated[float, Field(ge=0)] = 0.0
 
 
 class Difference(OnValue):
@@ -77,8 +77,8 @@ class Difference(OnValue):
     kind: Literal["difference"] = "difference"
     probe: Identifier
     less: Identifier
-    on: float
-    off: float
+    on_threshold: float
+    off_threshold: float
 
 
 class Rate(OnValue):
@@ -87,8 +87,8 @@ class Rate(OnValue):
     kind: Literal["rate"] = "rate"
     probe: Identifier
     over_s: Annotated[float, Field(gt=0, le=86_400)]
-    on: float
-    off: float
+    on_threshold: float
+    off_threshold: float
 
 
 class Within(OnValue):
@@ -125,7 +125,7 @@ class Presence(Part):
 
 
 class Dark(OnValue):
-    """Light at or below a mark, the share of a lamp that is lit taken off.
+    """Light at or below a threshold, the share of a lamp that is lit taken off.
 
     Without `lamp_lx` the share is the probe's own lamp, as its bench measured it.
     """
@@ -133,7 +133,7 @@ class Dark(OnValue):
     kind: Literal["dark"] = "dark"
     probe: Identifier
     value: float
-    gap: Annotated[float, Field(ge=0)] = 0.0
+    hysteresis: Annotated[float, Field(ge=0)] = 0.0
     lamp: Identifier | None = None
     lamp_lx: Annotated[float, Field(ge=0, le=200_000)] | None = None
 
@@ -294,7 +294,7 @@ for _made in (Lasting, Edge, Every, Some, Unless):
 
 
 class NamedCondition(Part):
-    """A condition with a name, that several claims may stand on."""
+    """A condition with a name, that several rules may stand on."""
 
     id: Identifier
     name: ShortText = ""

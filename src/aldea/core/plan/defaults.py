@@ -13,12 +13,12 @@ from aldea.core.plan.document import (
     Calibration,
     House,
     Load,
+    OnSensorFault,
     Place,
     PlaceType,
     PowerReturn,
     Probe,
     Range,
-    Silent,
     WallType,
 )
 
@@ -125,7 +125,7 @@ def new_load(
             "stage": "planned",
             "nature": usual_nature(kind, of_class),
             "power_return": PowerReturn(policy=usual_return(of_class)),
-            "silent": Silent(after_s=0.0, state="off", each="rule"),
+            "on_sensor_fault": OnSensorFault(after_s=0.0, state="off", each="rule"),
             **figures_for(kind),
         }
     )
@@ -163,10 +163,10 @@ def place_figures(place: Place) -> dict[str, tuple[float | str, bool]]:
 def empty_house(house: House) -> dict[str, object]:
     """The parts of a plan with nothing in it."""
     return {
-        "format": "aldea-plan/1",
+        "format": "aldea-plan/2",
         "house": house,
         "places": (),
         "probes": (),
         "loads": (),
-        "claims": (),
+        "rules": (),
     }

@@ -69,12 +69,12 @@ class Derived(Part):
     ]
 
 
-def read_by(made: Part) -> tuple[str, ...]:
+def read_by(source: Part) -> tuple[str, ...]:
     """The probes and signals that a derived signal reads, in their order."""
-    if isinstance(made, Statistic):
-        return made.of
+    if isinstance(source, Statistic):
+        return source.of
     keys = ("probe", "less", "temperature", "humidity", "echo", "share")
-    found = {key: getattr(made, key) for key in keys if hasattr(made, key)}
-    if isinstance(made, EchoDistance):
-        return (made.echo, made.temperature)
-    return tuple(found.values())
+    readings = {key: getattr(source, key) for key in keys if hasattr(source, key)}
+    if isinstance(source, EchoDistance):
+        return (source.echo, source.temperature)
+    return tuple(readings.values())

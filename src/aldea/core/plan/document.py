@@ -1,4 +1,4 @@
-"""The plan document `aldea-plan/1`: house, places, probes, loads, claims, and their wiring.
+"""The plan document `aldea-plan/2`: house, places, probes, loads, rules, and their wiring.
 
 Every number carries its unit in its name; every part is addressed by a stable id. The classes
 check one part each; `core.plan.check` looks at how the parts refer to one another.
@@ -18,9 +18,9 @@ from aldea.core.devices.loads.facts import Nature
 from aldea.core.devices.loads.models import LOAD_FACTS, LoadFigures, LoadType
 from aldea.core.devices.sensors.models import Sensor
 from aldea.core.plan.conditions import Band, Condition, NamedCondition, QualityName
+from aldea.core.plan.controls import Control, LoadGroup
 from aldea.core.plan.derived import Derived
-from aldea.core.plan.hands import Control, LoadGroup
-from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
+from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, Memory, Mode, OverrideEnd
 from aldea.core.plan.invariants import Invariant
 from aldea.core.plan.panel import (
     Assignment,
@@ -40,7 +40,7 @@ from aldea.core.plan.schedules import Schedule
 PlaceType = Literal["room", "stair", "loft", "private", "outside", "neighbour", "enclosure"]
 WallType = Literal["stone", "brick", "timber", "insulated", "sheet"]
 Stage = Literal["working", "planned"]
-ReturnPolicy = Literal["off", "decide", "last"]
+ReturnPolicy = Literal["off", "follow_rules", "last"]
 
 
 class House(Part):
@@ -115,7 +115,7 @@ class Jump(Part):
 class Calibration(Part):
     """The line that turns a reading into a true value, and what it rests on.
 
-    A line that was carried from a sister probe says from which; nothing was measured here yet.
+    A line that was carried from an identical probe says from which; nothing was measured here yet.
     `circuit` is the digest of the circuit that a certificate was signed for; empty where it was
     signed before such digests, or where the line is only stated.
     """
@@ -123,7 +123,7 @@ class Calibration(Part):
     slope: Annotated[float, Field(gt=0.2, lt=5)] = 1.0
     intercept: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
     expanded_uncertainty: Annotated[float, Field(gt=0, le=1000)]
-    basis: Literal["stated", "carried", "certificate"] = "stated"
+    basis: Literal["entered", "carried", "certificate"] = "entered"
     carried_from: Identifier | None = None
     certificate: Annotated[int, Field(ge=1)] | None = None
     circuit: Annotated[str, text_of(r"^([0-9a-f]{16})?$", "16 digits 0–9, a–f, or nothing")] = ""
@@ -178,14 +178,14 @@ class Probe(Part):
 class Relay(Part):
     """The contact that switches the load: how often it may close before it is worn."""
 
-    rated_closings: Annotated[int, Field(ge=1, le=1_000_000_000)] = 100_000
-    basis: ShortText = "stated"
+    rated_cycles: Annotated[int, Field(ge=1, le=1_000_000_000)] = 100_000
+    basis: ShortText = "entered"
 
 
-class Silent(Part):
+class OnSensorFault(Part):
     """What the load does when a probe that it follows gives no good reading for `after_s`.
 
-    `keep` is nothing of its own: only what its fault claims say. With `each` “load” one lost probe
+    `keep` is nothing of its own: only what its fault rules say. With `each` “load” one lost probe
     is enough; with “rule” only the rules on that probe stop asking after that time, and the load
     goes to its state when none of the probes that it follows is left.
     """
@@ -231,12 +231,12 @@ class LoadOfAnyKind(Part):
     max_on_s: Annotated[float, Field(gt=0, le=604_800)] | None = None
     max_on_rest_s: Seconds = 0.0
     starts_per_hour: Annotated[int, Field(ge=1, le=1000)] | None = None
-    hand: HandRule = HandRule()
-    idle: Wanted = Wanted(want="off")
+    override: OverrideEnd = OverrideEnd()
+    default_state: Wanted = Wanted(want="off")
     stagger_place: Annotated[int, Field(ge=0, le=10_000)] | None = None
     retained: bool | None = None
-    silent: Silent = Silent(after_s=0.0, state="off")
-    power_return: PowerReturn = PowerReturn(policy="decide")
+    on_sensor_fault: OnSensorFault = OnSensorFault(after_s=0.0, state="off")
+    power_return: PowerReturn = PowerReturn(policy="follow_rules")
     nature: Nature = "resistive"
     feed: Annotated[str, text_of(r"^[A-Za-z0-9 .-]{0,12}$", "up to 12 letters and digits")] = ""
     cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
@@ -265,48 +265,48 @@ class Load(LoadFigures, LoadOfAnyKind):
         return getattr(self, key) if key else None
 
 
-ClaimRank = Literal["trip", "interlock", "fault", "schedule", "demand"]
+RulePriority = Literal["trip", "interlock", "fault", "schedule", "demand"]
 
 
-class Claim(Wanted):
+class Rule(Wanted):
     """Who asks for what: while its condition holds, it wants a state of a load.
 
-    Of a fault claim `probe` may stand in place of a condition: it speaks when that probe's quality
-    is one of `qualities` (all that are not good) and it was last good `after_s` ago. A claim that
-    is `off_for_now` says nothing. `basis` says whether its figures are stated, assumed until a
+    Of a fault rule `probe` may stand in place of a condition: it speaks when that probe's quality
+    is one of `qualities` (all that are not good) and it was last good `after_s` ago. A rule that
+    is `disabled` says nothing. `basis` says whether its figures are stated, assumed until a
     person or a log bears them out, or stand in for a trial; `note` says what is assumed.
     """
 
     id: Identifier
     load: Identifier
     name: ShortText = ""
-    rank: ClaimRank = "demand"
+    priority: RulePriority = "demand"
     condition: Condition | None = None
     probe: Identifier | None = None
     qualities: tuple[QualityName, ...] = ("warming", "range", "jump", "stuck", "stale")
     after_s: Seconds = 0.0
-    off_for_now: bool = False
-    basis: Literal["stated", "assumed", "stand_in"] = "stated"
+    disabled: bool = False
+    basis: Literal["entered", "estimated", "trial"] = "entered"
     note: ShortText = ""
 
     @property
     def band(self) -> Band:
         """Its band; `PlanError` where it stands on another condition."""
         if not isinstance(self.condition, Band):
-            raise PlanError(f"claim {self.id}", got="no band", allowed="a claim on a band")
+            raise PlanError(f"rule {self.id}", got="no band", allowed="a rule on a band")
         return self.condition
 
 
 class Plan(Part):
     """The whole plan of one house."""
 
-    format: Literal["aldea-plan/1"]
+    format: Literal["aldea-plan/2"]
     house: House
     scan_period_ms: Annotated[int, Field(ge=20, le=60_000)] = 1000
     places: Annotated[tuple[Place, ...], Field(max_length=500)]
     probes: Annotated[tuple[Probe, ...], Field(max_length=2000)]
     loads: Annotated[tuple[Load, ...], Field(max_length=2000)]
-    claims: Annotated[tuple[Claim, ...], Field(max_length=10_000)]
+    rules: Annotated[tuple[Rule, ...], Field(max_length=10_000)]
     controls: Annotated[tuple[Control, ...], Field(max_length=1000)] = ()
     groups: Annotated[tuple[LoadGroup, ...], Field(max_length=200)] = ()
     derived: Annotated[tuple[Derived, ...], Field(max_length=500)] = ()
@@ -368,39 +368,39 @@ class Plan(Part):
         """The loads of that place, in the order of the plan."""
         return cast(tuple[Load, ...], _by_place(self).get(("loads", place_id), ()))
 
-    def claims_of(self, load_id: str) -> tuple[Claim, ...]:
-        """The claims on that load, in the order of the plan."""
-        return _claims_by_load(self).get(load_id, ())
+    def rules_of(self, load_id: str) -> tuple[Rule, ...]:
+        """The rules on that load, in the order of the plan."""
+        return _rules_by_load(self).get(load_id, ())
 
-    def bands_of(self, load_id: str) -> tuple[Claim, ...]:
-        """The claims on that load that stand on one band, in the order of the plan."""
-        return tuple(c for c in self.claims_of(load_id) if isinstance(c.condition, Band))
+    def bands_of(self, load_id: str) -> tuple[Rule, ...]:
+        """The rules on that load that stand on one band, in the order of the plan."""
+        return tuple(c for c in self.rules_of(load_id) if isinstance(c.condition, Band))
 
     @property
-    def bands(self) -> tuple[Claim, ...]:
-        """The claims that stand on one band, in the order of the plan."""
-        return tuple(c for c in self.claims if isinstance(c.condition, Band))
+    def bands(self) -> tuple[Rule, ...]:
+        """The rules that stand on one band, in the order of the plan."""
+        return tuple(c for c in self.rules if isinstance(c.condition, Band))
 
-    def bands_on(self, probe_id: str) -> tuple[Claim, ...]:
-        """The claims whose band reads that probe, in the order of the plan."""
+    def bands_on(self, probe_id: str) -> tuple[Rule, ...]:
+        """The rules whose band reads that probe, in the order of the plan."""
         return tuple(c for c in self.bands if c.band.probe == probe_id)
 
 
 @per_plan
 def _by_place(plan: Plan) -> dict[tuple[str, str], tuple[Part, ...]]:
-    found: dict[tuple[str, str], list[Part]] = {}
+    table: dict[tuple[str, str], list[Part]] = {}
     for kind in ("probes", "loads"):
         for part in getattr(plan, kind):
-            found.setdefault((kind, part.place), []).append(part)
-    return {key: tuple(parts) for key, parts in found.items()}
+            table.setdefault((kind, part.place), []).append(part)
+    return {key: tuple(parts) for key, parts in table.items()}
 
 
 @per_plan
-def _claims_by_load(plan: Plan) -> dict[str, tuple[Claim, ...]]:
-    found: dict[str, tuple[Claim, ...]] = {}
-    for claim in plan.claims:
-        found[claim.load] = (*found.get(claim.load, ()), claim)
-    return found
+def _rules_by_load(plan: Plan) -> dict[str, tuple[Rule, ...]]:
+    table: dict[str, tuple[Rule, ...]] = {}
+    for rule in plan.rules:
+        table[rule.load] = (*table.get(rule.load, ()), rule)
+    return table
 
 
 @per_plan
@@ -411,7 +411,7 @@ def _by_id(plan: Plan) -> dict[tuple[str, str | None], Part]:
 
 @per_plan
 def _relays_by_load(plan: Plan) -> dict[str, tuple[RelayOutput, ...]]:
-    found: dict[str, tuple[RelayOutput, ...]] = {}
+    table: dict[str, tuple[RelayOutput, ...]] = {}
     for relay in plan.relays:
-        found[relay.load] = (*found.get(relay.load, ()), relay)
-    return found
+        table[relay.load] = (*table.get(relay.load, ()), relay)
+    return table

@@ -7,8 +7,8 @@ from typing import Any, Literal
 
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.devices.loads.models import LOAD_FACTS
+from aldea.core.plan.controls import Control
 from aldea.core.plan.document import Load, Plan, Probe
-from aldea.core.plan.hands import Control
 from aldea.core.plan.reading import in_words, readers_of, stand_on_load
 
 COLLECTIONS = {
@@ -40,10 +40,10 @@ def put_part(plan: Plan, kind: str, part: Any) -> Plan:
     key = COLLECTIONS[kind]
     parts = getattr(plan, key)
     if any(old.id == part.id for old in parts):
-        made = tuple(part if old.id == part.id else old for old in parts)
+        after = tuple(part if old.id == part.id else old for old in parts)
     else:
-        made = (*parts, part)
-    return plan.model_copy(update={key: made})
+        after = (*parts, part)
+    return plan.model_copy(update={key: after})
 
 
 def fresh_id(name: str, taken: Iterable[str]) -> str:
@@ -53,10 +53,10 @@ def fresh_id(name: str, taken: Iterable[str]) -> str:
     if not base[0].isalpha():
         base = f"n{base}"
     known = set(taken)
-    made, number = base, 2
-    while made in known:
-        made, number = f"{base}_{number}", number + 1
-    return made
+    candidate, number = base, 2
+    while candidate in known:
+        candidate, number = f"{base}_{number}", number + 1
+    return candidate
 
 
 def ids_of(plan: Plan, kind: str) -> set[str]:
@@ -95,7 +95,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
     """The plan without a part and without what only hung on it.
 
     Raises `InputError` where something would be left without what it needs: a place that is not
-    empty, a probe that a claim reads, a board that others hang on, a type that a board is of.
+    empty, a probe that a rule reads, a board that others hang on, a type that a board is of.
     """
     if kind == "probe":
         plan = _handed_over(plan, part_id)
@@ -117,7 +117,7 @@ def remove_part(plan: Plan, kind: str, part_id: str) -> Plan:
         changed["relays"] = tuple(r for r in plan.relays if r.load != part_id)
         others = [name for name in stand_on_load(plan, part_id) if name != part_id]
         _refuse_if(part.name, in_words(plan, others), "Change these first")
-        changed["claims"] = tuple(c for c in plan.claims if c.load != part_id)
+        changed["rules"] = tuple(c for c in plan.rules if c.load != part_id)
         changed["invariants"] = tuple(i for i in plan.invariants if part_id not in i.loads)
         changed["controls"] = tuple(_without(c, "load", part_id) for c in plan.controls)
         changed["groups"] = tuple(
@@ -184,11 +184,11 @@ def _not_fed_by(plan: Plan, part_id: str) -> tuple[Probe, ...]:
     )
 
 
-def _refuse_if(name: str, others: list[str], mend: str) -> None:
+def _refuse_if(name: str, others: list[str], fix: str) -> None:
     if others:
-        need = "1 thing needs it" if len(others) == 1 else f"{len(others)} things need it"
+        need = "1 part needs it" if len(others) == 1 else f"{len(others)} parts need it"
         listed = f"{', '.join(others[:6])}{' …' if len(others) > 6 else ''}"
-        raise InputError("part", said=f"{name} cannot be removed: {need}. {mend}: {listed}.")
+        raise InputError("part", text=f"{name} cannot be removed: {need}. {fix}: {listed}.")
 
 
 def _without_probe(load: Load, probe_id: str) -> Load:
@@ -229,7 +229,7 @@ def as_copy(plan: Plan, house: Any) -> Plan:
         probe.model_copy(
             update={
                 "calibration": probe.calibration.model_copy(
-                    update={"basis": "stated", "certificate": None, "carried_from": None}
+                    update={"basis": "entered", "certificate": None, "carried_from": None}
                 )
             }
         )

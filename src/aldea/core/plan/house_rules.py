@@ -1,27 +1,42 @@
-"""What the rules of a house stand on beside claims: modes, doorways, memory, boot, exclusion."""
+"""What the rules of a house stand on beside rules: modes, doorways, memory, boot, exclusion."""
 
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText, text_of
+from aldea.core.plan.conditions import InWindow, Named
 from aldea.core.plan.schedules import TimeOfDay
 
-School = Literal["time", "agreement", "given_back", "position"]
+EndsBy = Literal["time", "agreement", "automatic", "position"]
 RetainedField = Annotated[
     str,
     text_of(
-        r"^(load|mode|count|band|hand|lock_out|moments|group):[a-z][a-z0-9_]{0,47}$",
+        r"^(load|mode|count|band|override|lock_out|moments|group):[a-z][a-z0-9_]{0,47}$",
         "a thing that is kept, such as mode:house",
     ),
 ]
 
 
-class HandRule(Part):
+class OverrideEnd(Part):
     """How a person's say over a load ends: after a time, at the next agreement, or given back."""
 
-    school: School = "time"
+    ends_by: EndsBy = "time"
     for_s: Annotated[float, Field(gt=0, le=604_800)] = 7200.0
+
+
+class ModeChange(Part):
+    """What sets a mode by itself: the beginning, and the end, of a schedule or a named condition.
+
+    It acts once, when `when` begins or ends, as a press would; between these instants people may
+    set the mode to another value. With `after_power_cut` set, it also sets `value` after a cut in
+    whose wake `when` is true; with keep, the retained value stays until the next beginning or end.
+    """
+
+    when: Annotated[InWindow | Named, Field(discriminator="kind")]
+    value: Name | None = None
+    end_value: Name | None = None
+    after_power_cut: Literal["keep", "set"] = "keep"
 
 
 class Mode(Part):
@@ -32,6 +47,7 @@ class Mode(Part):
     values: Annotated[tuple[Name, ...], Field(min_length=2, max_length=12)] = ("off", "on")
     start: Name | None = None
     retained: bool = True
+    changes: Annotated[tuple[ModeChange, ...], Field(max_length=12)] = ()
 
 
 class Doorway(Part):

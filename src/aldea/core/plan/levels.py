@@ -7,11 +7,11 @@ def steps_of(load: Load) -> tuple[int, ...]:
     """By step of a fan as it is written down, from 1: the state it is; 0 where none reaches it."""
     if load.stepped is None:
         return (1,)
-    found: list[int] = []
+    numbers: list[int] = []
     for step in load.stepped.steps:
         reached = load.stepped.reachable(step)
-        found.append(max(found, default=0) + 1 if reached else 0)
-    return tuple(found)
+        numbers.append(max(numbers, default=0) + 1 if reached else 0)
+    return tuple(numbers)
 
 
 def levels_of(load: Load, want: str) -> tuple[int, ...]:

@@ -1,6 +1,6 @@
 """Two people's changes to one plan: put together where they touched different parts.
 
-A part is an item of a list (a probe, a claim, a relay) by its id, or a whole field of the plan (the
+A part is an item of a list (a probe, a rule, a relay) by its id, or a whole field of the plan (the
 house, the scan period). A changed order of a list touches the whole of it. Where one of the two was
 asked and said that theirs goes over, it goes over field by field: what they did not touch of a part
 stays as the other left it.
@@ -24,20 +24,20 @@ def merged(base: Plan, mine: Plan, theirs: Plan) -> Plan | None:
     took away.
     """
     old, own, other = (plan.model_dump(mode="json") for plan in (base, mine, theirs))
-    made = dict(other)
+    document = dict(other)
     for field in own:
         if own[field] == old[field]:
             continue
         if other[field] == old[field]:
-            made[field] = own[field]
+            document[field] = own[field]
         elif isinstance(old[field], list):
             rows = _merged_rows(old[field], own[field], other[field])
             if rows is None:
                 return None
-            made[field] = rows
+            document[field] = rows
         elif own[field] != other[field]:
             return None
-    return _read(made)
+    return _read(document)
 
 
 def merged_over(base: Plan, mine: Plan, theirs: Plan) -> Plan | None:
@@ -68,8 +68,8 @@ def _over(old: Any, own: Any, other: Any) -> Any:
             if name not in mine:
                 theirs.pop(name, None)
             else:
-                made = _over(was.get(name), mine[name], theirs.get(name))
-                theirs[name] = mine[name] if made is None else made
+                value = _over(was.get(name), mine[name], theirs.get(name))
+                theirs[name] = mine[name] if value is None else value
         return list(theirs.values())
     return own
 
@@ -82,9 +82,9 @@ def _by_name(rows: list[Any]) -> Parts:
     return {part_name(row, at): row for at, row in enumerate(rows)}
 
 
-def _read(made: Parts) -> Plan | None:
+def _read(part: Parts) -> Plan | None:
     try:
-        return read_plan(json.dumps(made))
+        return read_plan(json.dumps(part))
     except PlanError:
         return None
 

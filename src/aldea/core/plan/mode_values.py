@@ -27,12 +27,15 @@ def with_values_renamed(plan: Plan, mode: Mode, values: Sequence[str]) -> Plan:
     names = renamed_values(mode.values, values)
     if not names:
         return plan
-    told = _renamed(json.loads(plan.model_dump_json()), mode.id, names)
-    made = [row for row in told["modes"] if row["id"] == mode.id]
-    for row in made:
+    document = _renamed(json.loads(plan.model_dump_json()), mode.id, names)
+    row_mode = [row for row in document["modes"] if row["id"] == mode.id]
+    for row in row_mode:
         row["values"] = list(values)
         row["start"] = names.get(row["start"], row["start"])
-    return Plan.model_validate_json(json.dumps(told))
+        for change in row["changes"]:
+            for key in ("value", "end_value"):
+                change[key] = names.get(change[key], change[key])
+    return Plan.model_validate_json(json.dumps(document))
 
 
 def _renamed(value: Any, mode_id: str, names: dict[str, str]) -> Any:
@@ -41,7 +44,7 @@ def _renamed(value: Any, mode_id: str, names: dict[str, str]) -> Any:
         return [_renamed(inner, mode_id, names) for inner in value]
     if not isinstance(value, dict):
         return value
-    made = {key: _renamed(inner, mode_id, names) for key, inner in value.items()}
-    if made.get("mode") == mode_id and made.get("value") in names:
-        made["value"] = names[made["value"]]
-    return made
+    renamed = {key: _renamed(inner, mode_id, names) for key, inner in value.items()}
+    if renamed.get("mode") == mode_id and renamed.get("value") in names:
+        renamed["value"] = names[renamed["value"]]
+    return renamed

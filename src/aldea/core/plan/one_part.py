@@ -1,4 +1,4 @@
-"""One part that gives several quantities: the probe that carries its sensor, and its sisters."""
+"""One part that gives several quantities: the probe that carries its sensor, and the others."""
 
 from aldea.core.devices.sensors.models import SENSOR_FACTS, Sensor, Several
 from aldea.core.plan.defaults import new_probe
@@ -16,7 +16,7 @@ def sensor_of(plan: Plan, probe: Probe) -> Sensor | None:
     return lead_of(plan, probe).sensor
 
 
-def sisters_of(plan: Plan, probe: Probe) -> tuple[Probe, ...]:
+def others_of_part(plan: Plan, probe: Probe) -> tuple[Probe, ...]:
     """The other probes of the same part, in the order of the plan; they go silent together."""
     lead = lead_of(plan, probe).id
     return tuple(p for p in plan.probes if lead in (p.id, p.part_with) and p.id != probe.id)
@@ -35,7 +35,7 @@ def could_join(plan: Plan, probe: Probe) -> tuple[Probe, ...]:
     )
 
 
-def with_sisters(plan: Plan, lead: Probe, several: Several) -> Plan:
+def with_all_of_part(plan: Plan, lead: Probe, several: Several) -> Plan:
     """The plan with a part of several quantities: its first probe, and one for each other."""
     base, others = lead.name, list(several.gives)
     own = next(row for row in others if row[0] == lead.quantity)

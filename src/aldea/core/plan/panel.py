@@ -106,7 +106,6 @@ class Board(Part):
     address: Annotated[int, Field(ge=0, le=127)] | None = None
     radio_on: bool = True
     enable: Literal["tied", "driven"] = "tied"
-    runs_of_cable_m: Annotated[float, Field(ge=0, le=500)] = 0.0
 
 
 class Supply(Part):

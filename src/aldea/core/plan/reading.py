@@ -10,6 +10,7 @@ from aldea.core.plan.conditions import (
     Contact,
     CountAbove,
     Every,
+    InMode,
     InWindow,
     Named,
     Presence,
@@ -19,9 +20,9 @@ from aldea.core.plan.conditions import (
     Unless,
     all_within,
 )
+from aldea.core.plan.controls import ControlAction
 from aldea.core.plan.derived import Derived, read_by
-from aldea.core.plan.document import Claim, Load, Plan
-from aldea.core.plan.hands import HandWant
+from aldea.core.plan.document import Load, Plan, Rule
 
 CONTACTS = (Contact, Presence)
 CLOCKS = (InWindow, Sun, Always, Every, Some, Unless, Named)
@@ -54,7 +55,7 @@ def expanded(plan: Plan, condition: Any, path: tuple[str, ...] = ()) -> Iterator
                 f"condition {part.condition}",
                 got="a condition that stands on itself: " + " → ".join((*path, part.condition)),
                 allowed="conditions that end at a reading, a contact, a clock or a state",
-                mend="Remove it from one of them.",
+                fix="Remove it from one of them.",
             )
         under = named_conditions(plan).get(part.condition)
         if under is None:
@@ -73,7 +74,7 @@ def probes_under(plan: Plan, name: str, path: tuple[str, ...] = ()) -> tuple[str
                 f"probe {name}",
                 got="neither a probe nor a derived signal",
                 allowed="the id of one of them",
-                mend="Choose another probe, or remove the rule that names it.",
+                fix="Choose another probe, or remove the rule that names it.",
             )
         return (name,)
     if name in path:
@@ -81,38 +82,57 @@ def probes_under(plan: Plan, name: str, path: tuple[str, ...] = ()) -> tuple[str
             f"derived signal {name}",
             got="a signal that is made of itself: " + " → ".join((*path, name)),
             allowed="signals that end at probes",
-            mend="Make one of them of probes alone.",
+            fix="Use only probes in one of them.",
         )
-    found = (p for of in read_by(signal.made) for p in probes_under(plan, of, (*path, name)))
-    return tuple(dict.fromkeys(found))
+    probes = (p for of in read_by(signal.made) for p in probes_under(plan, of, (*path, name)))
+    return tuple(dict.fromkeys(probes))
 
 
 def readings_of(plan: Plan, condition: Any) -> tuple[str, ...]:
     """The probes and derived signals whose values a condition reads, in their order."""
-    found: list[str] = []
+    readings: list[str] = []
     for part in expanded(plan, condition):
         if isinstance(part, (*CONTACTS, QualityIs)):
             continue
-        found += [getattr(part, key) for key in ("probe", "less") if hasattr(part, key)]
-    return tuple(dict.fromkeys(found))
+        readings += [getattr(part, key) for key in ("probe", "less") if hasattr(part, key)]
+    return tuple(dict.fromkeys(readings))
+
+
+def values_of(plan: Plan, condition: Any) -> tuple[str, ...]:
+    """The probes on whose values a condition stands, in their order."""
+    values = (p for name in readings_of(plan, condition) for p in probes_under(plan, name))
+    return tuple(dict.fromkeys(values))
+
+
+def rests_on_working_probes(plan: Plan, condition: Any) -> bool:
+    """Whether every value that a condition reads comes from a probe that is set to work."""
+    probes = (plan.probe(key) for key in values_of(plan, condition))
+    return all(probe is not None and probe.stage == "working" for probe in probes)
+
+
+def setting_conditions(plan: Plan, condition: Any) -> Iterator[Any]:
+    """What sets, by itself, the modes that a condition looks at: each schedule and condition."""
+    looked_at = {part.mode for part in expanded(plan, condition) if isinstance(part, InMode)}
+    for mode in plan.modes:
+        if mode.id in looked_at:
+            yield from (change.when for change in mode.changes)
 
 
 def contacts_of(plan: Plan, condition: Any) -> tuple[str, ...]:
     """The probes that a condition reads as contacts."""
-    found = [part.probe for part in expanded(plan, condition) if isinstance(part, CONTACTS)]
+    contacts = [part.probe for part in expanded(plan, condition) if isinstance(part, CONTACTS)]
     doors = {door.id: door for door in plan.doorways}
     for part in expanded(plan, condition):
         if isinstance(part, CountAbove) and part.doorway in doors:
-            found += [doors[part.doorway].outer, doors[part.doorway].inner]
-    return tuple(dict.fromkeys(found))
+            contacts += [doors[part.doorway].outer, doors[part.doorway].inner]
+    return tuple(dict.fromkeys(contacts))
 
 
-def probes_of_claim(plan: Plan, claim: Claim) -> tuple[str, ...]:
-    """The probes whose values a claim stands on, in their order."""
-    if claim.condition is None:
-        return (claim.probe,) if claim.probe else ()
-    found = (p for name in readings_of(plan, claim.condition) for p in probes_under(plan, name))
-    return tuple(dict.fromkeys(found))
+def probes_of_rule(plan: Plan, rule: Rule) -> tuple[str, ...]:
+    """The probes whose values a rule stands on, in their order."""
+    if rule.condition is None:
+        return (rule.probe,) if rule.probe else ()
+    return values_of(plan, rule.condition)
 
 
 def probes_of_load(plan: Plan, load: Load) -> tuple[str, ...]:
@@ -120,35 +140,46 @@ def probes_of_load(plan: Plan, load: Load) -> tuple[str, ...]:
     return tuple(
         dict.fromkeys(
             probe
-            for claim in working_claims(plan, load.id)
-            if claim.rank in ("schedule", "demand")
-            for probe in probes_of_claim(plan, claim)
+            for rule in working_rules(plan, load.id)
+            if rule.priority in ("schedule", "demand")
+            for probe in probes_of_rule(plan, rule)
         )
     )
 
 
 def unspoken_probes(plan: Plan, load: Load) -> tuple[str, ...]:
     """Of the probes that a load follows those that no sensor fault rule of its own is on."""
-    own = {claim.probe for claim in working_claims(plan, load.id) if claim.rank == "fault"}
+    own = {rule.probe for rule in working_rules(plan, load.id) if rule.priority == "fault"}
     return tuple(probe for probe in probes_of_load(plan, load) if probe not in own)
 
 
-def by_the_clock(plan: Plan, claim: Claim) -> bool:
-    """Whether a claim stands on the calendar alone: no reading, person or other load changes it."""
-    if claim.condition is None:
+def lost_together(plan: Plan, load: Load) -> tuple[str, ...]:
+    """The probes that are all lost before a load goes to its state; empty where one is enough.
+
+    Where each lost probe stops only its own rules, the load goes on while one of the probes that
+    it follows is left, also one that has a sensor fault rule of its own.
+    """
+    followed = probes_of_load(plan, load)
+    by_rule = load.on_sensor_fault.each == "rule" and load.on_sensor_fault.state != "keep"
+    return followed if by_rule and len(followed) > 1 and unspoken_probes(plan, load) else ()
+
+
+def by_the_clock(plan: Plan, rule: Rule) -> bool:
+    """Whether a rule stands on the calendar alone: no reading, person or other load changes it."""
+    if rule.condition is None:
         return False
-    return all(isinstance(part, CLOCKS) for part in expanded(plan, claim.condition))
+    return all(isinstance(part, CLOCKS) for part in expanded(plan, rule.condition))
 
 
-def reads_the_clock(plan: Plan, claim: Claim) -> bool:
-    """Whether a claim looks at a schedule or the sun."""
-    parts = expanded(plan, claim.condition) if claim.condition is not None else ()
+def reads_the_clock(plan: Plan, rule: Rule) -> bool:
+    """Whether a rule looks at a schedule or the sun."""
+    parts = expanded(plan, rule.condition) if rule.condition is not None else ()
     return any(isinstance(part, (InWindow, Sun)) for part in parts)
 
 
-def working_claims(plan: Plan, load_id: str) -> tuple[Claim, ...]:
-    """The claims on a load that say anything."""
-    return tuple(claim for claim in plan.claims_of(load_id) if not claim.off_for_now)
+def working_rules(plan: Plan, load_id: str) -> tuple[Rule, ...]:
+    """The rules on a load that say anything."""
+    return tuple(rule for rule in plan.rules_of(load_id) if not rule.disabled)
 
 
 def position_probes(load: Load) -> tuple[str, ...]:
@@ -161,19 +192,19 @@ def position_probes(load: Load) -> tuple[str, ...]:
 
 
 def readers_of(plan: Plan, probe: str) -> list[str]:
-    """The ids of the claims, conditions, signals and doorways that read a probe, of any load."""
-    rules = [(c.id, c) for c in plan.claims]
-    found = [key for key, claim in rules if claim.probe == probe or _reads(plan, claim, probe)]
+    """The ids of the rules, conditions, signals and doorways that read a probe, of any load."""
+    rules = [(c.id, c) for c in plan.rules]
+    readers = [key for key, rule in rules if rule.probe == probe or _reads(plan, rule, probe)]
     for row in plan.conditions:
         names = (*readings_of(plan, row.condition), *contacts_of(plan, row.condition))
         if probe in names or _judges(plan, row.condition, probe):
-            found.append(row.id)
-    found += [signal.id for signal in plan.derived if probe in read_by(signal.made)]
-    found += [door.id for door in plan.doorways if probe in (door.outer, door.inner)]
-    return list(dict.fromkeys(found))
+            readers.append(row.id)
+    readers += [signal.id for signal in plan.derived if probe in read_by(signal.made)]
+    readers += [door.id for door in plan.doorways if probe in (door.outer, door.inner)]
+    return list(dict.fromkeys(readers))
 
 
-def want_reaches(plan: Plan, want: HandWant, load: Load) -> bool:
+def want_reaches(plan: Plan, want: ControlAction, load: Load) -> bool:
     """Whether what a press, a code or a position wants is of a load, by itself or in its group."""
     group = plan.group(want.group) if want.group else None
     return want.does != "mode" and load.id in (group.members if group else (want.load,))
@@ -185,17 +216,17 @@ def in_words(plan: Plan, keys: Iterable[str]) -> list[str]:
     named |= {signal.id: signal.name for signal in plan.derived}
     named |= {door.id: door.name for door in plan.doorways}
     named |= {load.id: load.name for load in plan.loads}
-    for claim in plan.claims:
-        load = plan.load(claim.load)
-        named[claim.id] = f"{load.name if load else claim.load} ({claim.name or claim.rank})"
+    for rule in plan.rules:
+        load = plan.load(rule.load)
+        named[rule.id] = f"{load.name if load else rule.load} ({rule.name or rule.priority})"
     return list(dict.fromkeys(named.get(key, key) for key in keys))
 
 
-def _reads(plan: Plan, claim: Claim, probe: str) -> bool:
-    if claim.condition is None:
+def _reads(plan: Plan, rule: Rule, probe: str) -> bool:
+    if rule.condition is None:
         return False
-    names = (*probes_of_claim(plan, claim), *contacts_of(plan, claim.condition))
-    return probe in names or _judges(plan, claim.condition, probe)
+    names = (*probes_of_rule(plan, rule), *contacts_of(plan, rule.condition))
+    return probe in names or _judges(plan, rule.condition, probe)
 
 
 def _judges(plan: Plan, condition: Any, probe: str) -> bool:
@@ -205,7 +236,7 @@ def _judges(plan: Plan, condition: Any, probe: str) -> bool:
 
 def stand_on_load(plan: Plan, load: str) -> list[str]:
     """The ids of the other loads, and of the conditions, whose rules look at a load."""
-    rules = [(claim.load, claim.condition) for claim in plan.claims if claim.load != load]
+    rules = [(rule.load, rule.condition) for rule in plan.rules if rule.load != load]
     rules += [(row.id, row.condition) for row in plan.conditions]
     return list(
         dict.fromkeys(
@@ -223,10 +254,10 @@ def _loads_in(part: Any) -> tuple[str | None, ...]:
 
 def own_contacts(loads: Iterable[Load]) -> frozenset[str]:
     """The probes that sense what loads themselves do: ends of drives, lamps behind two switches."""
-    found: list[str | None] = []
+    contacts: list[str | None] = []
     for load in loads:
         if load.two_way is not None:
-            found.append(load.two_way.sense)
+            contacts.append(load.two_way.sense)
         if load.drive is not None:
-            found += [load.drive.open_contact, load.drive.shut_contact]
-    return frozenset(probe for probe in found if probe is not None)
+            contacts += [load.drive.open_contact, load.drive.shut_contact]
+    return frozenset(probe for probe in contacts if probe is not None)

@@ -1,6 +1,6 @@
 """Starting points: the usual rules of a load of its kind, put in at once, each figure assumed.
 
-What is assumed is marked so on its claim, until a person or a log bears it out.
+What is assumed is marked so on its rule, until a person or a log bears it out.
 """
 
 from collections.abc import Callable
@@ -10,7 +10,6 @@ from typing import Any
 from aldea.core.base.errors import InputError
 from aldea.core.base.quantities import QUANTITIES, Quantity
 from aldea.core.devices.sensors.gas.model import GasSensor
-from aldea.core.plan.claim_edits import fresh_claim_id, put_claim
 from aldea.core.plan.conditions import (
     Band,
     Beyond,
@@ -24,9 +23,10 @@ from aldea.core.plan.conditions import (
     Some,
     Tape,
 )
-from aldea.core.plan.document import Claim, Load, Plan, PowerReturn, Probe, Silent, Wanted
+from aldea.core.plan.document import Load, OnSensorFault, Plan, PowerReturn, Probe, Rule, Wanted
 from aldea.core.plan.edits import fresh_id, put_part
-from aldea.core.plan.house_rules import HandRule
+from aldea.core.plan.house_rules import OverrideEnd
+from aldea.core.plan.rule_edits import fresh_rule_id, put_rule
 from aldea.core.plan.schedules import Moments, Schedule, SunEdge, Window
 from aldea.core.plan.without_reading import with_usual_result
 
@@ -49,7 +49,7 @@ def starting_points(load: Load) -> tuple[StartingPoint, ...]:
     return tuple(point for point in POINTS if point.fits(load))
 
 
-def begun(plan: Plan, load_id: str, key: str) -> Plan:
+def with_starting_point(plan: Plan, load_id: str, key: str) -> Plan:
     """The plan with a starting point put in; `InputError` where it lacks a probe."""
     load = plan.load(load_id)
     point = next((p for p in POINTS if p.key == key), None)
@@ -69,30 +69,30 @@ def _probe(plan: Plan, load: Load, quantity: Quantity) -> Probe:
             "starting point",
             got=f"no working probe of {QUANTITIES[quantity].name}",
             allowed="a house that has one",
-            mend=f"Put a probe of {QUANTITIES[quantity].name} in at Lay out, and set it to work.",
+            fix=f"Put a probe of {QUANTITIES[quantity].name} in at Lay out, and set it to work.",
         )
     return (here or fits)[0]
 
 
-def _claim(plan: Plan, load: Load, rank: str, condition: Any, note: str, **more: Any) -> Plan:
-    claim = Claim.model_validate(
+def _rule(plan: Plan, load: Load, priority: str, condition: Any, note: str, **more: Any) -> Plan:
+    rule = Rule.model_validate(
         {
-            "id": fresh_claim_id(plan, load.id, rank),
+            "id": fresh_rule_id(plan, load.id, priority),
             "load": load.id,
-            "rank": rank,
+            "priority": priority,
             "condition": condition,
             "want": "off",
-            "basis": "assumed",
+            "basis": "estimated",
             "note": note,
             **more,
         }
     )
-    return put_claim(plan, with_usual_result(load, claim))
+    return put_rule(plan, with_usual_result(load, rule))
 
 
 def _lost(plan: Plan, load: Load, probe: Probe, after_s: float, want: str, **more: Any) -> Plan:
-    return _claim(
-        plan, load, "fault", None, "how long a silence may last", probe=probe.id,
+    return _rule(
+        plan, load, "fault", None, "how long a reading may be missing", probe=probe.id,
         after_s=after_s, want=want, **more,
     )  # fmt: skip
 
@@ -105,55 +105,58 @@ def _drier(plan: Plan, load: Load) -> Plan:
     rh = _probe(plan, load, "relative_humidity")
     plan = _standing(
         plan, load, min_on_s=300.0, min_off_s=300.0, max_on_s=12 * HOUR_S,
-        max_on_rest_s=1800.0, silent=Silent(after_s=900.0, state="off", each="rule"),
-        power_return=PowerReturn(policy="decide", delay_s=60.0),
+        max_on_rest_s=1800.0,
+        on_sensor_fault=OnSensorFault(after_s=900.0, state="off", each="rule"),
+        power_return=PowerReturn(policy="follow_rules", delay_s=60.0),
     )  # fmt: skip
-    band = Band(probe=rh.id, direction="rising", on=62.0, off=56.0)
-    return _claim(plan, load, "demand", band, "marks of a lived-in stone house", want="on")
+    band = Band(probe=rh.id, direction="rising", on_threshold=62.0, off_threshold=56.0)
+    return _rule(plan, load, "demand", band, "thresholds of a lived-in stone house", want="on")
 
 
 def _heater(plan: Plan, load: Load) -> Plan:
     air = _probe(plan, load, "air_temperature")
     plan = _standing(
         plan, load, min_off_s=60.0, max_on_s=3 * HOUR_S, max_on_rest_s=600.0,
-        power_return=PowerReturn(policy="off"), hand=HandRule(for_s=1.5 * HOUR_S),
-        silent=Silent(after_s=60.0, state="off", each="rule"),
+        power_return=PowerReturn(policy="off"), override=OverrideEnd(for_s=1.5 * HOUR_S),
+        on_sensor_fault=OnSensorFault(after_s=60.0, state="off", each="rule"),
     )  # fmt: skip
-    hot = Beyond(kind="above", probe=air.id, value=28.0, gap=1.0)
-    plan = _claim(plan, load, "trip", hot, "hotter than anybody wants a room")
+    hot = Beyond(kind="above", probe=air.id, value=28.0, hysteresis=1.0)
+    plan = _rule(plan, load, "trip", hot, "above any wanted room temperature")
     plan = _lost(plan, load, air, 60.0, "off")
-    band = Band(probe=air.id, direction="falling", on=18.0, off=19.0)
-    return _claim(plan, load, "demand", band, "a room in which people sit", want="on")
+    band = Band(probe=air.id, direction="falling", on_threshold=18.0, off_threshold=19.0)
+    return _rule(plan, load, "demand", band, "a room in which people sit", want="on")
 
 
 def _steps(plan: Plan, load: Load) -> Plan:
     rh = _probe(plan, load, "relative_humidity")
     most = len(load.stepped.steps) if load.stepped else 1
     plan = _standing(
-        plan, load, min_on_s=60.0, hand=HandRule(for_s=HOUR_S),
-        silent=Silent(after_s=900.0, state="off", each="rule"),
-        power_return=PowerReturn(policy="decide"),
+        plan, load, min_on_s=60.0, override=OverrideEnd(for_s=HOUR_S),
+        on_sensor_fault=OnSensorFault(after_s=900.0, state="off", each="rule"),
+        power_return=PowerReturn(policy="follow_rules"),
     )  # fmt: skip
     plan = _lost(plan, load, rh, 900.0, "step", level=1)
-    steam = Lasting(of=Beyond(kind="above", probe=rh.id, value=72.0, gap=4.0), on_s=20.0)
-    plan = _claim(
-        plan, load, "demand", steam, "what a shower or a wash comes to", want="step",
+    steam = Lasting(of=Beyond(kind="above", probe=rh.id, value=72.0, hysteresis=4.0), on_s=20.0)
+    plan = _rule(
+        plan, load, "demand", steam, "how high a shower or a wash drives it", want="step",
         level=min(3, most),
     )  # fmt: skip
-    band = Band(probe=rh.id, direction="rising", on=66.0, off=62.0, delay_on_s=20.0)
-    return _claim(plan, load, "demand", band, "damp that stays", want="step", level=1)
+    band = Band(
+        probe=rh.id, direction="rising", on_threshold=66.0, off_threshold=62.0, delay_on_s=20.0
+    )
+    return _rule(plan, load, "demand", band, "damp that stays", want="step", level=1)
 
 
 def _stair(plan: Plan, load: Load) -> Plan:
     seen, light = _probe(plan, load, "presence"), _probe(plan, load, "illuminance")
     plan = _standing(
-        plan, load, min_on_s=20.0, max_on_s=HOUR_S, hand=HandRule(school="agreement"),
-        power_return=PowerReturn(policy="decide"),
-        silent=Silent(after_s=300.0, state="off", each="rule"),
+        plan, load, min_on_s=20.0, max_on_s=HOUR_S, override=OverrideEnd(ends_by="agreement"),
+        power_return=PowerReturn(policy="follow_rules"),
+        on_sensor_fault=OnSensorFault(after_s=300.0, state="off", each="rule"),
     )  # fmt: skip
-    dark = Dark(probe=light.id, value=20.0, gap=10.0, lamp=load.id)
+    dark = Dark(probe=light.id, value=20.0, hysteresis=10.0, lamp=load.id)
     both = Every(of=(Presence(probe=seen.id, hold_s=120.0), dark))
-    return _claim(plan, load, "demand", both, "two minutes to climb, 20 lx to see", want="on")
+    return _rule(plan, load, "demand", both, "two minutes to climb, 20 lx to see", want="on")
 
 
 def _leak(plan: Plan, load: Load) -> Plan:
@@ -161,13 +164,13 @@ def _leak(plan: Plan, load: Load) -> Plan:
     tapes = [p for p in plan.probes if p.quantity == "leak" and p.stage == "working"]
     here = [probe for probe in tapes if probe.place == load.place] or tapes
     plan = _standing(
-        plan, load, max_on_s=None, idle=Wanted(want="open"),
+        plan, load, max_on_s=None, default_state=Wanted(want="open"),
         power_return=PowerReturn(policy="off", delay_s=60.0),
-        silent=Silent(after_s=0.0, state="keep"),
+        on_sensor_fault=OnSensorFault(after_s=0.0, state="keep"),
     )  # fmt: skip
     wet = tuple(Tape(probe=tape.id, states=("wet", "short")) for tape in here)
     condition = wet[0] if len(wet) == 1 else Some(of=wet)
-    plan = _claim(plan, load, "trip", condition, "which tapes lie under this pipe", want="shut")
+    plan = _rule(plan, load, "trip", condition, "which tapes lie under this pipe", want="shut")
     for tape in here:
         plan = _lost(plan, load, tape, 300.0, "shut")
     return plan
@@ -176,23 +179,23 @@ def _leak(plan: Plan, load: Load) -> Plan:
 def _drive(plan: Plan, load: Load) -> Plan:
     plan = _standing(
         plan, load, power_return=PowerReturn(policy="off"), max_on_s=8 * HOUR_S,
-        hand=HandRule(for_s=2 * HOUR_S),
+        override=OverrideEnd(for_s=2 * HOUR_S),
     )  # fmt: skip
     left = Lasting(of=Position(load=load.id, state="open"), on_s=2 * HOUR_S)
-    plan = _claim(plan, load, "interlock", left, "how long it may be left open", want="shut")
+    plan = _rule(plan, load, "interlock", left, "how long it may be left open", want="shut")
     plan, night = _schedule(
         plan,
         Schedule(id="night", name="Night", windows=(Window(start="22:00", end="07:00"),)),
     )
-    return _claim(
+    return _rule(
         plan, load, "schedule", InWindow(schedule=night), "when the house sleeps", want="shut"
     )
 
 
 def _dusk(plan: Plan, load: Load) -> Plan:
     plan = _standing(
-        plan, load, max_on_s=16 * HOUR_S, power_return=PowerReturn(policy="decide"),
-        hand=HandRule(school="agreement"),
+        plan, load, max_on_s=16 * HOUR_S, power_return=PowerReturn(policy="follow_rules"),
+        override=OverrideEnd(ends_by="agreement"),
     )  # fmt: skip
     evening = Schedule(
         id="evening",
@@ -200,7 +203,7 @@ def _dusk(plan: Plan, load: Load) -> Plan:
         windows=(Window(start=SunEdge(at="sunset"), end="23:00"),),
     )
     plan, key = _schedule(plan, evening)
-    return _claim(
+    return _rule(
         plan, load, "schedule", InWindow(schedule=key), "from sunset until people sleep", want="on"
     )
 
@@ -208,13 +211,13 @@ def _dusk(plan: Plan, load: Load) -> Plan:
 def _minute(plan: Plan, load: Load) -> Plan:
     plan = _standing(
         plan, load, max_on_s=900.0, max_on_rest_s=60.0, power_return=PowerReturn(policy="off"),
-        hand=HandRule(for_s=600.0),
+        override=OverrideEnd(for_s=600.0),
     )  # fmt: skip
     morning = Schedule(
         id="at_the_minute", name="At the minute", moments=(Moments(at=("07:00",)),), for_s=600.0
     )
     plan, key = _schedule(plan, morning)
-    return _claim(
+    return _rule(
         plan, load, "schedule", InWindow(schedule=key), "which minute, and for how long", want="on"
     )
 
@@ -226,17 +229,17 @@ def _airing(plan: Plan, load: Load) -> Plan:
             "starting point",
             got=f"{hint.name} without volts in clean air",
             allowed="a gas sensor whose clean air was recorded",
-            mend="Record its clean air at Calibrate, Gas.",
+            fix="Record its clean air at Calibrate, Gas.",
         )
     plan = _standing(
         plan, load, max_on_s=2 * HOUR_S, max_on_rest_s=300.0,
-        power_return=PowerReturn(policy="decide"),
-        silent=Silent(after_s=300.0, state="off", each="rule"),
+        power_return=PowerReturn(policy="follow_rules"),
+        on_sensor_fault=OnSensorFault(after_s=300.0, state="off", each="rule"),
     )  # fmt: skip
     want: dict[str, Any] = {"want": "on"}
     if load.stepped is not None:
         want = {"want": "step", "level": len(load.stepped.steps)}
-    return _claim(
+    return _rule(
         plan, load, "demand", Lasting(of=Gas(probe=hint.id), off_s=600.0),
         "ten minutes after the hint; no safety device", **want,
     )  # fmt: skip
@@ -247,8 +250,8 @@ def _schedule(plan: Plan, schedule: Schedule) -> tuple[Plan, str]:
     key = fresh_id(schedule.id, {one.id for one in plan.schedules})
     number = key.removeprefix(schedule.id).removeprefix("_")
     name = f"{schedule.name} {number}" if number else schedule.name
-    made = schedule.model_copy(update={"id": key, "name": name})
-    return plan.model_copy(update={"schedules": (*plan.schedules, made)}), key
+    copy = schedule.model_copy(update={"id": key, "name": name})
+    return plan.model_copy(update={"schedules": (*plan.schedules, copy)}), key
 
 
 def _steady(load: Load) -> bool:

@@ -11,8 +11,9 @@ from aldea.core.base.memo import per_plan
 from aldea.core.base.unfit import unfit
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
+from aldea.core.plan.version_1 import FORMAT_1, from_version_1
 
-FORMAT = "aldea-plan/1"
+FORMAT = "aldea-plan/2"
 MAX_BYTES = 8_000_000
 
 
@@ -36,7 +37,7 @@ def plan_schema() -> dict[str, Any]:
 
 
 def read_plan(raw: bytes | str) -> Plan:
-    """Read a plan file whole, or refuse it whole.
+    """Read a plan file whole, or refuse it whole; one of version 1 is converted.
 
     Raises
     ------
@@ -47,17 +48,19 @@ def read_plan(raw: bytes | str) -> Plan:
     if len(raw) > MAX_BYTES:
         raise PlanError("/", got=f"{len(raw)} bytes", allowed=f"up to {MAX_BYTES} bytes")
     data = _decoded(raw)
+    if data.get("format") == FORMAT_1:
+        data = from_version_1(data)
     version = data.get("format")
     if version != FORMAT:
         raise PlanError(
             "/format",
             got=repr(version) if "format" in data else "nothing",
             allowed=repr(FORMAT),
-            mend="This Aldea reads that version only; export the plan from one that writes it.",
+            fix="This Aldea reads versions 1 and 2; export the plan from one that writes them.",
         )
     try:
         # JSON has one kind of number and lists for tuples: strictness is kept, arrays are taken.
-        plan = Plan.model_validate_json(json.dumps(_as_now(data)))
+        plan = Plan.model_validate_json(json.dumps(data))
     except ValidationError as exc:
         raise _first_problem(exc) from exc
     check_plan(plan)
@@ -86,20 +89,5 @@ def _decoded(raw: bytes | str) -> dict[str, Any]:
 
 def _first_problem(exc: ValidationError) -> PlanError:
     first, *others = unfit(exc.errors(include_url=False))
-    mend = f"{len(others)} more of this kind follow." if others else ""
-    return PlanError("/" + "/".join(first.steps), got=first.got, allowed=first.allowed, mend=mend)
-
-
-def _as_now(data: dict[str, Any]) -> dict[str, Any]:
-    """A document with what later ones say and earlier ones left out: what kind a band is."""
-    claims = data.get("claims")
-    if not isinstance(claims, list):
-        return data
-    told = []
-    for claim in claims:
-        condition = claim.get("condition") if isinstance(claim, dict) else None
-        if isinstance(condition, dict) and "kind" not in condition:
-            told.append({**claim, "condition": {**condition, "kind": "band"}})
-        else:
-            told.append(claim)
-    return {**data, "claims": told}
+    fix = f"{len(others)} more of this kind follow." if others else ""
+    return PlanError("/" + "/".join(first.steps), got=first.got, allowed=first.allowed, fix=fix)

@@ -3,49 +3,49 @@
 from dataclasses import dataclass
 from typing import Any
 
-from aldea.core.plan.document import Calibration, Claim, Plan, PowerReturn, Silent
+from aldea.core.plan.document import Calibration, OnSensorFault, Plan, PowerReturn, Rule
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tuning:
-    """What the Tune bench sets for one claim and the load that it is on."""
+    """What the Tune bench sets for one rule and the load that it is on."""
 
     on: float
     off: float
     min_on_s: float
     min_off_s: float
-    silent: Silent
+    on_sensor_fault: OnSensorFault
     power_return: PowerReturn
 
     @classmethod
-    def of(cls, plan: Plan, claim: Claim) -> "Tuning":
+    def of(cls, plan: Plan, rule: Rule) -> "Tuning":
         """What a plan says now."""
-        load = plan.load(claim.load)
+        load = plan.load(rule.load)
         if load is None:  # a checked plan has it
-            raise KeyError(claim.load)
+            raise KeyError(rule.load)
         return cls(
-            on=claim.band.on,
-            off=claim.band.off,
+            on=rule.band.on_threshold,
+            off=rule.band.off_threshold,
             min_on_s=load.min_on_s,
             min_off_s=load.min_off_s,
-            silent=load.silent,
+            on_sensor_fault=load.on_sensor_fault,
             power_return=load.power_return,
         )
 
 
-def tuned(plan: Plan, claim: Claim, tuning: Tuning) -> Plan:
-    """The plan with a claim's marks and its load's times, silence and return changed."""
-    band = claim.band.model_copy(update={"on": tuning.on, "off": tuning.off})
+def tuned(plan: Plan, rule: Rule, tuning: Tuning) -> Plan:
+    """The plan with a rule's marks and its load's times, silence and return changed."""
+    band = rule.band.model_copy(update={"on_threshold": tuning.on, "off_threshold": tuning.off})
     times = {
         "min_on_s": tuning.min_on_s,
         "min_off_s": tuning.min_off_s,
-        "silent": tuning.silent,
+        "on_sensor_fault": tuning.on_sensor_fault,
         "power_return": tuning.power_return,
     }
     return plan.model_copy(
         update={
-            "claims": _replaced(plan.claims, claim.id, {"condition": band}),
-            "loads": _replaced(plan.loads, claim.load, times),
+            "rules": _replaced(plan.rules, rule.id, {"condition": band}),
+            "loads": _replaced(plan.loads, rule.load, times),
         }
     )
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.plan.conditions import OnValue, Unless, WithoutReading, all_within, members_of
-from aldea.core.plan.document import Claim, Load
+from aldea.core.plan.document import Load, Rule
 
 ABOVE_FAULT = ("trip", "interlock")
 # A reading that fails for a moment ends nothing; a guard that is blind for long stops its load.
@@ -36,7 +36,7 @@ class Result:
 KEPT = Result(counts="keep", after_s=0.0)
 
 
-def usual_result(load: Load, rank: str, want: str) -> Result:
+def usual_result(load: Load, priority: str, want: str) -> Result:
     """The safe one: nothing is moved, heated or fed without a reading, and a guard stays a guard.
 
     A rule of level trip or interlock that switches its load off counts as true after 15 min; one
@@ -44,7 +44,7 @@ def usual_result(load: Load, rank: str, want: str) -> Result:
     after 60 s. Any other rule keeps its last result: the sensor fault level is above it.
     """
     stops = want in ("off", "shut") and load.kind != "pulse_drive"
-    if rank in ABOVE_FAULT:
+    if priority in ABOVE_FAULT:
         if stops:
             return Result(counts="true", after_s=BLIND_S)
         return Result(counts="false", after_s=GLITCH_S)
@@ -72,26 +72,26 @@ def with_result(condition: Any, result: Result, probes: frozenset[str] | None = 
     return condition.model_copy(update={"of": of})
 
 
-def with_usual_result(load: Load, claim: Claim) -> Claim:
-    """A claim whose condition counts without a reading as is usual for what it wants."""
-    if claim.condition is None:
-        return claim
-    result = usual_result(load, claim.rank, claim.want)
-    return claim.model_copy(update={"condition": with_result(claim.condition, result)})
+def with_usual_result(load: Load, rule: Rule) -> Rule:
+    """A rule whose condition counts without a reading as is usual for what it wants."""
+    if rule.condition is None:
+        return rule
+    result = usual_result(load, rule.priority, rule.want)
+    return rule.model_copy(update={"condition": with_result(rule.condition, result)})
 
 
-def by_its_rule(load: Load, claim: Claim, probes: Iterable[str]) -> Claim:
-    """A claim as the engine takes it where a lost probe stops only the rules on it.
+def by_its_rule(load: Load, rule: Rule, probes: Iterable[str]) -> Rule:
+    """A rule as the engine takes it where a lost probe stops only the rules on it.
 
     Its parts on one of these probes that keep their last result count as false after the load's
     time; what states a result of its own stays.
     """
-    follows = claim.rank in ("schedule", "demand") and claim.condition is not None
-    if load.silent.each != "rule" or load.silent.state == "keep" or not follows:
-        return claim
-    stops = Result(counts="false", after_s=load.silent.after_s)
-    return claim.model_copy(
-        update={"condition": with_result(claim.condition, stops, frozenset(probes))}
+    follows = rule.priority in ("schedule", "demand") and rule.condition is not None
+    if load.on_sensor_fault.each != "rule" or load.on_sensor_fault.state == "keep" or not follows:
+        return rule
+    stops = Result(counts="false", after_s=load.on_sensor_fault.after_s)
+    return rule.model_copy(
+        update={"condition": with_result(rule.condition, stops, frozenset(probes))}
     )
 
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from aldea.core.engine.compiled_plan import ClaimRow
+from aldea.core.engine.compiled_plan import RuleRow
 
 
 class HangsOn(StrEnum):
@@ -25,7 +25,7 @@ class Ahead:
 
     t_ms: int
     state: int
-    decided_by: ClaimRow | None
+    decided_by: RuleRow | None
     hangs_on: HangsOn
     early_ms: int = 0
     late_ms: int = 0

@@ -31,8 +31,8 @@ def changes_of(compiled: CompiledPlan, rows: IntArray, load: str, at_ms: int) ->
         & (rows[:, lay.E_T_MS] <= at_ms)
         & (rows[:, lay.E_FROM] != rows[:, lay.E_TO])
     )
-    found: IntArray = rows[mine][:, (lay.E_T_MS, lay.E_FROM, lay.E_TO)]
-    return found
+    changes: IntArray = rows[mine][:, (lay.E_T_MS, lay.E_FROM, lay.E_TO)]
+    return changes
 
 
 def waits_before(changes: IntArray, *, start_ms: int, at_ms: int) -> IntArray:
@@ -45,12 +45,12 @@ def waits_before(changes: IntArray, *, start_ms: int, at_ms: int) -> IntArray:
     state = int(changes[-1, 2])
     days = np.arange(1, MOST_DAYS + 1, dtype=np.int64)[:, None] * MS_PER_DAY
     around = np.array(AROUND_MIN, dtype=np.int64)[None, :] * MS_PER_MINUTE
-    asked = (at_ms - days + around).ravel()
-    asked = asked[asked >= start_ms]
-    after = np.searchsorted(changes[:, 0], asked, side="right")
+    instants = (at_ms - days + around).ravel()
+    instants = instants[instants >= start_ms]
+    after = np.searchsorted(changes[:, 0], instants, side="right")
     states = np.where(after > 0, changes[after - 1, 2], changes[0, 1])
     ends = np.append(changes[:, 0], at_ms)[after]
-    waits: IntArray = (ends - asked)[states == state]
+    waits: IntArray = (ends - instants)[states == state]
     return waits
 
 
@@ -61,20 +61,22 @@ def quiet_for(waits: IntArray, horizon_ms: int) -> int:
     return min(horizon_ms, int(QUIET_1 * waits.min()))
 
 
-def as_before(found: Ahead | None, waits: IntArray, at_ms: int, horizon_ms: int) -> Ahead | None:
+def as_before(
+    next_change: Ahead | None, waits: IntArray, at_ms: int, horizon_ms: int
+) -> Ahead | None:
     """A change as it is announced: one that hangs on readings with the spread of the days before.
 
     None where they do not tell that it comes within the horizon.
     """
-    if found is None or found.hangs_on in CERTAIN:
-        return found
+    if next_change is None or next_change.hangs_on in CERTAIN:
+        return next_change
     if len(waits) < LEAST_TIMES:
-        return replace(found, hangs_on=HangsOn.HELD)
+        return replace(next_change, hangs_on=HangsOn.HELD)
     early, late = (int(np.quantile(waits, share)) for share in (FROM_1, TO_1))
     if late > horizon_ms:
         return None
     return replace(
-        found,
+        next_change,
         hangs_on=HangsOn.USUAL,
         early_ms=(at_ms + early) // TOLD_MS * TOLD_MS,
         late_ms=-(-(at_ms + late) // TOLD_MS) * TOLD_MS,

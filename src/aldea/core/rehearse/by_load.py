@@ -18,6 +18,7 @@ ORDER = {
     lay.EVENT_POWER: 0,
     lay.EVENT_PROBE: 1,
     lay.EVENT_CONDITION: 2,
+    lay.EVENT_MODE: 2,
     lay.EVENT_TRIP: 3,
     lay.EVENT_MISSED: 4,
     lay.EVENT_LOAD: 4,
@@ -31,27 +32,38 @@ def run_of_all(plan: Plan, parts: Mapping[str, Rehearsal]) -> Run | None:
     if not runs:
         return None
     tables, values, lines = [], [], []
-    told: set[str] = set()
-    said: set[str] = set()
+    known_probes: set[str] = set()
+    known_conditions: set[str] = set()
+    changed: set[str] = set()
+    authors = {name: row for row, name in enumerate(compiled.authors)}
     for index, run in enumerate(runs):
         rows = run.rows.copy()
         kind = rows[:, lay.E_TYPE]
-        heard = [probe for probe in run.compiled.probe_ids if probe not in told]
-        told.update(heard)
+        new_probes = [probe for probe in run.compiled.probe_ids if probe not in known_probes]
+        known_probes.update(new_probes)
         of_probe = kind == lay.EVENT_PROBE
         of_load = np.isin(kind, (lay.EVENT_LOAD, lay.EVENT_TRIP, lay.EVENT_MISSED))
         stays = of_load | ((kind == lay.EVENT_POWER) & (index == 0))
-        new = np.array([probe in heard for probe in run.compiled.probe_ids], dtype=bool)
+        new = np.array([probe in new_probes for probe in run.compiled.probe_ids], dtype=bool)
         stays[of_probe] = new[rows[of_probe, lay.E_WHO]]
         _renamed(rows, of_probe, run.compiled.probe_ids, compiled.probe_ids)
         for key, row in run.compiled.conditions.items():
             mine = (kind == lay.EVENT_CONDITION) & (run.rows[:, lay.E_WHO] == row)
-            stays |= mine & (key not in said)
+            stays |= mine & (key not in known_conditions)
             rows[mine, lay.E_WHO] = compiled.conditions[key]
-        said.update(run.compiled.conditions)
-        for claim, row in _claims(run, compiled).items():
-            for column in (lay.E_CLAIM, lay.E_DECIDER, lay.E_CITED):
-                mine = of_load & (run.rows[:, column] == claim)
+        known_conditions.update(run.compiled.conditions)
+        for mode in run.compiled.plan.modes:
+            if mode.changes and mode.id not in changed:
+                row = compiled.mode_ids.index(mode.id)
+                stays |= (kind == lay.EVENT_MODE) & (run.rows[:, lay.E_WHO] == row)
+                changed.add(mode.id)
+        for column in (lay.E_AUTHOR, lay.E_DECIDED_BY):
+            for row, author in enumerate(run.authors):
+                mine = run.rows[:, column] == row
+                rows[mine, column] = authors.setdefault(author, len(authors))
+        for rule, row in _rules(run, compiled).items():
+            for column in (lay.E_RULE, lay.E_DECIDER, lay.E_CITED):
+                mine = of_load & (run.rows[:, column] == rule)
                 rows[mine, column] = row
         _renamed(rows, of_load, run.compiled.load_ids, compiled.load_ids)
         tables.append(rows[stays])
@@ -76,7 +88,7 @@ def run_of_all(plan: Plan, parts: Mapping[str, Rehearsal]) -> Run | None:
         lines=all_lines[np.argsort(all_lines[:, 0], kind="stable")],
         writes=np.zeros((0, 3), dtype=np.int64),  # no part knows what the whole board writes
         cells=np.zeros((0, 0), dtype=np.int64),
-        authors=runs[0].authors,
+        authors=tuple(authors),
         trace=np.zeros(0),
         qualities=np.zeros(0, dtype=np.int64),
     )
@@ -91,12 +103,12 @@ def _renamed(
         rows[mine, lay.E_WHO] = row_of[rows[mine, lay.E_WHO]]
 
 
-def _claims(run: Run, compiled: CompiledPlan) -> dict[int, int]:
-    """The row in the whole plan of each row of claims in a part."""
+def _rules(run: Run, compiled: CompiledPlan) -> dict[int, int]:
+    """The row in the whole plan of each row of rules in a part."""
     part = run.compiled
-    found: dict[int, int] = {}
+    rules: dict[int, int] = {}
     for index, load in enumerate(part.load_ids):
         first = compiled.tables.loads[compiled.load_index(load)].first
         own = part.tables.loads[index]
-        found.update({row: first + row - own.first for row in range(own.first, own.last + 1)})
-    return found
+        rules.update({row: first + row - own.first for row in range(own.first, own.last + 1)})
+    return rules

@@ -1,4 +1,4 @@
-"""What a pair of marks comes to over a replay: closings, hours, time beyond, relay life."""
+"""What a pair of marks comes to over a replay: starts, hours, time beyond, relay life."""
 
 from dataclasses import dataclass
 
@@ -25,8 +25,8 @@ class Consequence:
 
     days: float
     share: float
-    closings: int
-    closings_per_day: float
+    starts: int
+    starts_per_day: float
     on_hours_per_day: float
     beyond_hours_per_week: float
     unanswered_hours_per_week: float
@@ -35,14 +35,14 @@ class Consequence:
     energy_kwh_per_day: float
 
 
-def relay_life_years(rated_closings: int, closings_per_day: float) -> float:
-    """Years until the rated closings are used up; one cycle is one on and one off.
+def relay_life_years(rated_cycles: int, starts_per_day: float) -> float:
+    """Years until the rated cycles are used up; one cycle is one on and one off.
 
     Year of 365.25 days; infinite where the relay never closes.
     """
-    if closings_per_day <= 0:
+    if starts_per_day <= 0:
         return float("inf")
-    return rated_closings / (closings_per_day * DAYS_PER_YEAR)
+    return rated_cycles / (starts_per_day * DAYS_PER_YEAR)
 
 
 def on_spans(run: Run, load: int) -> IntArray:
@@ -62,7 +62,7 @@ def consequence(
     *,
     recorded: Recorded,
     beyond: Beyond,
-    rated_closings: int,
+    rated_cycles: int,
     power_w: float,
 ) -> Consequence:
     """Sum up what a load did while something was recorded, against the time beyond its limit.
@@ -75,18 +75,18 @@ def consequence(
     on_h = recorded.within(spans) / MS_PER_HOUR
     total_ms = _time_of(beyond, recorded.spans)
     answered_ms = _time_of(beyond, common(recorded.spans, spans))
-    closings = len(recorded.holds(spans[:, 0]))
+    starts = len(recorded.holds(spans[:, 0]))
     finished = spans[(spans[:, 1] < run.end_ms) & np.isin(spans[:, 0], recorded.holds(spans[:, 0]))]
     a_week = DAYS_PER_WEEK * per_day / MS_PER_HOUR
     return Consequence(
         days=days,
         share=recorded.share,
-        closings=closings,
-        closings_per_day=closings * per_day,
+        starts=starts,
+        starts_per_day=starts * per_day,
         on_hours_per_day=on_h * per_day,
         beyond_hours_per_week=total_ms * a_week,
         unanswered_hours_per_week=max(0.0, total_ms - answered_ms) * a_week,
-        relay_years=relay_life_years(rated_closings, closings * per_day),
+        relay_years=relay_life_years(rated_cycles, starts * per_day),
         shortest_on_s=float((finished[:, 1] - finished[:, 0]).min()) / 1000
         if len(finished)
         else None,

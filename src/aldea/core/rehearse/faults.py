@@ -73,7 +73,7 @@ def levels_of(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> list[tuple
     What senses a load itself is left out: it tells what the rules of that day did, and would
     contradict any other. In a rehearsal each load does as it is told.
     """
-    found: list[tuple[int, str, int]] = []
+    levels: list[tuple[int, str, int]] = []
     own = own_contacts(compiled.plan.loads)
     for name in compiled.input_ids:
         kind, _, probe = name.partition(":")
@@ -82,12 +82,12 @@ def levels_of(compiled: CompiledPlan, traces: Mapping[str, Trace]) -> list[tuple
             continue
         level = (trace.raw >= HALF).astype(np.int64)
         changes = np.flatnonzero(np.concatenate(([True], level[1:] != level[:-1])))
-        found += [
+        levels += [
             (int(t_ms), name, int(now))
             for t_ms, now in zip(trace.t_ms[changes], level[changes], strict=True)
         ]
-    found.sort(key=lambda row: row[0])
-    return found
+    levels.sort(key=lambda row: row[0])
+    return levels
 
 
 def as_sampled(compiled: CompiledPlan, traces: Mapping[str, Trace], faults: Faults) -> Samples:

@@ -1,4 +1,4 @@
-"""How a load and its claims stand at an instant, and what changes them next.
+"""How a load and its rules stand at an instant, and what changes them next.
 
 The engine itself runs on from the instant, twice: with every reading held as it is, and with
 readings going on as they went at that time of day. A change that both make is certain only where
@@ -14,12 +14,12 @@ import numpy as np
 from aldea.core.base.arrays import FloatArray, IntArray
 from aldea.core.base.instants import MS_PER_DAY, MS_PER_MINUTE
 from aldea.core.engine import layout as lay
-from aldea.core.engine.compiled_plan import ClaimRow, CompiledPlan
+from aldea.core.engine.compiled_plan import CompiledPlan, RuleRow
 from aldea.core.engine.inputs import Inputs
 from aldea.core.engine.session import Session
 from aldea.core.engine.tables.rows import column
 from aldea.core.plan.document import Plan, Probe
-from aldea.core.plan.reading import by_the_clock, working_claims
+from aldea.core.plan.reading import by_the_clock, working_rules
 from aldea.core.readings.samples import Samples
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.ahead import Ahead, HangsOn
@@ -36,10 +36,10 @@ SLOWEST_MS = MS_PER_MINUTE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ClaimStand:
-    """How one claim stands: heard, tripped; whether its condition holds, and since when."""
+class RuleStand:
+    """How one rule stands: heard, tripped; whether its condition holds, and since when."""
 
-    row: ClaimRow
+    row: RuleRow
     heard: bool
     tripped: bool
     holds: bool
@@ -48,7 +48,7 @@ class ClaimStand:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Standing:
-    """A part of a plan at an instant: its claims in the order of their say, and its readings.
+    """A part of a plan at an instant: its rules in the order of their say, and its readings.
 
     `values` and `good` are by the row of a signal in the compiled plan, `conditions` (1 where one
     holds) by the row of a condition. `hands` says whether a hand speaks.
@@ -56,7 +56,7 @@ class Standing:
 
     at_ms: int
     compiled: CompiledPlan
-    claims: Mapping[str, tuple[ClaimStand, ...]]
+    rules: Mapping[str, tuple[RuleStand, ...]]
     states: Mapping[str, int]
     hands: Mapping[str, bool]
     quality: Mapping[str, int]
@@ -119,10 +119,10 @@ def standing(
     quiet: dict[str, int] = {}
     for load in compiled.load_ids:
         still, likely = (_next(compiled, run.rows, load, at_ms) for run in runs)
-        found = _either(plan, load, still, likely)
+        next_changes = _either(plan, load, still, likely)
         before = changes_of(compiled, runs[0].rows, load, at_ms)
         waits = waits_before(before, start_ms=start_ms, at_ms=at_ms)
-        ahead[load] = as_before(found, waits, at_ms, horizon_ms)
+        ahead[load] = as_before(next_changes, waits, at_ms, horizon_ms)
         quiet[load] = quiet_for(waits, horizon_ms)
     return replace(now, ahead=ahead, quiet_ms=quiet)
 
@@ -143,16 +143,16 @@ def _last_heard_ms(past: Samples, start_ms: int, at_ms: int, period_ms: int) -> 
 def _read(session: Session, at_ms: int) -> Standing:
     """What stands in the tables, copied, for the session goes on."""
     compiled, state = session.compiled, session.state
-    claims: dict[str, tuple[ClaimStand, ...]] = {}
+    rules: dict[str, tuple[RuleStand, ...]] = {}
     hands: dict[str, bool] = {}
     for row, load in enumerate(compiled.load_ids):
         spec = compiled.tables.loads[row]
-        claims[load] = tuple(_claim(session, k) for k in range(spec.first, spec.last + 1))
-        hands[load] = state.loads[row].hand != lay.NONE
+        rules[load] = tuple(_rule(session, k) for k in range(spec.first, spec.last + 1))
+        hands[load] = state.loads[row].override != lay.NONE
     return Standing(
         at_ms=at_ms,
         compiled=compiled,
-        claims=claims,
+        rules=rules,
         states=session.states(),
         hands=hands,
         quality={
@@ -169,14 +169,14 @@ def _read(session: Session, at_ms: int) -> Standing:
     )
 
 
-def _claim(session: Session, k: int) -> ClaimStand:
-    now, node = session.state.claims[k], session.compiled.tables.claims[k].node
-    heard = now.active == 1
-    return ClaimStand(
-        row=session.compiled.claim_rows[k],
-        heard=heard,
+def _rule(session: Session, k: int) -> RuleStand:
+    now, node = session.state.rules[k], session.compiled.tables.rules[k].node
+    is_active = now.active == 1
+    return RuleStand(
+        row=session.compiled.rule_rows[k],
+        heard=is_active,
         tripped=now.tripped == 1,
-        holds=session.state.conditions[node].now == 1 if node >= 0 else heard,
+        holds=session.state.conditions[node].now == 1 if node >= 0 else is_active,
         node=node,
     )
 
@@ -265,7 +265,7 @@ def _next(compiled: CompiledPlan, rows: IntArray, load: str, at_ms: int) -> Ahea
     return Ahead(
         t_ms=row[lay.E_T_MS],
         state=row[lay.E_TO],
-        decided_by=compiled.claim_rows[decider] if decider >= 0 else None,
+        decided_by=compiled.rule_rows[decider] if decider >= 0 else None,
         hangs_on=HangsOn.USUAL,
     )
 
@@ -278,22 +278,24 @@ def _either(plan: Plan, load: str, still: Ahead | None, likely: Ahead | None) ->
     return likely
 
 
-def _agreed(plan: Plan, load: str, decider: ClaimRow | None) -> HangsOn:
+def _agreed(plan: Plan, load: str, decider: RuleRow | None) -> HangsOn:
     """What a change hangs on that both runs make."""
-    claims = working_claims(plan, load)
-    rank = decider.rank if decider else lay.RANK_REST
-    deciding = next((c for c in claims if decider and c.id == decider.claim), None)
+    rules = working_rules(plan, load)
+    priority = decider.priority if decider else lay.PRIORITY_DEFAULT
+    deciding = next((c for c in rules if decider and c.id == decider.rule), None)
     if deciding is not None and not by_the_clock(plan, deciding):
         return HangsOn.STEADY
-    if rank == lay.RANK_FAULT and deciding is None:
+    if priority == lay.PRIORITY_FAULT and deciding is None:
         return HangsOn.STEADY
-    stronger = [c for c in claims if lay.RANK_CODES[c.rank] <= rank and c is not deciding]
+    stronger = [
+        c for c in rules if lay.PRIORITY_CODES[c.priority] <= priority and c is not deciding
+    ]
     if deciding is not None:  # of its own level, only what stands over it
         stronger = [
             c
             for c in stronger
-            if lay.RANK_CODES[c.rank] < rank or claims.index(c) < claims.index(deciding)
+            if lay.PRIORITY_CODES[c.priority] < priority or rules.index(c) < rules.index(deciding)
         ]
-    if all(by_the_clock(plan, claim) for claim in stronger):
+    if all(by_the_clock(plan, rule) for rule in stronger):
         return HangsOn.NOTHING
-    return HangsOn.STEADY if rank == lay.RANK_REST else HangsOn.STRONGER
+    return HangsOn.STEADY if priority == lay.PRIORITY_DEFAULT else HangsOn.STRONGER

@@ -1,26 +1,39 @@
 """The parts of a plan that are rehearsed by themselves: loads that hang together, what they read.
 
 A load hangs on its own rules, on what they read, and on few other loads: those that it stands on
-or shares exclusive relays with. So a mark that is moved makes one part's replay anew, no other's.
+or shares exclusive relays with. So a threshold that is moved makes one part's replay anew, no
+other's.
 """
 
 import hashlib
 from collections.abc import Iterator
 from dataclasses import dataclass, fields
+from typing import Any
 
 from aldea.core.base.memo import ByIdentity, per_plan
 from aldea.core.base.parts import Part
 from aldea.core.engine.calendar import calendar_reads
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
-from aldea.core.plan.conditions import Dark, LoadState, Named, Position, QualityIs, Tape
-from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.conditions import (
+    Dark,
+    InMode,
+    LoadState,
+    Named,
+    Position,
+    QualityIs,
+    Tape,
+)
+from aldea.core.plan.document import Load, Plan, Rule
+from aldea.core.plan.house_rules import Mode
 from aldea.core.plan.panel import Assignment
 from aldea.core.plan.reading import (
     contacts_of,
     expanded,
     position_probes,
-    probes_of_claim,
-    working_claims,
+    probes_of_rule,
+    setting_conditions,
+    values_of,
+    working_rules,
 )
 
 MOST_KEPT = 400  # parts; a drag makes one anew, another house all of its own
@@ -44,18 +57,23 @@ class LoadPart:
     @classmethod
     def of(cls, plan: Plan, loads: tuple[Load, ...]) -> "LoadPart":
         """The part of some loads."""
-        claims = tuple(claim for load in loads for claim in working_claims(plan, load.id))
+        rules = tuple(rule for load in loads for rule in working_rules(plan, load.id))
         read = {probe for load in loads for probe in position_probes(load)}
         contacts: dict[str, None] = {}
         named: set[str] = set()
-        for claim in claims:
-            read.update(probes_of_claim(plan, claim))
-            contacts.update(dict.fromkeys(_contacts(plan, claim)))
-            for part in _parts(plan, claim):
-                if isinstance(part, QualityIs):
-                    read.add(part.probe)
-                if isinstance(part, Named):
-                    named.add(part.condition)
+        modes: set[str] = set()
+        for rule in rules:
+            read.update(probes_of_rule(plan, rule))
+            for condition in _conditions(plan, rule):
+                read.update(values_of(plan, condition))
+                contacts.update(dict.fromkeys(contacts_of(plan, condition)))
+                for part in expanded(plan, condition):
+                    if isinstance(part, QualityIs):
+                        read.add(part.probe)
+                    if isinstance(part, Named):
+                        named.add(part.condition)
+                    if isinstance(part, InMode):
+                        modes.add(part.mode)
         probes = tuple(probe for probe in plan.probes if probe.id in read)
         ids = {load.id for load in loads}
         relays = tuple(relay for relay in plan.relays if relay.load in ids)
@@ -63,14 +81,15 @@ class LoadPart:
         alone = plan.model_copy(
             update={
                 "loads": loads,
-                "claims": claims,
+                "rules": rules,
                 "probes": probes,
                 "conditions": tuple(row for row in plan.conditions if row.id in named),
+                "modes": _modes(plan, modes),
                 "relays": relays,
                 "exclusive": tuple(g for g in plan.exclusive if known & set(g.relays)),
                 "controls": (),
                 "groups": (),
-                "assignments": _pins_of_tapes(plan, claims),
+                "assignments": _pins_of_tapes(plan, rules),
                 "memory": _memory(plan, ids),
             }
         )
@@ -106,20 +125,20 @@ def digest_of(compiled: CompiledPlan) -> bytes:
     for table in fields(compiled.tables):
         digest.update(bytes(getattr(compiled.tables, table.name)))
         digest.update(b"|")
-    for row in (compiled.period_ms, compiled.claim_rows, compiled.input_ids, compiled.line_names):
+    for row in (compiled.period_ms, compiled.rule_rows, compiled.input_ids, compiled.line_names):
         digest.update(repr(row).encode())
-    for part in (*_told(compiled.plan), *calendar_reads(compiled)):
+    for part in (*_parts_read(compiled.plan), *calendar_reads(compiled)):
         text = part.model_dump_json() if isinstance(part, Part) else repr(part)
         digest.update(text.encode())
         digest.update(b"|")
     return digest.digest()
 
 
-def _told(plan: Plan) -> Iterator[object]:
+def _parts_read(plan: Plan) -> Iterator[object]:
     """What is said of a run: names and figures of loads, probes, rules and what these name."""
     for rows in (
         plan.loads,
-        plan.claims,
+        plan.rules,
         plan.probes,
         plan.derived,
         plan.conditions,
@@ -129,33 +148,46 @@ def _told(plan: Plan) -> Iterator[object]:
         yield from rows
 
 
-def _pins_of_tapes(plan: Plan, claims: tuple[Claim, ...]) -> tuple[Assignment, ...]:
+def _pins_of_tapes(plan: Plan, rules: tuple[Rule, ...]) -> tuple[Assignment, ...]:
     """The pins of the tapes that are read: a tape's states hang on its divider, and so on its pin.
 
     Those of any other probe change nothing that its rules do.
     """
     tapes = {
         f"probe:{part.probe}"
-        for claim in claims
-        for part in _parts(plan, claim)
+        for rule in rules
+        for part in _parts(plan, rule)
         if isinstance(part, Tape)
     }
     return tuple(row for row in plan.assignments if row.signal.partition(".")[0] in tapes)
 
 
-def _parts(plan: Plan, claim: Claim) -> list[object]:
-    return list(expanded(plan, claim.condition)) if claim.condition is not None else []
+def _conditions(plan: Plan, rule: Rule) -> list[Any]:
+    """What a rule stands on: its condition, and what sets the modes that this looks at."""
+    if rule.condition is None:
+        return []
+    return [rule.condition, *setting_conditions(plan, rule.condition)]
 
 
-def _contacts(plan: Plan, claim: Claim) -> tuple[str, ...]:
-    return contacts_of(plan, claim.condition) if claim.condition is not None else ()
+def _parts(plan: Plan, rule: Rule) -> list[Any]:
+    return [part for row in _conditions(plan, rule) for part in expanded(plan, row)]
+
+
+def _modes(plan: Plan, looked_at: set[str]) -> tuple[Mode, ...]:
+    """Every mode; those that nobody looks at are set by nothing."""
+    return tuple(
+        mode
+        if mode.id in looked_at or not mode.changes
+        else mode.model_copy(update={"changes": ()})
+        for mode in plan.modes
+    )
 
 
 def _memory(plan: Plan, loads: set[str]) -> object:
     """What of the memory's fields the part has; which fields there are changes no other load."""
     if plan.memory.fields is None:
         return plan.memory
-    of_loads = ("load", "hand", "lock_out")
+    of_loads = ("load", "override", "lock_out")
     kept = tuple(
         field
         for field in plan.memory.fields
@@ -166,19 +198,19 @@ def _memory(plan: Plan, loads: set[str]) -> object:
 
 def _stands_on(plan: Plan, load: Load) -> set[str]:
     """The other loads that a load's rules or relays hang on."""
-    found: set[str] = set()
-    for claim in working_claims(plan, load.id):
-        for part in _parts(plan, claim):
+    others: set[str] = set()
+    for rule in working_rules(plan, load.id):
+        for part in _parts(plan, rule):
             if isinstance(part, LoadState | Position):
-                found.add(part.load)
+                others.add(part.load)
             if isinstance(part, Dark) and part.lamp is not None:
-                found.add(part.lamp)
+                others.add(part.lamp)
     mine = {relay.id for relay in plan.relays_of(load.id)}
     owner = {relay.id: relay.load for relay in plan.relays}
     for group in plan.exclusive:
         if mine & set(group.relays):
-            found.update(owner[relay] for relay in group.relays if relay in owner)
-    return found
+            others.update(owner[relay] for relay in group.relays if relay in owner)
+    return others
 
 
 @per_plan
@@ -204,11 +236,11 @@ def load_parts(plan: Plan) -> dict[str, LoadPart]:
             join(load.id, other)
         if plan.memory.quiet_s or plan.memory.least_s:
             join(working[0].id, load.id)
-    made: dict[int, LoadPart] = {}
+    parts: dict[int, LoadPart] = {}
     for at in dict.fromkeys(group.values()):
         together = tuple(load for load in working if group[load.id] == at)
-        made[at] = _part(plan, placed, together)
-    return {load.id: made[group[load.id]] for load in working}
+        parts[at] = _part(plan, placed, together)
+    return {load.id: parts[group[load.id]] for load in working}
 
 
 _links: ByIdentity[frozenset[str]] = ByIdentity(MOST_KEPT)
@@ -217,7 +249,14 @@ _known_parts: ByIdentity[LoadPart] = ByIdentity(MOST_KEPT)
 
 def _linked(plan: Plan, load: Load) -> frozenset[str]:
     return _links.get(
-        (load, *working_claims(plan, load.id), plan.conditions, plan.relays, plan.exclusive),
+        (
+            load,
+            *working_rules(plan, load.id),
+            plan.conditions,
+            plan.modes,
+            plan.relays,
+            plan.exclusive,
+        ),
         (),
         lambda: frozenset(_stands_on(plan, load)),
     )
@@ -227,17 +266,17 @@ def _part(plan: Plan, placed: Plan, loads: tuple[Load, ...]) -> LoadPart:
     """The part of some loads, their places in the stagger written down in `placed`."""
     ids = {load.id for load in loads}
     own = tuple(load for load in placed.loads if load.id in ids)
-    claims = [claim for load in loads for claim in working_claims(plan, load.id)]
+    rules = [rule for load in loads for rule in working_rules(plan, load.id)]
     whole = (getattr(plan, name) for name in WHOLE)
     places = tuple(load.stagger_place for load in own)
     return _known_parts.get(
-        (*loads, *claims, *whole),
+        (*loads, *rules, *whole),
         (plan.scan_period_ms, places),
         lambda: LoadPart.of(placed, own),
     )
 
 
-# The fields of a plan that a part reads as a whole; loads and claims it has by themselves.
+# The fields of a plan that a part reads as a whole; loads and rules it has by themselves.
 WHOLE = (
     "house",
     "probes",

@@ -40,8 +40,8 @@ class Recorded:
             return instants_ms[:0]
         index = np.searchsorted(self.spans[:, 0], instants_ms, side="right") - 1
         inside: BoolArray = (index >= 0) & (instants_ms < self.spans[np.maximum(index, 0), 1])
-        found: IntArray = instants_ms[inside]
-        return found
+        held: IntArray = instants_ms[inside]
+        return held
 
 
 def recorded_of(run: Run, probes: Sequence[str], *, from_ms: int, to_ms: int) -> Recorded:
@@ -53,7 +53,7 @@ def recorded_of(run: Run, probes: Sequence[str], *, from_ms: int, to_ms: int) ->
     spans = np.array([[start_ms, max(start_ms, end_ms)]], dtype=np.int64)
     for row, probe in enumerate(run.compiled.probe_ids):
         if probe in probes:
-            spans = common(spans, _heard(run, row))
+            spans = common(spans, _read_spans(run, row))
     return Recorded(from_ms=from_ms, to_ms=to_ms, spans=spans)
 
 
@@ -65,27 +65,27 @@ def common(one: IntArray, other: IntArray) -> IntArray:
     met = np.maximum(end - first, 0)
     mine = np.repeat(np.arange(len(one)), met)
     theirs = np.arange(met.sum()) - np.repeat(np.cumsum(met) - met - first, met)
-    found: IntArray = np.stack(
+    bounds: IntArray = np.stack(
         (
             np.maximum(one[mine, 0], other[theirs, 0]),
             np.minimum(one[mine, 1], other[theirs, 1]),
         ),
         axis=1,
     )
-    return found[found[:, 0] < found[:, 1]]
+    return bounds[bounds[:, 0] < bounds[:, 1]]
 
 
-def _heard(run: Run, row: int) -> IntArray:
+def _read_spans(run: Run, row: int) -> IntArray:
     mine = (run.rows[:, lay.E_TYPE] == lay.EVENT_PROBE) & (run.rows[:, lay.E_WHO] == row)
     events = run.rows[mine][:, (lay.E_T_MS, lay.E_TO)].tolist()
     # Before anything is known of it a probe warms; if it is silent next, nothing was heard.
-    heard = not (events and events[0][1] == lay.STALE)
-    since_ms, found = run.start_ms, []
+    is_good = not (events and events[0][1] == lay.STALE)
+    since_ms, spans = run.start_ms, []
     for t_ms, quality in [*events, (run.end_ms, lay.STALE)]:
         now = quality != lay.STALE
-        if heard and not now:
-            found.append((since_ms, t_ms))
-        elif now and not heard:
+        if is_good and not now:
+            spans.append((since_ms, t_ms))
+        elif now and not is_good:
             since_ms = t_ms
-        heard = now
-    return np.array(found, dtype=np.int64).reshape(-1, 2)
+        is_good = now
+    return np.array(spans, dtype=np.int64).reshape(-1, 2)

@@ -1,4 +1,4 @@
-"""A plan rehearsed on recorded readings: replay, timelines and figures together."""
+"""A plan rehearsed on recorded readings: replay, stretches and figures together."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -10,23 +10,23 @@ from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import CompiledPlan, compile_plan
 from aldea.core.engine.replay import Run, run_replay
 from aldea.core.engine.scans import Scans
-from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.document import Plan, Rule
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.consequence import Consequence, consequence, on_spans
 from aldea.core.rehearse.faults import Faults, as_brought, as_sampled
 from aldea.core.rehearse.recorded import Recorded, recorded_of
-from aldea.core.rehearse.stretches import Stretch, stretches
+from aldea.core.rehearse.stretches import Stretch, stretches_of
 from aldea.core.rehearse.wall import run_with_throws
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rehearsal:
-    """A run with the timeline of every load in it."""
+    """A run with the stretches of every load in it."""
 
     plan: Plan
     run: Run
-    timelines: dict[str, list[Stretch]] = field(repr=False)
+    stretches: dict[str, list[Stretch]] = field(repr=False)
 
     @property
     def compiled(self) -> CompiledPlan:
@@ -81,13 +81,13 @@ def rehearse(
     if compiled is None:
         compiled = compile_plan(as_recorded(plan))
     run = replay_faulty(compiled, traces, faults, start_ms=start_ms, end_ms=end_ms)
-    timelines = {load: stretches(run, index) for index, load in enumerate(compiled.load_ids)}
-    return Rehearsal(plan=plan, run=run, timelines=timelines)
+    stretches = {load: stretches_of(run, index) for index, load in enumerate(compiled.load_ids)}
+    return Rehearsal(plan=plan, run=run, stretches=stretches)
 
 
-def beyond_limit(plan: Plan, claim: Claim, trace: Trace) -> Beyond:
-    """Time beyond the limit of a claim's band; without a limit nothing is beyond."""
-    band = claim.band
+def beyond_limit(plan: Plan, rule: Rule, trace: Trace) -> Beyond:
+    """Time beyond the limit of a rule's band; without a limit nothing is beyond."""
+    band = rule.band
     probe = plan.probe(band.probe)
     if probe is None or band.limit is None:
         return Beyond(
@@ -103,22 +103,22 @@ def beyond_limit(plan: Plan, claim: Claim, trace: Trace) -> Beyond:
 
 
 def load_consequence(
-    rehearsal: Rehearsal, claim: Claim, beyond: Beyond, recorded: Recorded
+    rehearsal: Rehearsal, rule: Rule, beyond: Beyond, recorded: Recorded
 ) -> Consequence:
-    """Figures of the load that a claim is on, over what was recorded."""
-    load = rehearsal.plan.load(claim.load)
-    index = rehearsal.compiled.load_index(claim.load)
+    """Figures of the load that a rule is on, over what was recorded."""
+    load = rehearsal.plan.load(rule.load)
+    index = rehearsal.compiled.load_index(rule.load)
     return consequence(
         rehearsal.run,
         index,
         recorded=recorded,
         beyond=beyond,
-        rated_closings=load.relay.rated_closings if load else 1,
+        rated_cycles=load.relay.rated_cycles if load else 1,
         power_w=load.power_w if load else 0.0,
     )
 
 
-def closings_per_day(rehearsal: Rehearsal, probe: str) -> dict[str, float]:
+def starts_per_day(rehearsal: Rehearsal, probe: str) -> dict[str, float]:
     """How often each load was switched on in a recorded day of a probe, by its id."""
     run = rehearsal.run
     recorded = recorded_of(run, (probe,), from_ms=run.start_ms, to_ms=run.end_ms)
@@ -139,10 +139,10 @@ def quality_spans(rehearsal: Rehearsal, probe: str) -> list[tuple[int, int, str]
     spans: list[tuple[int, int, str]] = []
     since_ms, quality = run.start_ms, lay.WARMING
     mine = (run.rows[:, lay.E_TYPE] == lay.EVENT_PROBE) & (run.rows[:, lay.E_WHO] == row)
-    for t_ms, found in run.rows[mine][:, (lay.E_T_MS, lay.E_TO)].tolist():
+    for t_ms, next_quality in run.rows[mine][:, (lay.E_T_MS, lay.E_TO)].tolist():
         if quality not in (lay.GOOD, lay.WARMING):
             spans.append((since_ms, t_ms, lay.QUALITY_NAMES[quality]))
-        since_ms, quality = t_ms, found
+        since_ms, quality = t_ms, next_quality
     if quality not in (lay.GOOD, lay.WARMING):
         spans.append((since_ms, run.end_ms, lay.QUALITY_NAMES[quality]))
     return spans

@@ -1,10 +1,10 @@
-"""The timeline of one load: stretches of one state, decided by one thing, end to end."""
+"""What one load did: stretches of one state, decided by one thing, end to end."""
 
 from bisect import bisect_right
 from dataclasses import dataclass
 
 from aldea.core.engine import layout as lay
-from aldea.core.engine.compiled_plan import ClaimRow
+from aldea.core.engine.compiled_plan import RuleRow
 from aldea.core.engine.replay import Run
 
 
@@ -12,18 +12,18 @@ from aldea.core.engine.replay import Run
 class Stretch:
     """From `start_ms` up to `end_ms` the load was in one state for one reason.
 
-    `decided_by` is None in the dark, `author` who decides with a hand. `cited` is the claim that is
-    the cause: the one that decides, or the demand that matters where nobody asks; None where nobody
-    ever does. `wanted` is the state that is wanted, `inhibit` what delays it. `value` is the
-    reading that it looks at when the stretch began. `next_state` is the state after it, None at
-    the end of the run. `cause_ms` is when the present state began.
+    `decided_by` is None in the dark, `author` who decides with a hand. `cited` is the rule that is
+    the cause: the one that decides, or the demand that matters where no rule applies; None
+    where none ever does. `wanted` is the state that is wanted, `inhibit` what delays it. `value`
+    is the reading that it looks at when the stretch began. `next_state` is the state after it,
+    None at the end of the run. `cause_ms` is when the present state began.
     """
 
     start_ms: int
     end_ms: int
     state: int
-    decided_by: ClaimRow | None
-    cited: ClaimRow | None
+    decided_by: RuleRow | None
+    cited: RuleRow | None
     author: str
     wanted: int
     inhibit: int
@@ -33,12 +33,12 @@ class Stretch:
     next_state: int | None
 
     @property
-    def rank(self) -> int:
-        """Rank of what decides, 0 in the dark."""
-        return self.decided_by.rank if self.decided_by else 0
+    def priority(self) -> int:
+        """Priority of what decides, 0 in the dark."""
+        return self.decided_by.priority if self.decided_by else 0
 
 
-def stretches(run: Run, load: int) -> list[Stretch]:
+def stretches_of(run: Run, load: int) -> list[Stretch]:
     """The whole run of one load, from its first scan to its end, without a hole."""
     rows, values = run.of_load(load)
     table = rows.tolist()
@@ -50,19 +50,19 @@ def stretches(run: Run, load: int) -> list[Stretch]:
         changed_at.append(cause_ms)
     next_ms: int | None = None
     next_state: int | None = None
-    found: list[Stretch] = []
+    stretches: list[Stretch] = []
     end_ms = run.end_ms
     for row, value, cause in zip(
         reversed(table), reversed(values.tolist()), reversed(changed_at), strict=True
     ):
         if end_ms > row[lay.E_T_MS]:  # two events of one instant: the later one stands
-            found.append(
+            stretches.append(
                 Stretch(
                     start_ms=row[lay.E_T_MS],
                     end_ms=end_ms,
                     state=row[lay.E_TO],
-                    decided_by=run.claim_row(row[lay.E_DECIDER]),
-                    cited=run.claim_row(row[lay.E_CITED]),
+                    decided_by=run.rule_row(row[lay.E_DECIDER]),
+                    cited=run.rule_row(row[lay.E_CITED]),
                     author=run.author(row[lay.E_DECIDED_BY]),
                     wanted=row[lay.E_WANT],
                     inhibit=row[lay.E_INHIBIT],
@@ -75,10 +75,10 @@ def stretches(run: Run, load: int) -> list[Stretch]:
             end_ms = row[lay.E_T_MS]
         if row[lay.E_FROM] != row[lay.E_TO]:
             next_ms, next_state = row[lay.E_T_MS], row[lay.E_TO]
-    return found[::-1]
+    return stretches[::-1]
 
 
-def stretch_at(timeline: list[Stretch], t_ms: int) -> Stretch | None:
+def stretch_at(stretches: list[Stretch], t_ms: int) -> Stretch | None:
     """The stretch that holds an instant; None before the first."""
-    index = bisect_right([stretch.start_ms for stretch in timeline], t_ms) - 1
-    return timeline[index] if index >= 0 else None
+    index = bisect_right([stretch.start_ms for stretch in stretches], t_ms) - 1
+    return stretches[index] if index >= 0 else None

@@ -45,7 +45,7 @@ class Trial:
         span = (self.from_ms, self.to_ms)
         rows = tuple((probe, *span) for probe in self.probes)
         levels = tuple((*row, int(self.what == "closed")) for row in rows)
-        made = {
+        by_fault = {
             "silent": Faults(silences=rows),
             "network": Faults(silences=rows),
             "stuck": Faults(stuck=rows),
@@ -58,11 +58,11 @@ class Trial:
             "lit": Faults(throws=((self.load, self.from_ms),)),
             "dark": Faults(cuts=(span,), clocks=((self.from_ms, self.to_ms + USUAL_MS),)),
         }
-        return made[self.what]
+        return by_fault[self.what]
 
 
 def trial_at(
-    timeline: list[Stretch],
+    stretches: list[Stretch],
     what: Failing,
     load: str,
     probes: tuple[str, ...],
@@ -77,7 +77,7 @@ def trial_at(
     """
     length_ms = LENGTHS_MS.get(what, USUAL_MS)
     latest_ms = min(at_ms, end_ms - length_ms - AFTER_MS)
-    running = [s for s in timeline if bool(s.state) != (what == "wall") and s.start_ms < latest_ms]
+    running = [s for s in stretches if bool(s.state) != (what == "wall") and s.start_ms < latest_ms]
     from_ms = latest_ms
     if running and running[-1].end_ms <= latest_ms:
         last = running[-1]
@@ -86,14 +86,17 @@ def trial_at(
     return Trial(what=what, load=load, probes=probes, from_ms=from_ms, to_ms=from_ms + length_ms)
 
 
-def changes_in(timeline: list[Stretch], trial: Trial) -> list[Stretch]:
+def changes_in(stretches: list[Stretch], trial: Trial) -> list[Stretch]:
     """The stretches in which the state is another than before, from the fault to after its end."""
     until_ms = trial.to_ms + AFTER_MS
     # What a throw ends is told too: of all else it is enough what stands from then on.
     since_ms = trial.from_ms - (trial.what in THROWN)
-    seen = [s for s in timeline if s.end_ms > since_ms and s.start_ms < until_ms]
-    found: list[Stretch] = []
+    seen = [s for s in stretches if s.end_ms > since_ms and s.start_ms < until_ms]
+    changes: list[Stretch] = []
     for stretch in seen:
-        if not found or (stretch.state, stretch.rank) != (found[-1].state, found[-1].rank):
-            found.append(stretch)
-    return found
+        if not changes or (stretch.state, stretch.priority) != (
+            changes[-1].state,
+            changes[-1].priority,
+        ):
+            changes.append(stretch)
+    return changes

@@ -72,11 +72,11 @@ def run_with_throws(
     )
     while session.now_ms < end_ms:
         moment = session.moment()
-        told = len(session.lines())
+        lines_before = len(session.lines())
         to_ms = min(session.now_ms + PIECE_MS, end_ms)
         _feed(session, ahead, flips, dict(level), to_ms)
         session.advance(to_ms)
-        moved = _moved(session.lines()[told:].tolist(), lamps)
+        moved = _moved(session.lines()[lines_before:].tolist(), lamps)
         if moved:
             first_ms = moved[0][0]
             to_ms = min(first_ms + compiled.period_ms, end_ms)
@@ -102,7 +102,7 @@ def _lamp(compiled: CompiledPlan, load: str) -> _Lamp:
             "wall switch",
             got=repr(load)[:80],
             allowed="a working load in a two-way circuit whose output is sensed",
-            mend="Say at Lay out which probe senses it.",
+            fix="Say at Lay out which probe senses it.",
         )
     line = tables.lines[row.line]
     return _Lamp(
@@ -115,27 +115,27 @@ def _lamp(compiled: CompiledPlan, load: str) -> _Lamp:
 
 
 def _moved(rows: list[list[int]], lamps: Mapping[str, _Lamp]) -> list[tuple[int, _Lamp]]:
-    """When a relay of a lamp changed over; one without power has let go."""
+    """When a relay of a lamp changed over; one without power has dropped out."""
     by_line = {lamp.line: lamp for lamp in lamps.values()}
     drawn = {line: lamp.drawn for line, lamp in by_line.items()}
-    found = []
+    moves = []
     for t_ms, line, level in rows:
         if line not in by_line:
             continue
         now = level != NO_LEVEL and (level == 1) != by_line[line].low
         if now != drawn[line]:
             drawn[line] = now
-            found.append((t_ms, by_line[line]))
-    return found
+            moves.append((t_ms, by_line[line]))
+    return moves
 
 
 def _levels_at(flips: list[tuple[int, str]], level: dict[str, int], to_ms: int) -> dict[str, int]:
     """What each lamp has come to by an instant."""
-    found = dict(level)
+    levels = dict(level)
     for t_ms, name in flips:
         if t_ms < to_ms:
-            found[name] = 1 - found[name]
-    return found
+            levels[name] = 1 - levels[name]
+    return levels
 
 
 def _feed(

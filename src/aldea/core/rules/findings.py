@@ -6,7 +6,7 @@ from datetime import date
 from aldea.core.base.memo import per_plan
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.plan.document import Plan
-from aldea.core.plan.reading import probes_of_claim
+from aldea.core.plan.reading import probes_of_rule
 from aldea.core.rules.checks.bands import BAND_CHECKS
 from aldea.core.rules.checks.ends import END_CHECKS
 from aldea.core.rules.checks.memory import MEMORY_CHECKS
@@ -36,9 +36,9 @@ def rule_findings(plan: Plan, today: date = LONG_AGO) -> tuple[Finding, ...]:
     """
     kept = _kept_by_date(plan)
     if today not in kept:
-        found = [finding for check in RULE_CHECKS for finding in check(plan)]
-        found += [finding for dated in DATED_CHECKS for finding in dated(plan, today)]
-        kept[today] = tuple(sorted(found, key=lambda finding: ORDER[finding.weight]))
+        findings = [finding for check in RULE_CHECKS for finding in check(plan)]
+        findings += [finding for dated in DATED_CHECKS for finding in dated(plan, today)]
+        kept[today] = tuple(sorted(findings, key=lambda finding: ORDER[finding.weight]))
     return kept[today]
 
 
@@ -48,10 +48,10 @@ def _kept_by_date(_plan: Plan) -> dict[date, tuple[Finding, ...]]:
 
 
 def offered_for(plan: Plan, load_id: str | None, today: date = LONG_AGO) -> tuple[Finding, ...]:
-    """What bears on the rules of one load, with the mends that mend; None: of no load alone.
+    """What bears on the rules of one load, with the fixes that fix; None: of no load alone.
 
     First what is said against the rules, then what is wrong with the wiring that they rest on:
-    of the load, its relays, the probes that its claims read. Each mend is tried on a copy. In a
+    of the load, its relays, the probes that its rules read. Each fix is tried on a copy. In a
     large house those of one load are enough.
     """
     kept = _kept_by_load(plan)
@@ -69,11 +69,11 @@ def _rested_on(plan: Plan, load_id: str | None) -> set[str]:
     """Owners of what the rules of a load rest on."""
     if load_id is None:
         return {""}
-    claims = [claim for claim in plan.claims if claim.load == load_id]
+    rules = [rule for rule in plan.rules if rule.load == load_id]
     return {
         f"load:{load_id}",
         *(f"relay:{relay.id}" for relay in plan.relays_of(load_id)),
-        *(f"probe:{probe}" for claim in claims for probe in probes_of_claim(plan, claim)),
+        *(f"probe:{probe}" for rule in rules for probe in probes_of_rule(plan, rule)),
     }
 
 
@@ -94,11 +94,11 @@ def load_of(plan: Plan, finding: Finding) -> str | None:
     kind, _, key = finding.at.partition(":")
     if kind == "load":
         return key
-    claim = next((c for c in plan.claims if kind == "claim" and c.id == key), None)
-    return claim.load if claim else None
+    rule = next((c for c in plan.rules if kind == "rule" and c.id == key), None)
+    return rule.load if rule else None
 
 
-def unmended(plan: Plan) -> tuple[Finding, ...]:
+def unresolved(plan: Plan) -> tuple[Finding, ...]:
     """What is severe in the wiring and in the rules; stand-ins apart, which no reason publishes."""
     rules = (f for f in rule_findings(plan) if not f.key.startswith("basis-"))
     return (*severe(plan), *(finding for finding in rules if finding.weight == "severe"))
@@ -122,13 +122,13 @@ class Gathered:
 
 def gathered(plan: Plan, today: date = LONG_AGO) -> tuple[Gathered, ...]:
     """Every kind of finding once, of wiring and rules, the severe first, the open last."""
-    told: dict[tuple[bool, str, str], list[Finding]] = {}
-    for of_rules, found in ((False, findings(plan)), (True, rule_findings(plan, today))):
-        for finding in found:
+    groups: dict[tuple[bool, str, str], list[Finding]] = {}
+    for of_rules, merged in ((False, findings(plan)), (True, rule_findings(plan, today))):
+        for finding in merged:
             kind = (of_rules, finding.key.partition("-")[0], finding.weight)
-            told.setdefault(kind, []).append(finding)
+            groups.setdefault(kind, []).append(finding)
     rows = [
         Gathered(finding=same[0], more=len(same) - 1, of_rules=of_rules)
-        for (of_rules, _, _), same in told.items()
+        for (of_rules, _, _), same in groups.items()
     ]
     return tuple(sorted(rows, key=lambda row: ORDER[row.finding.weight]))

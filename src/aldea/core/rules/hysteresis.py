@@ -15,7 +15,7 @@ SECONDS_A_MINUTE = 60.0
 class Hysteresis:
     """The gap of a condition and the least that makes sense, in its unit; and a wide enough one."""
 
-    gap: float
+    hysteresis: float
     least: float
     unit: str
     names: str
@@ -34,16 +34,20 @@ def hysteresis_of(plan: Plan, part: OnValue) -> Hysteresis | None:
     which a steady error cancels: what it cannot tell is one step of its resolution in its time.
     """
     if isinstance(part, Beyond | Dark):
-        least, gap = can_tell(plan, part.probe), part.gap
-        wider: OnValue = part.model_copy(update={"gap": least})
+        least, gap = can_tell(plan, part.probe), part.hysteresis
+        wider: OnValue = part.model_copy(update={"hysteresis": least})
     elif isinstance(part, Band | Difference | Rate):
-        least, gap = _least(plan, part), abs(part.on - part.off)
-        rising = part.on >= part.off
+        least, gap = _least(plan, part), abs(part.on_threshold - part.off_threshold)
+        rising = part.on_threshold >= part.off_threshold
         if isinstance(part, Band):
             rising = part.direction == "rising"
-            gap = part.on - part.off if rising else part.off - part.on
-        off = round(part.on - least if rising else part.on + least, 9)
-        wider = part.model_copy(update={"off": off})
+            gap = (
+                part.on_threshold - part.off_threshold
+                if rising
+                else part.off_threshold - part.on_threshold
+            )
+        off = round(part.on_threshold - least if rising else part.on_threshold + least, 9)
+        wider = part.model_copy(update={"off_threshold": off})
     else:
         return None
     a_minute = " a minute" if isinstance(part, Rate) else ""
@@ -51,7 +55,7 @@ def hysteresis_of(plan: Plan, part: OnValue) -> Hysteresis | None:
     if isinstance(part, Difference):
         names = f"{names} and {reading_name(plan, part.less)}"
     return Hysteresis(
-        gap=round(gap, 9),
+        hysteresis=round(gap, 9),
         least=round(least, 9),
         unit=f"{_difference_unit(reading_unit(plan, part.probe))}{a_minute}",
         names=names,

@@ -2,7 +2,7 @@
 
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Load, Plan, Probe
-from aldea.core.plan.reading import expanded, working_claims
+from aldea.core.plan.reading import expanded, working_rules
 from aldea.core.wiring.candidates import root_of
 
 
@@ -13,9 +13,9 @@ def probes_away(plan: Plan, load: Load) -> tuple[Probe, ...]:
         return ()
     parts = [
         part
-        for claim in working_claims(plan, load.id)
-        if claim.condition is not None
-        for part in expanded(plan, claim.condition)
+        for rule in working_rules(plan, load.id)
+        if rule.condition is not None
+        for part in expanded(plan, rule.condition)
     ]
     names = dict.fromkeys(name for part in parts if (name := getattr(part, "probe", None)))
     probes = [probe for name in names if (probe := plan.probe(name)) is not None]

@@ -57,35 +57,35 @@ def where_taken(signal: Derived) -> str:
 
 
 def _carried(signal: Derived, of: Sequence[float]) -> float:
-    made = signal.made
-    if isinstance(made, Statistic):
-        return math.hypot(*of) / len(of) if made.kind == "mean" else max(of)
-    if isinstance(made, LessThan):
+    computed = signal.made
+    if isinstance(computed, Statistic):
+        return math.hypot(*of) / len(of) if computed.kind == "mean" else max(of)
+    if isinstance(computed, LessThan):
         return math.hypot(*of)
-    if isinstance(made, RateOf):
-        return math.sqrt(2) * of[0] / (made.over_s / 60)
-    if isinstance(made, MoistAir):
-        law = dew_point_degc if made.kind == "dew_point" else absolute_humidity_g_per_m3
+    if isinstance(computed, RateOf):
+        return math.sqrt(2) * of[0] / (computed.over_s / 60)
+    if isinstance(computed, MoistAir):
+        law = dew_point_degc if computed.kind == "dew_point" else absolute_humidity_g_per_m3
         return _through(law, (AT_DEGC, AT_RH_PCT), of)
-    if isinstance(made, EchoDistance):
-        assumed = made.assumed_degc
+    if isinstance(computed, EchoDistance):
+        assumed = computed.assumed_degc
 
         def distance(measured: float, temp_degc: float) -> float:
             return measured * sound_m_per_s(temp_degc) / sound_m_per_s(assumed)
 
         return _through(distance, (AT_M, AT_DEGC), of)
-    return _of_light(made, of[0])
+    return _of_light(computed, of[0])
 
 
-def _of_light(made: Lux, of: float) -> float:
+def _of_light(light: Lux, of: float) -> float:
     """Of ten lux by a share of the supply."""
-    sensor_high = made.side == "sensor_high"
-    fixed, other = made.fixed_ohm, made.r10_ohm
+    sensor_high = light.side == "sensor_high"
+    fixed, other = light.fixed_ohm, light.r10_ohm
     share = (fixed if sensor_high else other) / (fixed + other)
 
     def lux(at: float) -> float:
         ohms = fixed * (1 - at) / at if sensor_high else fixed * at / (1 - at)
-        return AT_LX * float((ohms / other) ** (-1 / made.gamma_1))
+        return AT_LX * float((ohms / other) ** (-1 / light.gamma_1))
 
     return _through(lux, (share,), (of,))
 

@@ -1,1 +1,1 @@
-"""Boards, pins, assignment, conductors, supplies, findings with their mends."""
+"""Boards, pins, assignment, conductors, supplies, findings with their fixes."""

@@ -11,7 +11,7 @@ from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import Assignment
 from aldea.core.wiring.candidates import Slot, slots, usable
 from aldea.core.wiring.pin_count import refuse_too_few_pins
-from aldea.core.wiring.pin_model import Told, build_model, quiet, solved
+from aldea.core.wiring.pin_model import Tell, build_model, quiet, solved
 from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.seating import seated_quickly
 from aldea.core.wiring.signals import signals
@@ -39,10 +39,10 @@ class Assigned:
     room_if_dealt_again: bool = False
 
     @property
-    def mend(self) -> str:
+    def fix(self) -> str:
         """What helps where wishes exclude each other."""
         if self.room_if_dealt_again:
-            return "It fits when all that no hand has chosen is dealt again."
+            return "An assignment fits when all pins that nobody chose by hand are reassigned."
         addresses = [wish.address for wish in self.conflict if wish.address is not None]
         if len(addresses) > len(set(addresses)):
             return (
@@ -52,11 +52,11 @@ class Assigned:
         return "Remove one of them, or put in a board or an expander that has such pins."
 
 
-def assign_pins(plan: Plan, *, redeal: bool = False, told: Told = quiet) -> Assigned:
+def assign_pins(plan: Plan, *, redeal: bool = False, tell: Tell = quiet) -> Assigned:
     """Give every signal a pin; what is placed stays. A plan without boards gets none.
 
     With `redeal` only what a hand has chosen stays. Where what is placed leaves no room,
-    `room_if_dealt_again` tells whether dealing all again would make some. Long work tells `told`
+    `room_if_dealt_again` tells whether dealing all again would make some. Long work tells `tell`
     how far it is, a few times a second; what that raises ends the work. Raises `InputError` where
     there are far too few pins, or the solver could tell neither in its time.
     """
@@ -66,9 +66,9 @@ def assign_pins(plan: Plan, *, redeal: bool = False, told: Told = quiet) -> Assi
     if not redeal:
         kept = tuple(_placed(plan, by_id))
         if len(kept) > len(hand):
-            done = _dealt(plan, wanted, kept, told)
-            return done if not done.conflict else _with_room(plan, done, told)
-    return _dealt(plan, wanted, hand, told)
+            done = _dealt(plan, wanted, kept, tell)
+            return done if not done.conflict else _with_room(plan, done, tell)
+    return _dealt(plan, wanted, hand, tell)
 
 
 def _placed(plan: Plan, by_id: Mapping[str, Signal]) -> Iterator[Assignment]:
@@ -94,48 +94,50 @@ def _serves(plan: Plan, row: Assignment, by_id: Mapping[str, Signal]) -> bool:
     return not usable(board, kind, pin, signal)
 
 
-def _with_room(plan: Plan, done: Assigned, told: Told) -> Assigned:
-    again = assign_pins(plan, redeal=True, told=told)
+def _with_room(plan: Plan, done: Assigned, tell: Tell) -> Assigned:
+    again = assign_pins(plan, redeal=True, tell=tell)
     if again.conflict:
         return again
     return replace(done, room_if_dealt_again=True)
 
 
 def _dealt(
-    plan: Plan, wanted: Sequence[Signal], hand: tuple[Assignment, ...], told: Told
+    plan: Plan, wanted: Sequence[Signal], hand: tuple[Assignment, ...], tell: Tell
 ) -> Assigned:
     by_id = {signal.id: signal for signal in wanted}
     if not plan.boards:
         return Assigned(assignments=hand)
-    free = slots(plan, _taken(hand, by_id))
+    free = slots(plan, _taken_slots(hand, by_id))
     placed = {row.signal for row in hand}
     open_signals = [s for s in wanted if s.id not in placed]
     if all(row.by == "hand" for row in hand):  # else dealing all again may make room
         refuse_too_few_pins(plan, open_signals, free)
     if len(open_signals) > MOST_SOLVED:
         quick = seated_quickly(
-            plan.model_copy(update={"assignments": hand}), {s.id for s in open_signals}, told
+            plan.model_copy(update={"assignments": hand}), {s.id for s in open_signals}, tell
         )
         if quick is not None:
             return Assigned(assignments=quick.assignments)
     wishes = _wishes(wanted, hand)
     chosen = None
     for nearest in NEAREST_BOARDS:
-        model = build_model(plan, wanted, open_signals, hand, free, None, nearest, told=told)
-        chosen = solved(model, told)
+        model = build_model(plan, wanted, open_signals, hand, free, None, nearest, tell=tell)
+        chosen = solved(model, tell)
         if chosen is not None or nearest >= len(plan.boards):
             break
     if chosen is None:
         return Assigned(
             assignments=plan.assignments,
-            conflict=_smallest(plan, wanted, hand, wishes, told)
+            conflict=_smallest(plan, wanted, hand, wishes, tell)
             if all(row.by == "hand" for row in hand)
             else tuple(wishes[key] for key in dict.fromkeys(s.group for s in open_signals)),
         )
     return Assigned(assignments=_named(plan, open_signals, hand, free, chosen))
 
 
-def _taken(hand: Sequence[Assignment], by_id: Mapping[str, Signal]) -> dict[tuple[str, str], str]:
+def _taken_slots(
+    hand: Sequence[Assignment], by_id: Mapping[str, Signal]
+) -> dict[tuple[str, str], str]:
     """Pins that a hand has given, with the bus line that each of them is."""
     return {(row.board, row.pin): by_id[row.signal].share for row in hand}
 
@@ -161,7 +163,7 @@ def _wishes(wanted: Sequence[Signal], hand: Sequence[Assignment]) -> dict[str, W
     for row in hand:
         wishes[row.signal] = Wish(
             key=row.signal,
-            words=f"{names[row.signal]} stays on {row.board}, {row.pin}, as a hand chose",
+            words=f"{names[row.signal]} stays on {row.board}, {row.pin}, as chosen by hand",
         )
     return wishes
 
@@ -171,22 +173,22 @@ def _smallest(
     wanted: Sequence[Signal],
     hand: Sequence[Assignment],
     wishes: dict[str, Wish],
-    told: Told,
+    report: Tell,
 ) -> tuple[Wish, ...]:
     """A set of wishes that cannot hold together, but can without any one of them."""
     core = set(wishes)
 
     def tell(_doing: str = "", _share: float = 0.0) -> None:
-        left = f"It does not fit. {len(core)} of {len(wishes)} wishes may be why; narrowing down"
-        told(left, 1.0 - len(core) / len(wishes))
+        left = f"No assignment fits. Narrowing down: {len(core)} of {len(wishes)} wishes"
+        report(left, 1.0 - len(core) / len(wishes))
 
     def possible(kept: set[str]) -> bool:
         tell()
         stays = [row for row in hand if row.signal in kept]
         held = {row.signal for row in stays}
         others = [signal for signal in wanted if signal.id not in held]
-        free = slots(plan, _taken(stays, {signal.id: signal for signal in wanted}))
-        model = build_model(plan, wanted, others, stays, free, kept, told=tell)
+        free = slots(plan, _taken_slots(stays, {signal.id: signal for signal in wanted}))
+        model = build_model(plan, wanted, others, stays, free, kept, tell=tell)
         return solved(model, tell) is not None
 
     chosen = {row.signal for row in hand}

@@ -1,6 +1,6 @@
-"""A house begun from a nuisance: places, probes, a load, a board, its first claim, a must-never.
+"""A house begun from a problem: places, probes, a load, a board, its first rule, a must-never.
 
-Each is a draft to change. Every figure in it is an assumption and says so on its claim.
+Each is a draft to change. Every figure in it is an assumption and says so on its rule.
 """
 
 from collections.abc import Callable
@@ -10,19 +10,19 @@ from typing import Any
 from aldea.core.base.quantities import Quantity
 from aldea.core.devices.loads.models import LoadType
 from aldea.core.devices.sensors.models import SENSOR_FACTS, SEVERAL
-from aldea.core.plan.claim_edits import put_claim
 from aldea.core.plan.conditions import Band, Beyond, Contact, Difference, Every, InWindow, Lasting
+from aldea.core.plan.controls import Control
 from aldea.core.plan.defaults import empty_house, new_load, new_place, new_probe
 from aldea.core.plan.derived import Derived, MoistAir
-from aldea.core.plan.document import Claim, House, PlaceType, Plan, PowerReturn, Silent
+from aldea.core.plan.document import House, OnSensorFault, PlaceType, Plan, PowerReturn, Rule
 from aldea.core.plan.edits import fresh_id, put_part
-from aldea.core.plan.hands import Control
-from aldea.core.plan.house_rules import HandRule
+from aldea.core.plan.house_rules import OverrideEnd
 from aldea.core.plan.invariants import AtMost, Invariant, LoadIs, Never, ProbeIs, Term, ValueIs
-from aldea.core.plan.one_part import with_sisters
+from aldea.core.plan.one_part import with_all_of_part
 from aldea.core.plan.panel import Board, Supply
+from aldea.core.plan.rule_edits import put_rule
 from aldea.core.plan.schedules import Schedule, Window
-from aldea.core.plan.starting_points import begun
+from aldea.core.plan.starting_points import with_starting_point
 from aldea.core.wiring.assign import assign_pins
 from aldea.core.wiring.relays import with_relays
 
@@ -30,19 +30,20 @@ HOUR_S = 3600.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Nuisance:
-    """What may bother somebody, what is made of it, and about how many minutes it takes."""
+class StartingProblem:
+    """A problem to solve, what is sensed and switched for it, and the plan that is made of it."""
 
     key: str
     name: str
+    sensed: str
+    switched: str
     gives: tuple[tuple[str, str], ...]
-    minutes: int
     made: Callable[[Plan], Plan]
 
 
-def begun_from(nuisance: Nuisance, house: House) -> Plan:
-    """A whole draft made of a nuisance: laid out, wired to one bare board, with its first rules."""
-    plan = nuisance.made(Plan.model_validate(empty_house(house)))
+def begun_from(problem: StartingProblem, house: House) -> Plan:
+    """A whole draft made of a problem: laid out, wired to one bare board, with its first rules."""
+    plan = problem.made(Plan.model_validate(empty_house(house)))
     first = plan.places[0].id
     supply = Supply(id="supply", name="Supply", place=first, rating_ma=3000.0)
     plan = put_part(plan, "supply", supply)
@@ -54,51 +55,56 @@ def begun_from(nuisance: Nuisance, house: House) -> Plan:
 
 
 def _place(plan: Plan, name: str, kind: PlaceType = "room") -> Plan:
-    made = new_place(
+    place = new_place(
         plan.places, id=fresh_id(name, {p.id for p in plan.places}), name=name, kind=kind, level=0
     )
-    return put_part(plan, "place", made)
+    return put_part(plan, "place", place)
 
 
 def _probe(plan: Plan, name: str, place: str, quantity: Quantity, sensor: str) -> Plan:
-    made = new_probe(
+    probe = new_probe(
         probe_id=fresh_id(name, {p.id for p in plan.probes}), name=name, place=place,
         quantity=quantity,
     )  # fmt: skip
     kind = SENSOR_FACTS[sensor].model
-    return put_part(plan, "probe", made.model_copy(update={"sensor": kind(), "stage": "working"}))
+    return put_part(plan, "probe", probe.model_copy(update={"sensor": kind(), "stage": "working"}))
 
 
 def _climate(plan: Plan, name: str, place: str, address: int) -> Plan:
     """Temperature and humidity of one part on a two-wire bus."""
     several = SEVERAL["climate"]
-    made = new_probe(
+    probe = new_probe(
         probe_id=fresh_id(name, {p.id for p in plan.probes}), name=name, place=place,
         quantity=several.gives[0][0],
     )  # fmt: skip
     sensor = SENSOR_FACTS["bus"].model.model_validate({"address": address})
-    return with_sisters(
-        plan, made.model_copy(update={"sensor": sensor, "stage": "working"}), several
+    return with_all_of_part(
+        plan, probe.model_copy(update={"sensor": sensor, "stage": "working"}), several
     )
 
 
 def _load(plan: Plan, name: str, place: str, kind: LoadType, **facts: Any) -> Plan:
-    made = new_load(load_id=fresh_id(name, {one.id for one in plan.loads}), name=name, place=place,
+    load = new_load(load_id=fresh_id(name, {one.id for one in plan.loads}), name=name, place=place,
                     kind=kind, load_class=facts.get("load_class"))  # fmt: skip
-    return put_part(plan, "load", made.model_copy(update={"stage": "working", **facts}))
+    return put_part(plan, "load", load.model_copy(update={"stage": "working", **facts}))
 
 
-def _claim(plan: Plan, load: str, rank: str, note: str, **facts: Any) -> Plan:
-    """A claim whose figures are assumed."""
-    taken = {claim.id for claim in plan.claims}
-    row = {"id": fresh_id(f"{load} {rank}", taken), "load": load, "rank": rank, "note": note}
-    return put_claim(plan, Claim.model_validate({**row, "basis": "assumed", **facts}))
+def _rule(plan: Plan, load: str, priority: str, note: str, **facts: Any) -> Plan:
+    """A rule whose figures are assumed."""
+    taken = {rule.id for rule in plan.rules}
+    row = {
+        "id": fresh_id(f"{load} {priority}", taken),
+        "load": load,
+        "priority": priority,
+        "note": note,
+    }
+    return put_rule(plan, Rule.model_validate({**row, "basis": "estimated", **facts}))
 
 
 def _never(plan: Plan, why: str, *terms: Term, longer_than_s: float) -> Plan:
     rule = Never(when=terms, longer_than_s=longer_than_s)
-    made = Invariant(id=f"never_{len(plan.invariants) + 1}", rule=rule, why=why)
-    return plan.model_copy(update={"invariants": (*plan.invariants, made)})
+    never = Invariant(id=f"never_{len(plan.invariants) + 1}", rule=rule, why=why)
+    return plan.model_copy(update={"invariants": (*plan.invariants, never)})
 
 
 def _of(plan: Plan, quantity: Quantity, place: str) -> str:
@@ -119,13 +125,16 @@ def _damp(plan: Plan) -> Plan:
     plan = plan.model_copy(update={"derived": tuple(air)})
     plan = _load(
         plan, "Extractor", "damp_room", "relay", power_w=30.0, load_class="air", nature="motor",
-        min_on_s=120.0, min_off_s=120.0, silent=Silent(after_s=30.0, state="off"),
+        min_on_s=120.0, min_off_s=120.0, on_sensor_fault=OnSensorFault(after_s=30.0, state="off"),
     )  # fmt: skip
     rh = _of(plan, "relative_humidity", "damp_room")
-    drier = Difference(probe="water_damp_room", less="water_outside", on=1.0, off=0.5)
-    plan = _claim(
-        plan, "extractor", "demand", "marks of an ordinary bathroom", want="on",
-        condition=Every(of=(Band(probe=rh, direction="rising", on=65.0, off=60.0), drier)),
+    damp = Band(probe=rh, direction="rising", on_threshold=65.0, off_threshold=60.0)
+    drier = Difference(
+        probe="water_damp_room", less="water_outside", on_threshold=1.0, off_threshold=0.5
+    )
+    plan = _rule(
+        plan, "extractor", "demand", "thresholds of an ordinary bathroom", want="on",
+        condition=Every(of=(damp, drier)),
     )  # fmt: skip
     above = ValueIs(probe=rh, side="above", value=75.0)
     return _never(plan, "mould", above, longer_than_s=2 * HOUR_S)
@@ -138,11 +147,11 @@ def _hot(plan: Plan) -> Plan:
         plan, "Cupboard fan", "cupboard", "relay", power_w=15.0, load_class="air", nature="motor",
         min_on_s=60.0,
     )  # fmt: skip
-    hot = Beyond(kind="above", probe="cupboard_air", value=38.0, gap=4.0)
+    hot = Beyond(kind="above", probe="cupboard_air", value=38.0, hysteresis=4.0)
     note = "below what electronics bear for long"
-    plan = _claim(plan, "cupboard_fan", "demand", note, want="on", condition=hot)
-    plan = _claim(
-        plan, "cupboard_fan", "fault", "without a reading it had better run", want="on",
+    plan = _rule(plan, "cupboard_fan", "demand", note, want="on", condition=hot)
+    plan = _rule(
+        plan, "cupboard_fan", "fault", "without a valid reading it should run", want="on",
         probe="cupboard_air", after_s=60.0,
     )  # fmt: skip
     above = ValueIs(probe="cupboard_air", side="above", value=50.0)
@@ -153,11 +162,12 @@ def _left_on(plan: Plan) -> Plan:
     plan = _place(plan, "Workroom")
     plan = _load(
         plan, "Bench outlet", "workroom", "outlet", power_w=1000.0, max_on_s=2 * HOUR_S,
-        max_on_rest_s=0.0, power_return=PowerReturn(policy="off"), hand=HandRule(for_s=2 * HOUR_S),
+        max_on_rest_s=0.0, power_return=PowerReturn(policy="off"),
+        override=OverrideEnd(for_s=2 * HOUR_S),
     )  # fmt: skip
     rule = AtMost(load="bench_outlet", at_most_s=2.5 * HOUR_S, window_s=3 * HOUR_S)
-    made = Invariant(id="never_1", rule=rule, why="an iron that was forgotten")
-    plan = plan.model_copy(update={"invariants": (made,)})
+    never = Invariant(id="never_1", rule=rule, why="an iron that was forgotten")
+    plan = plan.model_copy(update={"invariants": (never,)})
     button = Control(
         id="bench_button", name="Bench button", place="workroom", kind="push_button",
         load="bench_outlet",
@@ -165,8 +175,8 @@ def _left_on(plan: Plan) -> Plan:
     plan = put_part(plan, "control", button)
     night = Schedule(id="night", name="Night", windows=(Window(start="23:00", end="06:00"),))
     plan = plan.model_copy(update={"schedules": (night,)})
-    return _claim(
-        plan, "bench_outlet", "interlock", "nobody works then", want="off",
+    return _rule(
+        plan, "bench_outlet", "interlock", "nobody works at that time", want="off",
         condition=InWindow(schedule="night"),
     )  # fmt: skip
 
@@ -174,7 +184,7 @@ def _left_on(plan: Plan) -> Plan:
 def _leak(plan: Plan) -> Plan:
     plan = _probe(_place(plan, "Kitchen"), "Floor tape", "kitchen", "leak", "leak_tape")
     plan = _load(plan, "Water valve", "kitchen", "valve", power_w=12.0)
-    plan = begun(plan, "water_valve", "leak")
+    plan = with_starting_point(plan, "water_valve", "leak")
     wet = ValueIs(probe="floor_tape", side="below", value=20.0)
     return _never(plan, "a flood", wet, LoadIs(load="water_valve"), longer_than_s=60.0)
 
@@ -184,10 +194,10 @@ def _stair(plan: Plan) -> Plan:
     plan = _probe(plan, "Stair motion", "stair", "presence", "motion")
     plan = _probe(plan, "Stair light", "stair", "illuminance", "light_resistor")
     plan = _load(plan, "Stair lamp", "stair", "relay", power_w=20.0, load_class="light")
-    plan = begun(plan, "stair_lamp", "stair")
+    plan = with_starting_point(plan, "stair_lamp", "stair")
     rule = AtMost(load="stair_lamp", at_most_s=6 * HOUR_S, window_s=24 * HOUR_S)
-    made = Invariant(id="never_1", rule=rule, why="a lamp that never goes out")
-    return plan.model_copy(update={"invariants": (*plan.invariants, made)})
+    never = Invariant(id="never_1", rule=rule, why="a lamp that never goes out")
+    return plan.model_copy(update={"invariants": (*plan.invariants, never)})
 
 
 def _door(plan: Plan) -> Plan:
@@ -196,7 +206,7 @@ def _door(plan: Plan) -> Plan:
     plan = _load(plan, "Door chime", "hall", "sounder")
     open_long = Lasting(of=Contact(probe="front_door", closed=False), on_s=600.0)
     note = "ten minutes: somebody carries things in"
-    plan = _claim(plan, "door_chime", "demand", note, want="on", condition=open_long)
+    plan = _rule(plan, "door_chime", "demand", note, want="on", condition=open_long)
     silent = ProbeIs(probe="front_door", quality="not_good")
     return _never(plan, "a door that nobody sees", silent, longer_than_s=24 * HOUR_S)
 
@@ -204,66 +214,80 @@ def _door(plan: Plan) -> Plan:
 def _kettle(plan: Plan) -> Plan:
     plan = _place(plan, "Kitchen")
     plan = _load(plan, "Kettle", "kitchen", "outlet", power_w=1800.0)
-    plan = begun(plan, "kettle", "minute")
+    plan = with_starting_point(plan, "kettle", "minute")
     rule = AtMost(load="kettle", at_most_s=1800.0, window_s=HOUR_S)
-    made = Invariant(id="never_1", rule=rule, why="it must not boil dry")
-    return plan.model_copy(update={"invariants": (*plan.invariants, made)})
+    never = Invariant(id="never_1", rule=rule, why="it must not boil dry")
+    return plan.model_copy(update={"invariants": (*plan.invariants, never)})
 
 
-NUISANCES: tuple[Nuisance, ...] = (
-    Nuisance(key="damp", name="Damp room", minutes=5, made=_damp, gives=(
+STARTING_PROBLEMS: tuple[StartingProblem, ...] = (
+    StartingProblem(key="damp", name="Damp room",
+        sensed="humidity, in and out", switched="extractor",
+        made=_damp, gives=(
         ("Places", "a room and the outside"),
         ("Probes", "humidity and temperature, one part in each"),
         ("Load", "an extractor on one relay"),
         ("Demand", "on at 65, off at 60 %RH, while the outside is drier by 1 g/m³"),
-        ("Fault", "probe lost: off after 30 s"),
+        ("Sensor fault", "off after 30 s without a valid reading"),
         ("Must never", "above 75 %RH for longer than 2 h"),
     )),
-    Nuisance(key="hot", name="Hot cupboard", minutes=5, made=_hot, gives=(
+    StartingProblem(key="hot", name="Hot cupboard",
+        sensed="air temperature", switched="fan",
+        made=_hot, gives=(
         ("Places", "a cupboard"),
         ("Probe", "its air, a thermistor"),
         ("Load", "a fan on one relay"),
         ("Demand", "on at 38 °C, off at 34"),
-        ("Fault", "probe lost: on after 60 s"),
+        ("Sensor fault", "on after 60 s without a valid reading"),
         ("Must never", "above 50 °C for longer than 10 min"),
     )),
-    Nuisance(key="left_on", name="Something left on", minutes=4, made=_left_on, gives=(
+    StartingProblem(key="left_on", name="Something left on",
+        sensed="a button press", switched="outlet",
+        made=_left_on, gives=(
         ("Places", "a workroom"),
         ("Load", "an outlet on one relay, and a button"),
-        ("By hand", "for two hours, then off by itself"),
-        ("Interlock", "off at night, whoever asks"),
+        ("Override", "on for 2 h, then off"),
+        ("Interlock", "off at night, whatever requests it"),
         ("Must never", "on for more than 2 h 30 in any 3 h"),
     )),
-    Nuisance(key="leak", name="A leak", minutes=6, made=_leak, gives=(
+    StartingProblem(key="leak", name="A leak",
+        sensed="water on the floor", switched="inlet valve",
+        made=_leak, gives=(
         ("Places", "a kitchen"),
         ("Probe", "a tape on the floor"),
         ("Load", "a valve that shuts without supply"),
-        ("Trip", "shut by a wet tape, until a person resets it"),
+        ("Trip", "shut by a wet tape, latched: a person must reset it"),
         ("Must never", "open for longer than a minute while the tape is wet"),
     )),
-    Nuisance(key="stair", name="Stair light", minutes=4, made=_stair, gives=(
+    StartingProblem(key="stair", name="Stair light",
+        sensed="people, daylight", switched="lamp",
+        made=_stair, gives=(
         ("Places", "a stair"),
         ("Probes", "motion and light"),
         ("Load", "a lamp on one relay"),
         ("Demand", "two minutes while somebody is there in the dark"),
         ("Must never", "on for more than 6 h a day"),
     )),
-    Nuisance(key="door", name="Door left open", minutes=4, made=_door, gives=(
+    StartingProblem(key="door", name="Door left open",
+        sensed="a door contact", switched="sounder",
+        made=_door, gives=(
         ("Places", "a hall"),
         ("Probe", "a contact on the door"),
         ("Load", "a sounder"),
         ("Demand", "sounds when it was open for 10 min"),
-        ("Must never", "a contact that is silent for a day"),
+        ("Must never", "the contact without a reading for a day"),
     )),
-    Nuisance(key="kettle", name="Kettle at a minute", minutes=3, made=_kettle, gives=(
+    StartingProblem(key="kettle", name="Kettle at a minute",
+        sensed="time of day", switched="outlet",
+        made=_kettle, gives=(
         ("Places", "a kitchen"),
         ("Load", "an outlet on one relay"),
-        ("Schedule", "at 07:00 for 10 min, never missed, never twice"),
+        ("Schedule", "at 07:00 for 10 min, each time occurs exactly once"),
         ("Must never", "on for more than 30 min in any hour"),
     )),
 )  # fmt: skip
 
 
-def nuisance_of(key: str) -> Nuisance | None:
-    """The nuisance of a key; None where there is none such."""
-    return next((row for row in NUISANCES if row.key == key), None)
+def starting_problem(key: str) -> StartingProblem | None:
+    """The problem of a key; None where there is none such."""
+    return next((row for row in STARTING_PROBLEMS if row.key == key), None)

@@ -64,7 +64,7 @@ def usable(board: Board, kind: BoardType, pin: Pin, signal: Signal) -> str:
     if kind.role == "multiplexer" and ("excite" in signal.id or signal.share):
         return "a multiplexer only reads"
     if kind.role != "controller" and board.host is None:
-        return "it hangs on no board that could read it"
+        return "no board that can read it is chosen"
     return ""
 
 

@@ -8,8 +8,8 @@ from aldea.core.devices.conductor import IDLE_PULL_OHM
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.physics.driver import coil_power_w
+from aldea.core.plan.controls import Control
 from aldea.core.plan.document import Plan
-from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.seats import reader_of
 from aldea.core.wiring.drivers import GATE_OHM, driver_of, switched_by
@@ -24,9 +24,9 @@ def circuits(plan: Plan) -> tuple[Circuit, ...]:
 
 def _circuits(plan: Plan) -> Iterator[Circuit]:
     for load in plan.loads:
-        made = load_device(load).circuit(load, plan)
-        if made is not None:
-            yield made
+        drawn = load_device(load).circuit(load, plan)
+        if drawn is not None:
+            yield drawn
     for probe in plan.probes:
         device = sensor_device(probe)
         if device is not None:
@@ -66,44 +66,47 @@ def _button(control: Control, plan: Plan) -> Circuit:
 
 
 def _driver(relay: RelayOutput, plan: Plan) -> Circuit:
-    made = driver_of(plan, relay)
+    driver = driver_of(plan, relay)
     name = relay.id.upper()
     coil_a = relay.coil_ma / 1000
     coil_w = coil_power_w(relay.coil_v, relay.coil_v / coil_a) if coil_a else 0.0
     facts = [("Coil", f"{short(relay.coil_ma)} mA, {figure(coil_w, 2)} W")]
-    if made is None:
+    if driver is None:
         seated = reader_of(plan, f"relay:{relay.id}.coil") is not None
         why = "none carries this coil" if seated else "after the relay has a pin"
         facts.append(("Base resistor", why))
     else:
-        flows = f"{figure(1000 * made.base_a)} mA"
+        flows = f"{figure(1000 * driver.base_a)} mA"
         facts += [
-            ("Base resistor", f"{ohms(made.chosen_ohm)} ({figure(made.wanted_ohm, 0)} Ω computed)"),
-            ("From the pin", flows if made.drive_ok else f"{flows}, more than it gives"),
+            (
+                "Base resistor",
+                f"{ohms(driver.chosen_ohm)} ({figure(driver.wanted_ohm, 0)} Ω computed)",
+            ),
+            ("From the pin", flows if driver.drive_ok else f"{flows}, more than it gives"),
         ]
     return Circuit(
         owner=f"relay:{relay.id}",
         title=f"{name}: coil by a transistor",
         draws="driver",
         facts=(*facts, ("Across the coil", "flyback diode, cathode to plus")),
-        values={"base": ohms(made.chosen_ohm) if made else "", "relay": name},
+        values={"base": ohms(driver.chosen_ohm) if driver else "", "relay": name},
     )
 
 
 def _transistor(relay: RelayOutput, plan: Plan) -> Circuit:
     """A load between plus and a transistor to 0 V: what flows, what it loses, its resistors."""
-    found, made, load = switched_by(plan, relay), relay.transistor, plan.load(relay.load)
+    switch, part, load = switched_by(plan, relay), relay.transistor, plan.load(relay.load)
     name = relay.id.upper()
     facts: list[tuple[str, str]] = []
     gate = GATE_OHM
-    if found is not None and made is not None and load is not None:
-        gate = found.base.chosen_ohm if found.base is not None else GATE_OHM
-        lost = f"{figure(found.lost_w, 2)} W, {figure(found.rise_k, 0)} K over the air around it"
+    if switch is not None and part is not None and load is not None:
+        gate = switch.base.chosen_ohm if switch.base is not None else GATE_OHM
+        lost = f"{figure(switch.lost_w, 2)} W, {figure(switch.rise_k, 0)} K over the air around it"
         facts = [
-            ("Load", f"{figure(found.current_a, 2)} A at {short(load.volts or 0)} V"),
+            ("Load", f"{figure(switch.current_a, 2)} A at {short(load.volts or 0)} V"),
             (
                 "Fully on at",
-                f"{short(made.full_at_v)} V; the pin gives {short(found.gate_v or 0)} V",
+                f"{short(part.full_at_v)} V; the pin gives {short(switch.gate_v or 0)} V",
             ),
             ("Loses", lost),
             ("In line", f"{ohms(gate)}; {ohms(relay.pull_ohm or IDLE_PULL_OHM)} to 0 V"),

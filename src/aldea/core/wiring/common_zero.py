@@ -29,15 +29,15 @@ class ZeroLink:
 @per_plan
 def zero_links(plan: Plan) -> tuple[ZeroLink, ...]:
     """One link for each pair of supplies whose things speak with each other, in plan order."""
-    found: dict[tuple[str, str], tuple[Supply, list[str]]] = {}
+    links: dict[tuple[str, str], tuple[Supply, list[str]]] = {}
     for supply, board, name in _across(plan):
-        end = _zero_of(plan, board)
-        if end == _minus(supply) or (end, _minus(supply)) in found:
+        end = zero_of(plan, board)
+        if end == _minus(supply) or (end, _minus(supply)) in links:
             continue
-        found.setdefault((_minus(supply), end), (supply, []))[1].append(name)
+        links.setdefault((_minus(supply), end), (supply, []))[1].append(name)
     return tuple(
         ZeroLink(supply=supply, start=start, end=end, needed_by=tuple(dict.fromkeys(names)))
-        for (start, end), (supply, names) in found.items()
+        for (start, end), (supply, names) in links.items()
     )
 
 
@@ -69,7 +69,7 @@ def _minus(supply: Supply) -> str:
     return f"{supply.name}:−"
 
 
-def _zero_of(plan: Plan, board: Board) -> str:
+def zero_of(plan: Plan, board: Board) -> str:
     """The minus terminal that a board's 0 V is joined to; its own while nothing feeds it."""
     own = plan.supply(board.supply)
     return _minus(own) if own is not None else f"{board.name}:{ZERO}"

@@ -16,8 +16,8 @@ from aldea.core.devices.loads.ratings import has_coil, has_contactor, load_curre
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
+from aldea.core.plan.controls import Control
 from aldea.core.plan.document import Load, Plan, Probe
-from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Assignment, Board, RelayOutput
 from aldea.core.plan.seats import coil_supply, home_of, seat_of
 from aldea.core.wiring.board_terminals import (
@@ -82,10 +82,10 @@ def conductor_keys(wires: Iterable[Conductor]) -> list[str]:
 @per_plan
 def _rows_by_owner(plan: Plan) -> dict[str, list[Assignment]]:
     """Assignments of each owner, so that a large house is gone through once."""
-    found: dict[str, list[Assignment]] = defaultdict(list)
+    rows: dict[str, list[Assignment]] = defaultdict(list)
     for row in plan.assignments:
-        found[row.signal.split(".", 1)[0]].append(row)
-    return found
+        rows[row.signal.split(".", 1)[0]].append(row)
+    return rows
 
 
 @dataclass(frozen=True, slots=True)
@@ -269,10 +269,10 @@ def _coil_wires(relay: RelayOutput, plan: Plan) -> Iterator[Conductor]:
 def _gate_wire(relay: RelayOutput, plan: Plan, low: _LowWires) -> Iterator[Conductor]:
     """From the pin to a switching transistor; its 0 V comes with the load's way back."""
     signal = f"relay:{relay.id}.coil"
-    seat, found = seat_of(plan, signal), switched_by(plan, relay)
-    if seat is None or found is None:
+    seat, switch = seat_of(plan, signal), switched_by(plan, relay)
+    if seat is None or switch is None:
         return
-    gate = found.base.chosen_ohm if found.base is not None else GATE_OHM
+    gate = switch.base.chosen_ohm if switch.base is not None else GATE_OHM
     pull = ohms(relay.pull_ohm or IDLE_PULL_OHM)
     words = (f"{ohms(gate)} in line; {pull} from it to 0 V", relay.cable.words)
     note = "; ".join(word for word in words if word)

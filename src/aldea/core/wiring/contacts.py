@@ -46,7 +46,7 @@ def wired_contacts(plan: Plan) -> WiredContacts:
     Raises `PlanError` where a load lacks a relay that one of its states needs, and where two
     exclusive relays would conduct before the program runs.
     """
-    made = WiredContacts(
+    wired = WiredContacts(
         relays=plan.relays,
         boot={r.id: bool(boot_coil(r, plan)) != (r.contact == "nc") for r in plan.relays},
         unpowered={r.id: r.contact == "nc" for r in plan.relays},
@@ -62,24 +62,24 @@ def wired_contacts(plan: Plan) -> WiredContacts:
                 f"relays of {load.id}",
                 got="no relay for " + ", ".join(sorted(missing)),
                 allowed="a relay for every role",
-                mend="Propose its relays at Wire.",
+                fix="Propose its relays at Wire.",
             )
         for first, second in device.contacts(load).exclusive:
             if first in own and second in own:
-                _never_both(made, own[first].id, own[second].id)
+                _never_both(wired, own[first].id, own[second].id)
     for group in plan.exclusive:
         for index, relay in enumerate(group.relays):
             for other in group.relays[index + 1 :]:
-                _never_both(made, relay, other)
-    return made
+                _never_both(wired, relay, other)
+    return wired
 
 
-def _never_both(made: WiredContacts, first: str, second: str) -> None:
-    for now in (made.boot, made.unpowered):
+def _never_both(contacts: WiredContacts, first: str, second: str) -> None:
+    for now in (contacts.boot, contacts.unpowered):
         if now.get(first) and now.get(second):
             raise PlanError(
                 f"relays {first} and {second}",
                 got="two exclusive contacts that conduct before the program runs",
                 allowed="at most one",
-                mend="Use normally open contacts, and pins that stay quiet while the board starts.",
+                fix="Use normally open contacts, and pins that stay quiet while the board starts.",
             )

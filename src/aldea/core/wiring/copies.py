@@ -16,7 +16,7 @@ from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import COLLECTIONS, fresh_id, ids_of, part_of, put_part
 from aldea.core.plan.one_part import lead_of
 from aldea.core.plan.panel import Assignment, CopiedPart
-from aldea.core.plan.reading import probes_of_claim
+from aldea.core.plan.reading import probes_of_rule
 from aldea.core.wiring.relays import free_relay_id
 
 MOST_COPIES = 50
@@ -37,7 +37,7 @@ NAMES_A = {
 }
 # what a copy keeps for itself when a change is carried to it
 OWN = ("id", "name", "place", "stage", "feed", "spoken", "supply", "certificate", "cable_m")
-PARTS = ("board", "probe", "load", "relay", "control", "claim", "invariant")
+PARTS = ("board", "probe", "load", "relay", "control", "rule", "invariant")
 Keys = Mapping[str, str]
 
 
@@ -62,8 +62,8 @@ def unit_of(plan: Plan, board_id: str) -> Unit:
         "load": loads,
         "relay": {r.id for r in plan.relays if r.load in loads},
         "control": {c.id for c in plan.controls if f"control:{c.id}" in owners},
-        "claim": {
-            c.id for c in plan.claims if c.load in loads and set(probes_of_claim(plan, c)) <= probes
+        "rule": {
+            c.id for c in plan.rules if c.load in loads and set(probes_of_rule(plan, c)) <= probes
         },
         "invariant": {
             i.id for i in plan.invariants if set(i.loads) <= loads and set(i.probes) <= probes
@@ -80,7 +80,7 @@ def _keys(plan: Plan, inside: Mapping[str, set[str]]) -> Iterator[str]:
 
 
 def _collection(kind: str) -> str:
-    return "claims" if kind == "claim" else COLLECTIONS[kind]
+    return "rules" if kind == "rule" else COLLECTIONS[kind]
 
 
 def copies_of(plan: Plan, board_id: str) -> tuple[str, ...]:
@@ -103,7 +103,7 @@ def copied(plan: Plan, board_id: str, word: str, others: Sequence[str]) -> Plan:
             "copies",
             got=", ".join(others)[:80] or "nothing",
             allowed=f"1 to {MOST_COPIES} words, each once",
-            mend="Write what is to stand in the names, a comma between: Bath, Hall.",
+            fix="Enter the replacements for the names, separated by commas: Bath, Hall.",
         )
     unit = unit_of(plan, board_id)
     for other in others:
@@ -116,15 +116,15 @@ def _one_copy(plan: Plan, unit: Unit, word: str, other: str) -> Plan:
     to: dict[str, str] = {}
     for key in unit.parts:
         kind, _, part_id = key.partition(":")
-        taken = {p.id for p in plan.claims} if kind == "claim" else ids_of(plan, kind)
-        taken |= {made.partition(":")[2] for made in to.values() if made.startswith(f"{kind}:")}
+        taken = {p.id for p in plan.rules} if kind == "rule" else ids_of(plan, kind)
+        taken |= {copy.partition(":")[2] for copy in to.values() if copy.startswith(f"{kind}:")}
         to[key] = f"{kind}:{free_relay_id(taken) if kind == 'relay' else fresh_id(part_id, taken)}"
     home = part_of(plan, "board", unit.board).place
-    for key, made in to.items():
+    for key, copy in to.items():
         kind, _, part_id = key.partition(":")
         old = _part(plan, kind, part_id)
         facts = _mapped(json.loads(old.model_dump_json()), to)
-        facts["id"] = made.partition(":")[2]
+        facts["id"] = copy.partition(":")[2]
         if "name" in facts:
             facts["name"] = _renamed(facts["name"], word, other)
         if here is not None and facts.get("place") == home:
@@ -133,7 +133,7 @@ def _one_copy(plan: Plan, unit: Unit, word: str, other: str) -> Plan:
             facts["codes"] = []  # each remote sends codes of its own
         if kind == "probe":
             facts["sensor"] = _blank(facts["sensor"])
-            facts["calibration"] |= {"basis": "stated", "certificate": None, "carried_from": None}
+            facts["calibration"] |= {"basis": "entered", "certificate": None, "carried_from": None}
         plan = _put(plan, kind, type(old).model_validate_json(json.dumps(facts)))
     rows = tuple(
         Assignment(
@@ -147,7 +147,7 @@ def _one_copy(plan: Plan, unit: Unit, word: str, other: str) -> Plan:
         if row.signal.split(".")[0] in to and f"board:{row.board}" in to
     )
     origin = {c.id: c.of for c in plan.copies}
-    links = tuple(CopiedPart(id=made, of=origin.get(key, key)) for key, made in to.items())
+    links = tuple(CopiedPart(id=copy, of=origin.get(key, key)) for key, copy in to.items())
     return plan.model_copy(
         update={"assignments": (*plan.assignments, *rows), "copies": (*plan.copies, *links)}
     )
@@ -160,24 +160,24 @@ def _blank(sensor: dict[str, Any] | None) -> dict[str, Any] | None:
 
 
 def _renamed(name: str, word: str, other: str) -> str:
-    made = name.replace(word, other) if word and word in name else f"{name} {other}"
-    return made[:80]
+    new_name = name.replace(word, other) if word and word in name else f"{name} {other}"
+    return new_name[:80]
 
 
 def _part(plan: Plan, kind: str, part_id: str) -> Any:
-    if kind == "claim":
-        return next(claim for claim in plan.claims if claim.id == part_id)
+    if kind == "rule":
+        return next(rule for rule in plan.rules if rule.id == part_id)
     return part_of(plan, kind, part_id)
 
 
 def _put(plan: Plan, kind: str, part: Any) -> Plan:
-    if kind != "claim":
+    if kind != "rule":
         return put_part(plan, kind, part)
-    if any(claim.id == part.id for claim in plan.claims):
-        rows = tuple(part if claim.id == part.id else claim for claim in plan.claims)
+    if any(rule.id == part.id for rule in plan.rules):
+        rows = tuple(part if rule.id == part.id else rule for rule in plan.rules)
     else:
-        rows = (*plan.claims, part)
-    return plan.model_copy(update={"claims": rows})
+        rows = (*plan.rules, part)
+    return plan.model_copy(update={"rules": rows})
 
 
 def _mapped(value: Any, to: Keys, key: str = "") -> Any:

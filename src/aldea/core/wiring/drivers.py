@@ -31,16 +31,18 @@ def driver_of(plan: Plan, relay: RelayOutput) -> BaseResistor | None:
 PULSE_1 = 3.0  # how many times its limit a transistor bears for tenths of a second; assumed
 
 
-def bears_a(made: TransistorSwitch) -> float:
+def bears_a(transistor: TransistorSwitch) -> float:
     """What a transistor carries for good, A: its limit, and less where it would get too warm."""
-    if made.kind == "bipolar":
-        return min(made.limit_a, MOST_RISE_K / (made.on_v * made.heat_k_per_w))
-    return min(made.limit_a, math.sqrt(MOST_RISE_K / (made.on_ohm * made.heat_k_per_w)))
+    if transistor.kind == "bipolar":
+        return min(transistor.limit_a, MOST_RISE_K / (transistor.on_v * transistor.heat_k_per_w))
+    return min(
+        transistor.limit_a, math.sqrt(MOST_RISE_K / (transistor.on_ohm * transistor.heat_k_per_w))
+    )
 
 
-def starts_a(made: TransistorSwitch) -> float:
+def starts_a(transistor: TransistorSwitch) -> float:
     """What a transistor bears while its load starts, A; a bipolar one no more than its limit."""
-    return made.limit_a * (1.0 if made.kind == "bipolar" else PULSE_1)
+    return transistor.limit_a * (1.0 if transistor.kind == "bipolar" else PULSE_1)
 
 
 MOST_RISE_K = 60.0  # over the air around it, so that it stays under 100 °C in a warm box
@@ -63,12 +65,12 @@ class Switched:
 
 def switched_by(plan: Plan, relay: RelayOutput) -> Switched | None:
     """What a transistor that switches a load bears; None where it is a relay."""
-    made, load = relay.transistor, plan.load(relay.load)
-    if made is None or load is None:
+    switch, load = relay.transistor, plan.load(relay.load)
+    if switch is None or load is None:
         return None
     current = load_current_a(load, plan)
-    bipolar = made.kind == "bipolar"
-    lost = current * made.on_v if bipolar else current**2 * made.on_ohm
+    bipolar = switch.kind == "bipolar"
+    lost = current * switch.on_v if bipolar else current**2 * switch.on_ohm
     signal = f"relay:{relay.id}.coil"
     kind, pin = reader_of(plan, signal), pin_of(plan, signal)
     base = None
@@ -82,7 +84,7 @@ def switched_by(plan: Plan, relay: RelayOutput) -> Switched | None:
     return Switched(
         current_a=current,
         lost_w=lost,
-        rise_k=lost * made.heat_k_per_w,
+        rise_k=lost * switch.heat_k_per_w,
         gate_v=kind.logic_v if kind is not None else None,
         base=base,
     )

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from aldea.core.base.errors import InputError, PlanError
 from aldea.core.base.memo import per_plan
-from aldea.core.devices.finding import Check, Finding, Mend
+from aldea.core.devices.finding import Check, Finding, Fix
 from aldea.core.devices.loads.registry import LOAD_DEVICES
 from aldea.core.devices.sensors.registry import SENSOR_DEVICES
 from aldea.core.plan.check import check_plan
@@ -55,13 +55,13 @@ ORDER = {"severe": 0, "warning": 1, "open": 2}
 @per_plan
 def findings(plan: Plan) -> tuple[Finding, ...]:
     """Every finding of a plan: the severe first, then warnings, then what is still open."""
-    found = [finding for check in CHECKS for finding in check(plan)]
-    return tuple(sorted(found, key=lambda finding: ORDER[finding.weight]))
+    all_findings = [finding for check in CHECKS for finding in check(plan)]
+    return tuple(sorted(all_findings, key=lambda finding: ORDER[finding.weight]))
 
 
 @per_plan
 def offered(plan: Plan) -> tuple[Finding, ...]:
-    """The findings of the wiring with the mends that mend."""
+    """The findings of the wiring with the fixes that fix."""
     return tried(plan, findings)
 
 
@@ -70,35 +70,35 @@ def tried(
     find: Callable[[Plan], tuple[Finding, ...]],
     of: Callable[[Finding], bool] = lambda _: True,
 ) -> tuple[Finding, ...]:
-    """Findings, or those `of` some thing, with the mends that mend: each tried, making no other.
+    """Findings, or those `of` some thing, with the fixes that fix: each tried, making no other.
 
-    A mend that does not hold loses its button, keeps its words and says why. What is still open has
+    A fix that does not hold loses its button, keeps its words and says why. What is still open has
     often one way alone: it keeps its button, and says what comes with it. The first `MOST_TRIED`
-    are tried (of a large house fewer); those behind them are offered when some of these are mended.
+    are tried (of a large house fewer); those behind them are offered when some of these are fixed.
     """
     most = MOST_TRIED if len(signals(plan)) <= LARGE else MOST_TRIED_LARGE
     before = {finding.key for finding in find(plan)}
-    made: list[Finding] = []
+    changed: list[Finding] = []
     count = 0
     for finding in filter(of, find(plan)):
         trial = _Trial(after=None)
         if finding.apply is not None and count < most:
             count += 1
             trial = _trial(plan, finding, finding.apply, find, before)
-        made.append(
+        changed.append(
             replace(
                 finding,
                 press=finding.press if trial.after is not None else "",
                 apply=_becomes(trial.after),
-                mend=f"{finding.mend} {trial.words}".rstrip(),
+                fix=f"{finding.fix} {trial.words}".rstrip(),
             )
         )
-    return tuple(made)
+    return tuple(changed)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Trial:
-    """A mend that was tried: the plan after it, None where it does not hold; what to say of it."""
+    """A fix that was tried: the plan after it, None where it does not hold; what to say of it."""
 
     after: Plan | None
     words: str = ""
@@ -107,12 +107,12 @@ class _Trial:
 def _trial(
     plan: Plan,
     finding: Finding,
-    apply: Mend,
+    apply: Fix,
     find: Callable[[Plan], tuple[Finding, ...]],
     before: set[str],
 ) -> _Trial:
     try:
-        after = _mended(plan, apply)
+        after = _fixed(plan, apply)
     except (InputError, PlanError) as exc:
         return _Trial(after=None, words=f"No automatic fix: {exc.sentence}")
     left = find(after)
@@ -135,19 +135,20 @@ def pulls_in_more(before: Plan, after: Plan) -> bool:
     """
     coils = {relay.id: boot_coil(relay, before) for relay in before.relays}
     return any(
-        _RANK[boot_coil(relay, after)] > _RANK[coils.get(relay.id)] for relay in after.relays
+        _PRIORITY[boot_coil(relay, after)] > _PRIORITY[coils.get(relay.id)]
+        for relay in after.relays
     )
 
 
-_RANK = {False: 0, None: 1, True: 2}
+_PRIORITY = {False: 0, None: 1, True: 2}
 
 
-def _becomes(after: Plan | None) -> Mend | None:
+def _becomes(after: Plan | None) -> Fix | None:
     return None if after is None else lambda _plan: after
 
 
-def _mended(plan: Plan, apply: Mend) -> Plan:
-    """A plan with a mend done and what it put in seated, where pins are left for it.
+def _fixed(plan: Plan, apply: Fix) -> Plan:
+    """A plan with a fix done and what it put in seated, where pins are left for it.
 
     Raises `InputError` or `PlanError` where that cannot be.
     """
@@ -166,4 +167,4 @@ def severe(plan: Plan) -> tuple[Finding, ...]:
 def could_not_avoid(plan: Plan) -> tuple[Finding, ...]:
     """The findings on pins that the solver gave: no dealing of its own could avoid them."""
     given = {(row.board, row.pin) for row in plan.assignments if row.by == "solver"}
-    return tuple(found for found in findings(plan) if given.intersection(found.pins))
+    return tuple(after for after in findings(plan) if given.intersection(after.pins))

@@ -20,12 +20,12 @@ def numbered(plan: Plan, keys: Iterable[str], *, first: int, terminals: bool) ->
     given = given_numbers(plan)
     alike = (n for key, n in given.items() if key.startswith(TERMINAL) == terminals)
     free = max(max(alike, default=first - 1) + 1, first)
-    made: list[int] = []
+    numbers: list[int] = []
     taken: set[int] = set()
     for key in keys:
         number = given.get(key)
         if number is None or number in taken:  # two people's changes may have met in one number
             number, free = free, free + 1
         taken.add(number)
-        made.append(number)
-    return made
+        numbers.append(number)
+    return numbers

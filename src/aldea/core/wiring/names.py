@@ -65,10 +65,10 @@ def alike_names(names: list[str]) -> list[Alike]:
 
 
 def _pairs(names: list[str]) -> Iterator[tuple[str, str, str]]:
-    heard = [_heard(name) for name in names]
-    for i, j in _comparable(heard):
+    sounds = [_sounds_of(name) for name in names]
+    for i, j in _comparable(sounds):
         first, second = names[i], names[j]
-        (a, digits_a, sound_a), (b, digits_b, sound_b) = heard[i], heard[j]
+        (a, digits_a, sound_a), (b, digits_b, sound_b) = sounds[i], sounds[j]
         if a == b:
             same = first.casefold().strip() == second.casefold().strip()
             yield first, second, "are the same word" if same else "are the same when they are said"
@@ -80,28 +80,28 @@ def _pairs(names: list[str]) -> Iterator[tuple[str, str, str]]:
             yield first, second, "differ by a letter"
 
 
-def _comparable(heard: list[tuple[str, str, str]]) -> list[tuple[int, int]]:
+def _comparable(sounds: list[tuple[str, str, str]]) -> list[tuple[int, int]]:
     """Pairs with the same digits, and those of which one has a number more behind.
 
     A thousand numbered names are a thousand short lists so, and not half a million pairs.
     """
     by_digits, by_said = defaultdict(list), defaultdict(list)
-    for index, (said, digits, _) in enumerate(heard):
+    for index, (names, digits, _) in enumerate(sounds):
         by_digits[digits].append(index)
-        by_said[said].append(index)
+        by_said[names].append(index)
     pairs = {pair for alike in by_digits.values() for pair in combinations(alike, 2)}
-    for index, (said, _, _) in enumerate(heard):
-        base, _, number = said.rpartition(" ")
+    for index, (names, _, _) in enumerate(sounds):
+        base, _, number = names.rpartition(" ")
         if number.isdigit():
             pairs |= {(min(index, other), max(index, other)) for other in by_said.get(base, ())}
     return sorted(pairs)
 
 
-def _heard(name: str) -> tuple[str, str, str]:
+def _sounds_of(name: str) -> tuple[str, str, str]:
     """A name as it is heard: numbers as digits, its digits alone, its sound."""
     words = re.sub(r"[^\w ]+", " ", name.casefold()).split()
-    said = " ".join(NUMBERS.get(word, word) for word in words)
-    return said, "".join(c for c in said if c.isdigit()), jellyfish.metaphone(said)
+    sound = " ".join(NUMBERS.get(word, word) for word in words)
+    return sound, "".join(c for c in sound if c.isdigit()), jellyfish.metaphone(sound)
 
 
 def spoken_names(plan: Plan) -> list[str]:

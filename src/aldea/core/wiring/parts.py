@@ -14,9 +14,9 @@ from aldea.core.devices.part_count import PartCount, PartGroup
 from aldea.core.devices.sensors.device import SensorDevice
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
+from aldea.core.plan.controls import Control
 from aldea.core.plan.document import Load, Plan, Probe
-from aldea.core.plan.hands import Control
-from aldea.core.plan.one_part import sisters_of
+from aldea.core.plan.one_part import others_of_part
 from aldea.core.plan.panel import RelayOutput, Stock, TransistorSwitch
 from aldea.core.wiring.circuits import PRESSED
 from aldea.core.wiring.conductors import conductors
@@ -122,7 +122,7 @@ def _sensor_parts(device: SensorDevice[Any], probe: Probe, plan: Plan) -> Iterat
 
     A part of several quantities is one part.
     """
-    gives = (probe, *sisters_of(plan, probe))
+    gives = (probe, *others_of_part(plan, probe))
     names = dict.fromkeys(QUANTITIES[one.quantity].name for one in gives)
     if probe.level_converter:
         yield PartCount(group="Small parts", part="level converter, 2 lines or more")
@@ -155,15 +155,16 @@ def _relay_parts(relay: RelayOutput, plan: Plan, add: Callable[..., None]) -> No
 
 
 def _transistor_parts(
-    relay: RelayOutput, made: TransistorSwitch, plan: Plan, add: Callable[..., None]
+    relay: RelayOutput, transistor: TransistorSwitch, plan: Plan, add: Callable[..., None]
 ) -> None:
-    found = switched_by(plan, relay)
-    kind = "N-channel field-effect" if made.kind == "field_effect" else "NPN"
+    switch = switched_by(plan, relay)
+    kind = "N-channel field-effect" if transistor.kind == "field_effect" else "NPN"
     add(
         "Relays",
-        f"{kind} transistor, {short(made.limit_a)} A, fully on at {short(made.full_at_v)} V",
+        f"{kind} transistor, {short(transistor.limit_a)} A, "
+        f"fully on at {short(transistor.full_at_v)} V",
     )
-    gate = found.base.chosen_ohm if found is not None and found.base is not None else GATE_OHM
+    gate = switch.base.chosen_ohm if switch is not None and switch.base is not None else GATE_OHM
     add("Small parts", f"resistor {ohms(gate)}")
     add("Small parts", f"resistor {ohms(relay.pull_ohm or IDLE_PULL_OHM)}")
 
@@ -227,17 +228,17 @@ def tools(plan: Plan) -> tuple[str, ...]:
     low, mains = ([w for w in wires if w.net == net] for net in ("ELV", "mains"))
     sections = sorted({wire.section for wire in low})
     small = any(line.group == "Small parts" for line in part_lines(plan))
-    found = [
+    rows = [
         ("two-pole voltage tester, to prove dead", bool(mains)),
         ("multimeter with a resistance range to 2 MΩ", bool(wires)),
         (f"crimping tool for ferrules of {', '.join(sections)}, and a wire stripper", bool(low)),
         ("soldering iron, for resistors at sensors and boards", small),
         ("screwdrivers, insulated to 1000 V", bool(mains)),
         ("numbered wire markers", bool(wires)),
-        ("a programming adapter and a computer, to bring the program in", bool(plan.boards)),
+        ("a programming adapter and a computer, to load the program", bool(plan.boards)),
         (f"a {short(plan.house.mains_v)} V test lamp in a guard, for the bench test", bool(mains)),
     ]
-    return tuple(name for name, wanted in found if wanted)
+    return tuple(name for name, wanted in rows if wanted)
 
 
 def total_price(lines: tuple[PartLine, ...]) -> float:

@@ -53,8 +53,8 @@ def refuse_too_few_pins(
                 "pins",
                 got=f"{lines} lines for {pins} pins",
                 allowed="a pin for each",
-                said=f"{lines} lines without a pin need one that can do {' or '.join(needs)}; "
-                f"{pins} free pins can. Put in boards or expanders with {lines - pins} more such "
+                text=f"{lines} lines without a pin need one that can do {' or '.join(needs)}; "
+                f"{pins} free pins can. Add boards or expanders with {lines - pins} more such "
                 "pins, or remove as many lines.",
             )
 

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 MOST_EFFORT = 1.0  # deterministic time of the solver: the same on every machine
 LOOK_S = 0.1  # how long the solver goes on before it is told whether it still may
 
-Told = Callable[[str, float], None]
+Tell = Callable[[str, float], None]
 """Hears what is being done and how much of it is done (0 to 1); ends the work by raising."""
 
 
@@ -53,7 +53,7 @@ def build_model(
     assumed: set[str] | None,
     nearest: int = 1000,
     *,
-    told: Told,
+    tell: Tell,
 ) -> PinModel:
     """The model; with `assumed`, only those wishes hold, and there is nothing to minimise."""
     from ortools.sat.python import cp_model  # noqa: PLC0415
@@ -83,7 +83,7 @@ def build_model(
             board = boards[row.board]
             group = next(s.group for s in wanted if s.id == row.signal)
             model.cp.add(model.own[group, board.host or board.id] == 1)
-    _seat(model, open_signals, free, roots, boards, types, told)
+    _seat(model, open_signals, free, roots, boards, types, tell)
     _buses(model, open_signals, hand, wanted, free, boards)
     _ports(model, open_signals, free)
     if assumed is None:
@@ -98,13 +98,13 @@ def _seat(
     roots: Sequence[str],
     boards: dict[str, Any],
     types: dict[str, Any],
-    told: Told,
+    tell: Tell,
 ) -> None:
     """Each signal sits in one slot of the root its group is on; slots hold what they have."""
     load: dict[int, list[Any]] = defaultdict(list)
     fitting: dict[object, list[tuple[int, Slot]]] = {}
     for number, signal in enumerate(open_signals):
-        told("Looking where each line could sit", number / len(open_signals))
+        tell("Looking where each line could sit", number / len(open_signals))
         at: dict[str, list[Any]] = defaultdict(list)
         for index, slot in _fitting(signal, free, boards, types, fitting):
             if (signal.group, slot.root) not in model.own:
@@ -220,10 +220,10 @@ def _ports(model: PinModel, open_signals: Sequence[Signal], free: Sequence[Slot]
             model.cp.add(sum(received) == sum(sent))
 
 
-def solved(model: PinModel, told: Told) -> dict[str, int] | None:
+def solved(model: PinModel, tell: Tell) -> dict[str, int] | None:
     """Slot of each signal; None where the wishes exclude each other.
 
-    Raises `InputError` where the solver could tell neither in its time, and what `told` raises.
+    Raises `InputError` where the solver could tell neither in its time, and what `tell` raises.
     """
     from ortools.sat.python import cp_model  # noqa: PLC0415
 
@@ -237,7 +237,7 @@ def solved(model: PinModel, told: Told) -> dict[str, int] | None:
         solving = beside.submit(solver.solve, model.cp)
         while not wait((solving,), timeout=LOOK_S).done:
             try:
-                told(f"Weighing {len(model.sits)} possible seats", 1.0)
+                tell(f"Weighing {len(model.sits)} possible seats", 1.0)
             except BaseException:
                 solver.stop_search()
                 raise
@@ -249,7 +249,7 @@ def solved(model: PinModel, told: Told) -> dict[str, int] | None:
             "pins",
             got=f"{len(model.sits)} possible seats, too many to try in time",
             allowed="a house of about twelve boards and three hundred signals",
-            mend="Set the pins of one board by hand, then assign the rest.",
+            fix="Set the pins of one board by hand, then assign the rest.",
         )
     return {
         signal: index for (signal, index), seat in model.sits.items() if solver.boolean_value(seat)

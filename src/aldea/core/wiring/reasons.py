@@ -31,9 +31,9 @@ def reason_for(plan: Plan, signal: Signal, slot: Slot) -> str:
     if signal.drives and pin.at_boot == "floating":
         words.append("quiet while the board starts")
     if pin.decides_boot:
-        words.append(f"decides the boot mode (needs {pin.boot_needs}): nothing better was free")
+        words.append(f"decides the boot mode (needs {pin.boot_needs}): no better pin was free")
     if pin.programming:
-        words.append("brings the program in, so it must be unplugged then: nothing else was free")
+        words.append("loads the program, so it must be unplugged then; no other pin was free")
     words.append(f"{able} pin{'' if able == 1 else 's'} here could")
     own, here = standing(plan, signal.place), standing(plan, board.place)
     if own is not None and here is not None:

@@ -29,20 +29,20 @@ class Press:
     times: int
 
 
-def presses(heard: Sequence[Heard], lockout_ms: float) -> list[Press]:
+def presses(pulses: Sequence[Heard], lockout_ms: float) -> list[Press]:
     """Presses out of what was heard, in time order; the lock-out counts from the last hearing."""
-    found: list[Press] = []
+    press: list[Press] = []
     last: dict[str, tuple[int, int]] = {}
-    for row in heard:
+    for row in pulses:
         if row.code in last and row.t_ms - last[row.code][0] <= lockout_ms:
             index = last[row.code][1]
-            old = found[index]
-            found[index] = Press(t_ms=old.t_ms, code=old.code, times=old.times + 1)
+            old = press[index]
+            press[index] = Press(t_ms=old.t_ms, code=old.code, times=old.times + 1)
         else:
-            index = len(found)
-            found.append(Press(t_ms=row.t_ms, code=row.code, times=1))
+            index = len(press)
+            press.append(Press(t_ms=row.t_ms, code=row.code, times=1))
         last[row.code] = (row.t_ms, index)
-    return found
+    return press
 
 
 def stand_in(button: int, name: str) -> list[Heard]:

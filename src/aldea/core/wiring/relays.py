@@ -54,7 +54,7 @@ def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Pl
         if role in have:
             continue
         facts = like.model_dump() if like else {"coil_v": coil_volts(plan)}
-        made = RelayOutput.model_validate(
+        output = RelayOutput.model_validate(
             {
                 **facts,
                 "id": free_relay_id({r.id for r in relays}),
@@ -63,16 +63,16 @@ def with_relays(plan: Plan, load_id: str, like: RelayOutput | None = None) -> Pl
                 "contact": "no",
             }
         )
-        relays.append(made if like else _bearing(made, load, plan))
+        relays.append(output if like else _bearing(output, load, plan))
     return plan.model_copy(update={"relays": tuple(relays)})
 
 
 def _bearing(relay: RelayOutput, load: Load, plan: Plan) -> RelayOutput:
     """A relay of the lowest usual rating that bears a load; else a contactor, or a transistor."""
     for rated_a in USUAL_RATINGS_A:
-        made = relay.model_copy(update={"rated_a": rated_a})
-        if contact_of(made, load, plan).fits:
-            return made
+        bearing = relay.model_copy(update={"rated_a": rated_a})
+        if contact_of(bearing, load, plan).fits:
+            return bearing
     if not load.on_mains and load.runs_on == "dc" and len(roles_wanted(load)) == 1:
         current_a = load_current_a(load, plan)
         for part in TRANSISTORS:

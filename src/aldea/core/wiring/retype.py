@@ -14,12 +14,12 @@ def with_board(plan: Plan, board: Board) -> tuple[Plan, tuple[str, ...]]:
     A line stays where the new type has a pin of that name that can do what is asked of it.
     """
     old = plan.board(board.id)
-    made = put_part(plan, "board", board)
+    plan_with = put_part(plan, "board", board)
     if old is None or old.board_type == board.board_type:
-        return made, ()
+        return plan_with, ()
     kind = board_types(plan).get(board.board_type)
     if kind is None:
-        return made, ()
+        return plan_with, ()
     known = {signal.id: signal for signal in signals(plan)}
     rows, loose = [], []
     for row in plan.assignments:
@@ -30,4 +30,4 @@ def with_board(plan: Plan, board: Board) -> tuple[Plan, tuple[str, ...]]:
         else:
             line = row.signal.rsplit(".", 1)[-1]
             loose.append(f"{signal.name if signal else row.signal} ({line}, {row.pin})")
-    return made.model_copy(update={"assignments": tuple(rows)}), tuple(loose)
+    return plan_with.model_copy(update={"assignments": tuple(rows)}), tuple(loose)

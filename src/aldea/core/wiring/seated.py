@@ -13,7 +13,7 @@ Seat = tuple[Signal, Assignment, Board, BoardType, Pin]
 @per_plan
 def seated(plan: Plan) -> tuple[Seat, ...]:
     """Every signal that has a pin, with row, board, type and pin."""
-    found: list[Seat] = []
+    seats: list[Seat] = []
     types = board_types(plan)
     known = {signal.id: signal for signal in signals(plan)}
     for row in plan.assignments:
@@ -24,5 +24,5 @@ def seated(plan: Plan) -> tuple[Seat, ...]:
         kind = types[board.board_type]
         pin = kind.pin(row.pin)
         if pin is not None:
-            found.append((signal, row, board, kind, pin))
-    return tuple(found)
+            seats.append((signal, row, board, kind, pin))
+    return tuple(seats)

@@ -1,6 +1,6 @@
 """Single parts put on the cleanest free pins at once, while all others stay where they are.
 
-Greedy and quick, for a mend that is tried before it is offered; the solver deals whole houses.
+Greedy and quick, for a fix that is tried before it is offered; the solver deals whole houses.
 """
 
 from collections.abc import Collection, Iterator
@@ -20,7 +20,7 @@ from aldea.core.wiring.candidates import (
     standing,
     usable,
 )
-from aldea.core.wiring.pin_model import Told, quiet
+from aldea.core.wiring.pin_model import Tell, quiet
 from aldea.core.wiring.reasons import reason_for
 from aldea.core.wiring.signals import signals
 
@@ -38,7 +38,7 @@ class _Taken:
     addresses: set[tuple[str, int]]
 
 
-def seated_quickly(plan: Plan, names: Collection[str], told: Told = quiet) -> Plan | None:
+def seated_quickly(plan: Plan, names: Collection[str], tell: Tell = quiet) -> Plan | None:
     """The plan with some signals on the cleanest free pins; None where one of them finds none.
 
     Lines of one thing go to one controller, bus lines to its bus, serial lines to one port.
@@ -58,7 +58,7 @@ def seated_quickly(plan: Plan, names: Collection[str], told: Told = quiet) -> Pl
     for signal in moving:
         groups.setdefault(signal.group, []).append(signal)
     for number, (group, members) in enumerate(groups.items()):
-        told("Giving each thing the cleanest pins nearby", number / len(groups))
+        tell("Giving each thing the cleanest pins nearby", number / len(groups))
         fixed = {
             root_of(seat[0])
             for signal in by_group[group]
@@ -90,14 +90,14 @@ def _best_rows(
     `least` keeps what such a thing cost at a board when it was last looked at. Pins only get
     fewer, so that it costs no less now, and boards that cannot be better are not looked at again.
     """
-    asked = tuple((s.needs, s.share, s.address, s.only_board) for s in members)
+    order = tuple((s.needs, s.share, s.address, s.only_board) for s in members)
     around = {
         root.id: far + (0 if root.id in before else ELSEWHERE)
         for root, far in _roots(plan, members[0], fixed)
     }
 
     def bound(root_id: str) -> int:
-        return around[root_id] + least.get((root_id, asked), 0)
+        return around[root_id] + least.get((root_id, order), 0)
 
     best: tuple[int, list[Assignment]] | None = None
     for root_id in sorted(around, key=bound):
@@ -105,7 +105,7 @@ def _best_rows(
             break
         root = plan.board(root_id)
         rows = _on_root(plan, root, members, taken) if root is not None else None
-        least[root_id, asked] = NO_ROOM if rows is None else _pins_cost(plan, members, rows)
+        least[root_id, order] = NO_ROOM if rows is None else _pins_cost(plan, members, rows)
         if rows is not None and (best is None or bound(root_id) < best[0]):
             best = bound(root_id), rows
     return best[1] if best is not None else None

@@ -9,8 +9,8 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.devices.signal import Signal
 from aldea.core.plan.board_types import board_types
+from aldea.core.plan.controls import Control
 from aldea.core.plan.document import Plan
-from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, Capability
 from aldea.core.plan.seats import assignment_of
 
@@ -18,7 +18,7 @@ from aldea.core.plan.seats import assignment_of
 @per_plan
 def signals(plan: Plan) -> tuple[Signal, ...]:
     """Every signal of a plan, in the order of the plan."""
-    found: list[Signal] = []
+    listed: list[Signal] = []
     gives = _quantities(plan)
     for probe in plan.probes:
         device = sensor_device(probe)
@@ -26,12 +26,12 @@ def signals(plan: Plan) -> tuple[Signal, ...]:
             alone = device.alone(probe.sensor, gives[probe.id])
             for signal in device.signals(probe, probe.sensor):
                 share = f"{signal.share}:{probe.id}" if alone and signal.share else signal.share
-                found.append(signal if share == signal.share else replace(signal, share=share))
+                listed.append(signal if share == signal.share else replace(signal, share=share))
     for control in plan.controls:
-        found.extend(_control_signals(control))
+        listed.extend(_control_signals(control))
     for load in plan.loads:
         relays = plan.relays_of(load.id)
-        found.extend(
+        listed.extend(
             Signal(
                 id=f"relay:{relay.id}.coil",
                 owner=f"relay:{relay.id}",
@@ -43,16 +43,16 @@ def signals(plan: Plan) -> tuple[Signal, ...]:
             )
             for relay in relays
         )
-        found.extend(load_device(load).signals(load, relays))
+        listed.extend(load_device(load).signals(load, relays))
     rows = assignment_of(plan)
-    more = any("analog_in" in signal.needs and signal.id not in rows for signal in found)
+    more = any("analog_in" in signal.needs and signal.id not in rows for signal in listed)
     for board in plan.boards:
-        found.extend(_board_signals(board, plan, more=more))
-    return tuple(found)
+        listed.extend(_board_signals(board, plan, more=more))
+    return tuple(listed)
 
 
 def _quantities(plan: Plan) -> dict[str, frozenset[str]]:
-    """What the part of each probe gives: its own quantity and those of its sisters."""
+    """What the part of each probe gives: its own quantity and those of the other probes in it."""
     gives: dict[str, set[str]] = defaultdict(set)
     for probe in plan.probes:
         gives[probe.part_with or probe.id].add(probe.quantity)
@@ -107,7 +107,7 @@ def _board_signals(board: Board, plan: Plan, *, more: bool) -> Iterator[Signal]:
         return
     owner = f"board:{board.id}"
 
-    def made(line: str, need: Capability, **facts: object) -> Signal:
+    def signal(line: str, need: Capability, **facts: object) -> Signal:
         return Signal(
             id=f"{owner}.{line}",
             owner=owner,
@@ -120,11 +120,11 @@ def _board_signals(board: Board, plan: Plan, *, more: bool) -> Iterator[Signal]:
         )
 
     if kind.role == "expander":
-        yield made("data", "bus_data", share="bus_data", address=board.address)
-        yield made("clock", "bus_clock", share="bus_clock")
+        yield signal("data", "bus_data", share="bus_data", address=board.address)
+        yield signal("clock", "bus_clock", share="bus_clock")
         return
-    yield made("common", "analog_in")
+    yield signal("common", "analog_in")
     for line in _address_lines(plan, board, more=more):
-        yield made(f"s{line}", "digital_out", drives=True)
+        yield signal(f"s{line}", "digital_out", drives=True)
     if board.enable == "driven":
-        yield made("enable", "digital_out", drives=True)
+        yield signal("enable", "digital_out", drives=True)

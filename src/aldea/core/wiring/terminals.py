@@ -49,7 +49,7 @@ def terminals(plan: Plan) -> tuple[Terminal, ...]:
 @per_plan
 def terminals_by_load(plan: Plan) -> dict[str, list[Terminal]]:
     """The terminals of each load."""
-    found: dict[str, list[Terminal]] = defaultdict(list)
+    by_load: dict[str, list[Terminal]] = defaultdict(list)
     for terminal in terminals(plan):
-        found[terminal.load].append(terminal)
-    return found
+        by_load[terminal.load].append(terminal)
+    return by_load

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from aldea.core.base.memo import per_pair
 from aldea.core.plan.document import Load, Plan
-from aldea.core.words.claims import load_sentences
-from aldea.core.words.house_rules import schedule_sentences
+from aldea.core.words.rules import load_sentences
+from aldea.core.words.schedules import schedule_sentences
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -20,24 +20,24 @@ class RuleChange:
 @per_pair
 def rule_changes(was: Plan, now: Plan) -> tuple[RuleChange, ...]:
     """What differs between two plans, load by load, then schedule by schedule."""
-    found: list[RuleChange] = []
+    changes: list[RuleChange] = []
     for key in dict.fromkeys([load.id for load in (*was.loads, *now.loads)]):
         before, after = was.load(key), now.load(key)
         name = (after or before).name  # type: ignore[union-attr]
-        found += _difference(name, _said(was, before), _said(now, after))
+        changes += _difference(name, _sentences_of(was, before), _sentences_of(now, after))
     old = {schedule.id: schedule for schedule in was.schedules}
     new = {schedule.id: schedule for schedule in now.schedules}
     for key in dict.fromkeys((*old, *new)):
         name = f"Schedule “{(new.get(key) or old[key]).name}”"
-        found += _difference(
+        changes += _difference(
             name,
             schedule_sentences(old[key]) if key in old else [],
             schedule_sentences(new[key]) if key in new else [],
         )
-    return tuple(found)
+    return tuple(changes)
 
 
-def _said(plan: Plan, load: Load | None) -> list[str]:
+def _sentences_of(plan: Plan, load: Load | None) -> list[str]:
     return [text for _, text in load_sentences(plan, load)] if load is not None else []
 
 

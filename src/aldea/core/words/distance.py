@@ -1,4 +1,4 @@
-"""How far a claim that is silent is from speaking, and what one that speaks waits for."""
+"""How far a rule that is silent is from speaking, and what one that speaks waits for."""
 
 import math
 from collections.abc import Callable
@@ -10,22 +10,22 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine import layout as lay
 from aldea.core.engine.tables import conditions as con
 from aldea.core.plan import conditions as doc
-from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.document import Plan, Rule
 from aldea.core.plan.naming import reading_name, reading_unit
 from aldea.core.plan.reading import named_conditions
 from aldea.core.rehearse.foresight import Standing
 from aldea.core.rules.edges import next_edge_ms, next_sun_ms
-from aldea.core.words.claims import FAULT_WORDS
+from aldea.core.words.clauses import QUALITY_WORDS
 from aldea.core.words.conditions import condition_words
 
 ON_VALUES = (doc.Band, doc.Beyond, doc.Difference, doc.Rate, doc.Dark, doc.Gas)
 
 
-def claim_distance(plan: Plan, now: Standing, claim: Claim, node: int) -> str:
-    """What keeps a claim silent, or how it came to speak, at the instant of a standing."""
-    if claim.condition is None:
-        return _quality(plan, now, claim.probe or "")
-    return distance(plan, now, claim.condition, node)
+def rule_distance(plan: Plan, now: Standing, rule: Rule, node: int) -> str:
+    """What keeps a rule silent, or how it came to speak, at the instant of a standing."""
+    if rule.condition is None:
+        return _quality(plan, now, rule.probe or "")
+    return distance(plan, now, rule.condition, node)
 
 
 def _quality(plan: Plan, now: Standing, probe: str) -> str:
@@ -35,7 +35,7 @@ def _quality(plan: Plan, now: Standing, probe: str) -> str:
         return ""
     if quality == lay.GOOD:
         return f"{name} reads well"
-    word = FAULT_WORDS.get(lay.QUALITY_NAMES[quality], lay.QUALITY_NAMES[quality])
+    word = QUALITY_WORDS.get(lay.QUALITY_NAMES[quality], lay.QUALITY_NAMES[quality])
     ago = (now.at_ms - now.good_ms[probe]) / 1000
     lasting = f", last good {span(ago)} ago" if 0 <= ago < 10**7 else ""
     return f"{name} {word}{lasting}"
@@ -113,7 +113,7 @@ def _on_value(plan: Plan, now: Standing, condition: Any, node: int) -> str:
     if isinstance(condition, doc.Gas):
         unit = " times clean air"
     if not now.good[spec.signal] or math.isnan(value):
-        return f"{name} has no good reading"
+        return f"{name} has no valid reading"
     on, off, rising = spec.on, spec.off, spec.rising == 1
     places = 2 if abs(on - off) < 0.5 else 1
     if now.holds(leaf):
@@ -175,7 +175,11 @@ def _contact(plan: Plan, now: Standing, condition: doc.Contact, node: int) -> st
 
 def _count(plan: Plan, now: Standing, condition: doc.CountAbove, node: int) -> str:
     door = next((d.name for d in plan.doorways if d.id == condition.doorway), "the doorway")
-    return f"{'somebody' if now.holds(node) else 'nobody'} is in by {door}"
+    holds, value = now.holds(node), condition.value
+    if not value:
+        return f"{'somebody' if holds else 'nobody'} is inside by {door}"
+    people = f"{value} {'person is' if value == 1 else 'people are'} inside by {door}"
+    return f"{'more than' if holds else 'at most'} {people}"
 
 
 def _mode(plan: Plan, now: Standing, condition: doc.InMode, node: int) -> str:

@@ -23,22 +23,24 @@ from aldea.core.plan.invariants import (
 USUAL_WET_KOHM = 60.0
 
 
-def invariant_sentence(made: Invariant, plan: Plan) -> str:
+def invariant_sentence(invariant: Invariant, plan: Plan) -> str:
     """The invariant as a plain sentence."""
-    rule = made.rule
+    rule = invariant.rule
     if isinstance(rule, Never):
         for_s = f" for longer than {span(rule.longer_than_s)}" if rule.longer_than_s else ""
-        return f"Never {_terms(rule.when, plan)}{for_s}."
+        first, *rest = rule.when
+        meanwhile = f" while {' and '.join(_clause(term, plan) for term in rest)}" if rest else ""
+        return f"{_must(first, plan, 'must never')}{for_s}{meanwhile}."
     if isinstance(rule, Whenever):
-        return (
-            f"Whenever {_terms(rule.when, plan)}, then {_terms(rule.then, plan)} within "
-            f"{span(rule.within_s)}."
-        )
+        when = " and ".join(_clause(term, plan) for term in rule.when)
+        then = " and ".join(_must(term, plan, "must") for term in rule.then)
+        return f"Whenever {when}, {then} within {span(rule.within_s)}."
     if isinstance(rule, NeverTogether):
-        return f"Never {_load(rule.loads[0], plan)} and {_load(rule.loads[1], plan)} on together."
+        first_load, second = (_load(load, plan) for load in rule.loads)
+        return f"{first_load} and {second} must never be on together."
     return (
-        f"{_term(LoadIs(load=rule.load), plan)} for at most {span(rule.at_most_s)} in any "
-        f"{span(rule.window_s)}."
+        f"{_must(LoadIs(load=rule.load), plan, 'must never')} for more than "
+        f"{span(rule.at_most_s)} in any {span(rule.window_s)}."
     )
 
 
@@ -47,21 +49,30 @@ def _load(load_id: str, plan: Plan) -> str:
     return load.name if load else load_id
 
 
-def _terms(terms: tuple[Term, ...], plan: Plan) -> str:
-    return " while ".join(_term(term, plan) for term in terms)
+def _must(term: Term, plan: Plan, verb: str) -> str:
+    """“Main valve must never be open”, “Front door must never be without a valid reading”."""
+    name, state = _subject(term, plan)
+    return f"{name} {verb} be {state}"
 
 
-def _term(term: Term, plan: Plan) -> str:
+def _clause(term: Term, plan: Plan) -> str:
+    """“Sink tape is below 60 kΩ”."""
+    name, state = _subject(term, plan)
+    return f"{name} is {state}"
+
+
+def _subject(term: Term, plan: Plan) -> tuple[str, str]:
+    """What a term is about, and how it is."""
     if isinstance(term, LoadIs):
         load = plan.load(term.load)
         word = load_device(load).state_word(term.state == "on").lower() if load else term.state
-        return f"{_load(term.load, plan)} {word}"
+        return _load(term.load, plan), word
     probe = plan.probe(term.probe)
     name = probe.name if probe else term.probe
     if isinstance(term, ProbeIs):
-        return f"{name} gives {'good readings' if term.quality == 'good' else 'no good reading'}"
+        return name, f"{'with' if term.quality == 'good' else 'without'} a valid reading"
     unit = unit_of(probe.quantity) if probe else ""
-    return f"{name} {term.side} {short(term.value)} {unit}".strip()
+    return name, f"{term.side} {short(term.value)} {unit}".strip()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,14 +87,14 @@ class Figure:
     high: float = 1e6
 
 
-def figures_of(made: Invariant, plan: Plan) -> tuple[Figure, ...]:
+def figures_of(invariant: Invariant, plan: Plan) -> tuple[Figure, ...]:
     """What can be set in an invariant: times in minutes or seconds, values in their unit."""
-    rule = made.rule
-    found: list[Figure] = []
-    for index, term in enumerate(made.terms):
+    rule = invariant.rule
+    figures: list[Figure] = []
+    for index, term in enumerate(invariant.terms):
         if isinstance(term, ValueIs):
             probe = plan.probe(term.probe)
-            found.append(
+            figures.append(
                 Figure(
                     key=f"value{index}",
                     label=f"{term.side}",
@@ -94,26 +105,30 @@ def figures_of(made: Invariant, plan: Plan) -> tuple[Figure, ...]:
                 )
             )
     if isinstance(rule, Never):
-        found.append(Figure(key="longer", label="longer than", value=rule.longer_than_s, unit="s"))
+        figures.append(
+            Figure(key="longer", label="longer than", value=rule.longer_than_s, unit="s")
+        )
     elif isinstance(rule, Whenever):
-        found.append(Figure(key="within", label="within", value=rule.within_s, unit="s"))
+        figures.append(Figure(key="within", label="within", value=rule.within_s, unit="s"))
     elif isinstance(rule, AtMost):
-        found.append(Figure(key="at_most", label="at most", value=rule.at_most_s / 60, unit="min"))
-        found.append(Figure(key="window", label="in any", value=rule.window_s / 60, unit="min"))
-    return tuple(found)
+        figures.append(
+            Figure(key="at_most", label="at most", value=rule.at_most_s / 60, unit="min")
+        )
+        figures.append(Figure(key="window", label="in any", value=rule.window_s / 60, unit="min"))
+    return tuple(figures)
 
 
-def with_figures(made: Invariant, values: dict[str, float], other: str = "") -> Invariant:
+def with_figures(invariant: Invariant, values: dict[str, float], other: str = "") -> Invariant:
     """The invariant with figures set, and for two loads with another partner."""
-    rule = made.rule
+    rule = invariant.rule
     if isinstance(rule, NeverTogether):
         pair = (rule.loads[0], other or rule.loads[1])
-        return made.model_copy(update={"rule": rule.model_copy(update={"loads": pair})})
+        return invariant.model_copy(update={"rule": rule.model_copy(update={"loads": pair})})
     terms = [
         term.model_copy(update={"value": values.get(f"value{index}", term.value)})
         if isinstance(term, ValueIs)
         else term
-        for index, term in enumerate(made.terms)
+        for index, term in enumerate(invariant.terms)
     ]
     update: dict[str, object]
     if isinstance(rule, Never):
@@ -130,7 +145,7 @@ def with_figures(made: Invariant, values: dict[str, float], other: str = "") -> 
             "at_most_s": 60 * values.get("at_most", rule.at_most_s / 60),
             "window_s": 60 * values.get("window", rule.window_s / 60),
         }
-    return made.model_copy(update={"rule": rule.model_copy(update=update)})
+    return invariant.model_copy(update={"rule": rule.model_copy(update=update)})
 
 
 def _wet(probe: Probe) -> ValueIs:
@@ -180,5 +195,5 @@ def suggestions(load: Load, plan: Plan) -> list[tuple[str, Invariant]]:
     others.sort(key=lambda other: (other.feed != load.feed, other.place != load.place))
     rules += [NeverTogether(loads=(load.id, other.id)) for other in others[:1]]
     stated = {invariant.rule for invariant in plan.invariants}
-    made = [Invariant(id="suggested", rule=rule) for rule in rules if rule not in stated]
-    return [(invariant_sentence(one, plan), one) for one in made]
+    suggested = [Invariant(id="suggested", rule=rule) for rule in rules if rule not in stated]
+    return [(invariant_sentence(one, plan), one) for one in suggested]

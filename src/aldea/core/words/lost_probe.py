@@ -10,16 +10,17 @@ from typing import Any
 
 from aldea.core.base.instants import span
 from aldea.core.plan.conditions import Lasting, Named, OnValue, QualityIs, Some
-from aldea.core.plan.document import Claim, Load, Plan, Wanted
+from aldea.core.plan.document import Load, Plan, Rule, Wanted
 from aldea.core.plan.naming import reading_name
 from aldea.core.plan.reading import (
+    lost_together,
     named_conditions,
-    probes_of_claim,
+    probes_of_rule,
     unspoken_probes,
-    working_claims,
+    working_rules,
 )
 from aldea.core.plan.without_reading import ABOVE_FAULT
-from aldea.core.words.claims import want_words
+from aldea.core.words.rules import want_words
 
 NO_RULE = "no fault rule"
 
@@ -41,29 +42,28 @@ class FaultRule:
 
 def fault_rule(plan: Plan, load: Load, probe: str) -> FaultRule | None:
     """The rule of a load for a probe that is lost; None where it has none."""
-    claims = working_claims(plan, load.id)
-    for claim in claims:
-        after_s = _fault_after_s(claim, probe) if claim.rank == "fault" else None
+    rules = working_rules(plan, load.id)
+    for rule in rules:
+        after_s = _fault_after_s(rule, probe) if rule.priority == "fault" else None
         if after_s is not None:
-            return FaultRule(wanted=claim, after_s=after_s, own=True)
-    unspoken = unspoken_probes(plan, load)
-    by_rule = load.silent.each == "rule" and len(unspoken) > 1
-    if probe in unspoken and load.silent.state != "keep" and not by_rule:
-        wanted = Wanted(want="on" if load.silent.state == "on" else "off")
-        return FaultRule(wanted=wanted, after_s=load.silent.after_s, own=False)
-    for claim in claims:
-        after_s = _true_after_s(plan, claim.condition, probe)
-        if claim.rank in ABOVE_FAULT and after_s is not None:
-            return FaultRule(wanted=claim, after_s=after_s, own=True)
+            return FaultRule(wanted=rule, after_s=after_s, own=True)
+    alone = probe in unspoken_probes(plan, load) and not lost_together(plan, load)
+    if alone and load.on_sensor_fault.state != "keep":
+        wanted = Wanted(want="on" if load.on_sensor_fault.state == "on" else "off")
+        return FaultRule(wanted=wanted, after_s=load.on_sensor_fault.after_s, own=False)
+    for rule in rules:
+        after_s = _true_after_s(plan, rule.condition, probe)
+        if rule.priority in ABOVE_FAULT and after_s is not None:
+            return FaultRule(wanted=rule, after_s=after_s, own=True)
     return None
 
 
-def _fault_after_s(claim: Claim, probe: str) -> float | None:
+def _fault_after_s(rule: Rule, probe: str) -> float | None:
     """How long a sensor fault rule waits, s; None where it is not on this probe."""
-    condition: Any = claim.condition
+    condition: Any = rule.condition
     wait_s = 0.0
     if condition is None:
-        return claim.after_s if claim.probe == probe else None
+        return rule.after_s if rule.probe == probe else None
     if isinstance(condition, Lasting):
         condition, wait_s = condition.of, condition.on_s
     on_it = isinstance(condition, QualityIs) and condition.probe == probe
@@ -88,8 +88,8 @@ def _true_after_s(plan: Plan, condition: Any, probe: str) -> float | None:
 
 def probes_read(plan: Plan, load: Load) -> tuple[str, ...]:
     """Every probe that a working rule of a load reads as a value, in the order of its rules."""
-    claims = working_claims(plan, load.id)
-    return tuple(dict.fromkeys(probe for claim in claims for probe in probes_of_claim(plan, claim)))
+    rules = working_rules(plan, load.id)
+    return tuple(dict.fromkeys(probe for rule in rules for probe in probes_of_rule(plan, rule)))
 
 
 def probe_words(plan: Plan, load: Load, probe: str) -> str:
@@ -97,18 +97,22 @@ def probe_words(plan: Plan, load: Load, probe: str) -> str:
     rule = fault_rule(plan, load, probe)
     if rule is not None:
         return rule.words(load)
-    if load.silent.each == "rule" and probe in unspoken_probes(plan, load):
-        after = f"after {span(load.silent.after_s)}" if load.silent.after_s else "at once"
+    if load.on_sensor_fault.each == "rule" and probe in unspoken_probes(plan, load):
+        after = (
+            f"after {span(load.on_sensor_fault.after_s)}"
+            if load.on_sensor_fault.after_s
+            else "at once"
+        )
         return f"only the rules on it stop, {after}"
     return NO_RULE
 
 
 def lost_probe_words(plan: Plan, load: Load) -> str:
     """What it does for each probe that it reads, those of one answer together."""
-    told: dict[str, list[str]] = {}
+    by_load: dict[str, list[str]] = {}
     for probe in probes_read(plan, load):
         words = probe_words(plan, load, probe)
-        told.setdefault(words, []).append(reading_name(plan, probe))
-    if len(told) < 2:
-        return next(iter(told), "reads no probe")
-    return "; ".join(f"{', '.join(names)}: {words}" for words, names in told.items())
+        by_load.setdefault(words, []).append(reading_name(plan, probe))
+    if len(by_load) < 2:
+        return next(iter(by_load), "reads no probe")
+    return "; ".join(f"{', '.join(names)}: {words}" for words, names in by_load.items())

@@ -76,15 +76,15 @@ def _humidity() -> Example:
 
 
 def _two() -> Example:
-    found = compare_pair(
+    example = compare_pair(
         [(20.10, 20.02), (20.12, 20.03), (20.11, 20.04), (20.13, 20.02)],
         expanded_common_k=0.3, expanded_own_1_k=0.1, expanded_own_2_k=0.1,
     )  # fmt: skip
     return (
-        ("Four pairs in one bath", f"mean {figure(found.mean_k, 3)} K"),
-        ("The mean’s own scatter", f"u = {figure(found.u_mean_k, 4)} K"),
-        ("A ΔT between both", f"U = {figure(found.expanded_k, 3)} K, k = 2"),
-        ("without what they share", f"U = {figure(2 * found.u_uncorrelated_k, 3)} K"),
+        ("Four pairs in one bath", f"mean {figure(example.mean_k, 3)} K"),
+        ("The mean’s own scatter", f"u = {figure(example.u_mean_k, 4)} K"),
+        ("A ΔT between both", f"U = {figure(example.expanded_k, 3)} K, k = 2"),
+        ("without what they share", f"U = {figure(2 * example.u_uncorrelated_k, 3)} K"),
     )
 
 
@@ -103,11 +103,11 @@ def _tape() -> Example:
 
 def _hold() -> Example:
     gaps = [float(5 + 2 * i) for i in range(60)]
-    found = hold_of(gaps, false_1=0.05, confidence_1=0.95)
+    example = hold_of(gaps, false_1=0.05, confidence_1=0.95)
     return (
-        ("60 gaps, 5 to 123 s", f"the {found.order}. of them is {short(found.hold_s)} s"),
-        ("with 95 % confidence", f"{short(found.bound_s or math.nan)} s"),
-        ("Gaps needed for any bound", str(found.needed)),
+        ("60 gaps, 5 to 123 s", f"the {example.order}. of them is {short(example.hold_s)} s"),
+        ("with 95 % confidence", f"{short(example.bound_s or math.nan)} s"),
+        ("Gaps needed for any bound", str(example.needed)),
         ("0 of 120 seen", f"under {figure(100 * Share(count=0, of=120).at_most_1, 1)} %"),
     )
 
@@ -135,11 +135,11 @@ def _light() -> Example:
 def _gas() -> Example:
     t_s = [10.0 * i for i in range(120)]
     volts = [0.5 + 0.6 * math.exp(-t / 120) for t in t_s]
-    found = warm_up_of(t_s, volts, settled_pct=2)
+    example = warm_up_of(t_s, volts, settled_pct=2)
     return (
-        ("0.5 V and 0.6 V that fade with 120 s", f"settled after {short(found.warm_up_s)} s"),
-        ("Clean air", f"{figure(found.clean_air_v, 3)} V"),
-        ("1.6 times that", f"{figure(found.alarm_v(1.6), 3)} V"),
+        ("0.5 V and 0.6 V that fade with 120 s", f"settled after {short(example.warm_up_s)} s"),
+        ("Clean air", f"{figure(example.clean_air_v, 3)} V"),
+        ("1.6 times that", f"{figure(example.alarm_v(1.6), 3)} V"),
     )
 
 
@@ -155,9 +155,9 @@ def _filters() -> Example:
 
 def _tune() -> Example:
     return (
-        ("97 closings in 100 recorded days of 240", "0.97 a day"),
-        ("100 000 closings at that pace", f"{figure(relay_life_years(100_000, 0.97), 0)} years"),
-        ("6 h past the limit in those days", f"{figure(6 * 7 / 100, 2)} h a week"),
+        ("97 starts in 100 recorded days of 240", "0.97 a day"),
+        ("100 000 starts at that rate", f"{figure(relay_life_years(100_000, 0.97), 0)} years"),
+        ("6 h above the limit in those days", f"{figure(6 * 7 / 100, 2)} h a week"),
     )
 
 
@@ -171,23 +171,26 @@ def _air() -> Example:
 
 
 def _contact() -> Example:
-    found = bounce_of([0.0, 0.4, 1.1, 900.0, 901.8, 902.6], quiet_ms=50.0)
+    example = bounce_of([0.0, 0.4, 1.1, 900.0, 901.8, 902.6], quiet_ms=50.0)
     return (
-        ("Edges at 0, 0.4, 1.1 and 900, 901.8, 902.6 ms", f"{len(found.bursts)} movements"),
-        ("The longest bounce", f"{figure(found.longest_ms, 1)} ms"),
-        ("Debounce", f"{short(found.debounce_ms)} ms"),
+        ("Edges at 0, 0.4, 1.1 and 900, 901.8, 902.6 ms", f"{len(example.bursts)} movements"),
+        ("The longest bounce", f"{figure(example.longest_ms, 1)} ms"),
+        ("Debounce", f"{short(example.debounce_ms)} ms"),
     )
 
 
 def _distance() -> Example:
-    found = geometry_of(
+    example = geometry_of(
         [1.80, 1.81, 1.79, 1.80, 1.80], [1.20, 1.21, 1.19, 1.20, 1.20],
         at_degc=20.0, span_degc=(-5.0, 35.0), compensated=False, longest_m=4.0,
     )  # fmt: skip
-    least = min(found.room_empty_m, found.room_occupied_m)
+    least = min(example.room_empty_m, example.room_occupied_m)
     ping = ping_interval_s(reach_m=4.0, temp_degc=-5.0)
     return (
-        ("1.80 m empty, 1.20 m occupied, at 20 °C", f"threshold {figure(found.threshold_m, 3)} m"),
+        (
+            "1.80 m empty, 1.20 m occupied, at 20 °C",
+            f"threshold {figure(example.threshold_m, 3)} m",
+        ),
         ("Left on the worse side from −5 to 35 °C", f"{figure(100 * least, 1)} cm"),
         ("4 m there and back at −5 °C, and 10 ms", f"{figure(1000 * ping, 1)} ms"),
     )

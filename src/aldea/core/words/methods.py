@@ -19,7 +19,7 @@ class Formula:
 
     def gives(self, words: str) -> bool:
         """Whether a figure with these words beside it comes from here."""
-        return any(words == told or words.startswith(f"{told} ") for told in self.figures)
+        return any(words == names or words.startswith(f"{names} ") for names in self.figures)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -81,7 +81,7 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
         "What is common to both leaves nothing in their difference; the mean’s own scatter does.",
         (
             _of("doubt", "u² = u1² + u2² − 2 r u1 u2 + s² / n",
-                "What they differ by, and what that leaves"),
+                "Their difference, and what remains"),
             _of("common", "r = u0² / (u1 u2)"),
         ),
         (f"{GUM}, 5.2.2",),
@@ -92,7 +92,7 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
         (
             _of("scatter", "σ² of a mean of N = σ² / N · (1 + 2 Σ (1 − k/N) r^k)",
                 "One reading scatters"),
-            _of("margin", "p = Q(margin / σ), σ of one reading", "For the wanted rate"),
+            _of("margin", "p = Q(margin / σ), σ of one reading", "For the acceptable rate"),
             _of("run", "at least one run of K in n: a Markov chain, again with "
                 "P(X2 > m | X1 > m)", "False alarms by noise alone"),
             _of("states", "marks: percent of the baseline’s counts, or ohms through the divider; a "
@@ -113,7 +113,7 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
             _of("hold", "hold = x(k), k = ⌈n (1 − p)⌉", "In this recording alone",
                 "Hold presence for", "Longest gap"),
             _of("bound", "bound = x(r), P(Bin(n, 1 − p) ≤ r − 1) ≥ confidence",
-                "With the wanted confidence"),
+                "With the required confidence"),
             _of("share", "a share of k in n is at most the root of P(Bin(n, q) ≤ k) = 5 %",
                 "Missed", "Counted, not there", "Tried on the second half", "Gates",
                 "What a hold would have done while somebody was there"),
@@ -155,7 +155,7 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
             _of("lamp", "share = mean on − mean off; width = share + 3 σ each way",
                 "The lamp adds", "Width demanded"),
         ),
-        ("The power law that its sheets state",),
+        ("The power law of its data sheet",),
     ),
     "gas": (
         "A gas hint’s warm-up",
@@ -163,7 +163,7 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
         (
             _of("settled", "settled: from then on within the band round the last fifth", "Warm-up"),
             _of("clean", "clean air = median of the settled readings", "Clean air"),
-            _of("ratio", "speaks at ratio · clean air", "Ratios"),
+            _of("ratio", "alarm at ratio · clean air", "Ratios"),
             _of("drift", "drift = slope of the last fifth / clean air", "Drift at the end"),
         ),
         ("No standard: a hint for ventilation, no certified detector",),
@@ -174,7 +174,7 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
         (
             _of("alpha", "α = 1 − exp(−Δt / τ)"),
             _of("late", "behind a ramp: (N − 1)/2 · Δt, or (1 − α)/α · Δt",
-                "What each costs and leaves"),
+                "What each costs and what remains"),
         ),
         ("Oppenheim and Schafer, Discrete-Time Signal Processing, 2",),
     ),
@@ -193,23 +193,23 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
     ),
     "contact": (
         "A contact’s bounce",
-        "Edges that follow one another sooner than a person can are one movement.",
+        "Edges that follow one another faster than a person can move count as one movement.",
         (
             _of("debounce", "debounce = 1.5 · the longest bounce, up to the next 5 ms",
                 "Debounce"),
             _of("idle", "idle = from the last edge of a movement to the first of the next",
-                "Shortest idle", "Movements, the first"),
+                "Minimum off time", "Movements, the first"),
         ),
         ("No standard: counted from the edges that were recorded",),
     ),
     "distance": (
         "A distance by echo",
-        "Half the way of the sound, in the air that there is.",
+        "Half the path of the sound, at the actual air temperature.",
         (
             _of("threshold", "threshold = (median empty + median occupied) / 2",
                 "Threshold, midway"),
             _of("noise", "noise = the larger of both standard deviations", "Noise"),
-            _of("air", "read = true · c(assumed) / c(air), c = 331.3 √(1 + t/273.15) m/s",
+            _of("air", "read = true · c(estimated) / c(air), c = 331.3 √(1 + t/273.15) m/s",
                 "Left on the worse side", "What would be read over the span of air",
                 "Damp summer air"),
             _of("ping", "between two pings: 2 · reach / c and 10 ms", "Not more often than every"),
@@ -224,34 +224,34 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
             _of("wait", "t = (Rs + Rsw) C ln 2^(bits + 1)", "By its resistances, at least"),
             _of("error", "error = first reading − settled reading", "Read at once, it errs by"),
             _of("crosstalk", "share = counts moved / counts that the neighbour moved", "Crosstalk",
-                "Which channel moved"),
+                "Which channel changed"),
         ),
         ("First-order charging to half a count",),
     ),
     "photodiode": (
         "A photodiode",
-        "A current that is in proportion to light.",
+        "A current in proportion to light.",
         (
             _of("current", "I = S · E · A + I0", "In the known light"),
             _of("dark", "I0 = V covered / Rf", "In the dark"),
             _of("count", "W/m² a count = full scale / 4095", "One count of 12 bits"),
         ),
-        ("The responsivity that its sheet states is for one wavelength",),
+        ("The responsivity in its data sheet is for one wavelength",),
     ),
     "tune": (
-        "What marks come to",
+        "Thresholds as values",
         "Events of a replay, per day in which something was recorded.",
         (
             _of("days", "recorded days = time from each reading to the next, and no longer than "
                 "“silent after”"),
-            _of("closings", "closings a day = closings in it / recorded days", "Closings a day",
+            _of("starts", "starts a day = starts in it / recorded days", "Starts a day",
                 "Its bands side by side, a day"),
             _of("hours", "hours a day = hours on in it / recorded days", "On, hours a day"),
-            _of("past", "past the limit: past the on mark and off, hours · 7 / recorded days",
-                "Past the limit, off, h/week"),
-            _of("life", "life = rated closings / (closings a day · 365.25)", "Relay life, years"),
+            _of("past", "past the limit: past the on threshold and off, hours · 7 / recorded days",
+                "Above limit while off, h/week"),
+            _of("life", "life = rated cycles / (starts a day · 365.25)", "Relay life, years"),
         ),
-        ("The relay’s sheet for its rated closings",),
+        ("The relay’s data sheet for its rated cycles",),
     ),
 }  # fmt: skip
 
@@ -269,5 +269,5 @@ def computed_at(kind: str, words: str) -> str:
     """The place of the formula of a figure, `kind-formula`; empty where nothing computes it."""
     if kind not in TEXTS:
         return ""
-    found = next((f.key for f in TEXTS[kind][2] if f.gives(words)), "")
-    return f"{kind}-{found}" if found else ""
+    place = next((f.key for f in TEXTS[kind][2] if f.gives(words)), "")
+    return f"{kind}-{place}" if place else ""

@@ -3,12 +3,12 @@
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.reading import want_reaches
 
-SCHOOL_ENDS = {
-    "time": "it ends by itself after its time",
-    "agreement": "it ends when the rules come to want the same",
-    "given_back": "it stays until it is given back",
-    "position": "it stays while its dial stands there",
-    "mode": "it ends when that mode is left",
+ENDS_WORDS = {
+    "time": "it ends after its time",
+    "agreement": "it ends when the rules request the same state",
+    "automatic": "it stays until it is returned to automatic",
+    "position": "it stays while the dial keeps this position",
+    "mode": "it ends when the mode changes",
 }
 
 
@@ -19,7 +19,7 @@ def override_ends(plan: Plan, load: Load, author: str) -> str:
     """
     control = next((c for c in plan.controls if author in (c.id, c.name)), None)
     wants = [want for want in control.wants if want_reaches(plan, want, load)] if control else []
-    schools = {
-        "mode" if want.ends_with_mode else want.school or load.hand.school for want in wants
-    } or {load.hand.school}
-    return SCHOOL_ENDS[schools.pop()] if len(schools) == 1 else "it ends as what was pressed says"
+    ends = {
+        "mode" if want.ends_with_mode else want.ends_by or load.override.ends_by for want in wants
+    } or {load.override.ends_by}
+    return ENDS_WORDS[ends.pop()] if len(ends) == 1 else "it ends as set at the control"

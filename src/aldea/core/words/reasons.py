@@ -9,23 +9,24 @@ from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiling.people import OUTSIDE_AUTHOR, WALL_AUTHOR
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.document import Load, Plan, Rule
 from aldea.core.rehearse.stretches import Stretch
-from aldea.core.words.conditions import condition_words
+from aldea.core.words.conditions import condition_words, one_line
 from aldea.core.words.override_ends import override_ends
+from aldea.core.words.priorities import priority_words
 
 INHIBIT_WORDS = {
-    lay.INHIBIT_MIN_ON: "its shortest run",
-    lay.INHIBIT_MIN_OFF: "its rest between runs",
+    lay.INHIBIT_MIN_ON: "its minimum on time",
+    lay.INHIBIT_MIN_OFF: "its minimum off time",
     lay.INHIBIT_BOOT_DELAY: "its wait after the power cut",
 }
 OTHER_INHIBITS = {
-    lay.INHIBIT_MAX_ON: "It has run its longest time; it is locked out until what asked lets go"
-    "{rest}.",
-    lay.INHIBIT_STARTS: "It has begun {starts} times within an hour; no further start yet.",
-    lay.INHIBIT_EXCLUSIVE: "It waits for a relay that must never conduct together with its own.",
+    lay.INHIBIT_MAX_ON: "Maximum on time reached: restart inhibited until every rule that "
+    "requested it has been inactive{rest}.",
+    lay.INHIBIT_STARTS: "Maximum starts per hour reached ({starts}): no further start yet.",
+    lay.INHIBIT_EXCLUSIVE: "Waiting for a relay that must never conduct together with this one.",
     lay.INHIBIT_BREAK: "Its relays have opened; the others close after the dead time of {dead}.",
-    lay.INHIBIT_MOVING: "It still moves; what is wanted now comes after that.",
+    lay.INHIBIT_MOVING: "The drive is still moving; the new request follows when it has arrived.",
     lay.INHIBIT_NOT_ARRIVING: "It did not arrive {tries} times in a row; it is locked out until a "
     "person resets it.",
 }
@@ -37,7 +38,7 @@ class LoadWords:
 
     state: str
     decided_by: str
-    rank: int
+    priority: int
     why: str
     until: str
     next_change: str
@@ -51,7 +52,7 @@ def state_word(load: Load, state: int) -> str:
 def load_words(stretch: Stretch, *, load: Load, plan: Plan) -> LoadWords:
     """State, what decides, reason and end of a stretch, in the house's time."""
     zone = plan.house.time_zone
-    decided_by = lay.RANK_NAMES[stretch.rank]
+    decided_by = priority_words(stretch.priority)
     if stretch.inhibit != lay.INHIBIT_NONE:
         decided_by = f"{decided_by}, delayed by {lay.INHIBIT_NAMES[stretch.inhibit]}"
     why = _why(stretch, load, plan)
@@ -64,7 +65,7 @@ def load_words(stretch: Stretch, *, load: Load, plan: Plan) -> LoadWords:
     return LoadWords(
         state="Dark" if stretch.decided_by is None else state_word(load, stretch.state),
         decided_by=decided_by,
-        rank=stretch.rank,
+        priority=stretch.priority,
         why=why,
         until=until,
         next_change=following,
@@ -81,18 +82,18 @@ def _why(stretch: Stretch, load: Load, plan: Plan) -> str:
         return f"It {wants} {INHIBIT_WORDS[stretch.inhibit]} {_inhibit_end(stretch, load)}."
     if stretch.inhibit in OTHER_INHIBITS:
         return _other_inhibit(stretch.inhibit, load)
-    if stretch.rank == lay.RANK_HAND:
+    if stretch.priority == lay.PRIORITY_OVERRIDE:
         return f"{asked_by(stretch.author)}; {override_ends(plan, load, stretch.author)}."
     if stretch.cited is None:
-        return "Nobody asks for it."
-    if stretch.rank == lay.RANK_FAULT and stretch.cited.claim is None:
+        return "No rule requests it."
+    if stretch.priority == lay.PRIORITY_FAULT and stretch.cited.rule is None:
         return _fault(load, plan, stretch.cited.probe or "")
-    claim = next(c for c in plan.claims_of(load.id) if c.id == stretch.cited.claim)
-    if stretch.rank == lay.RANK_FAULT and claim.condition is None:
-        return _fault_claim(claim, plan)
-    if isinstance(claim.condition, Band):
-        return _demand(stretch, claim.condition, plan, since)
-    return _on_condition(stretch, claim, load, plan, since)
+    rule = next(c for c in plan.rules_of(load.id) if c.id == stretch.cited.rule)
+    if stretch.priority == lay.PRIORITY_FAULT and rule.condition is None:
+        return _fault_rule(rule, plan)
+    if isinstance(rule.condition, Band):
+        return _demand(stretch, rule.condition, plan, since)
+    return _on_condition(stretch, rule, load, plan, since)
 
 
 def asked_by(author: str) -> str:
@@ -115,44 +116,50 @@ def _other_inhibit(inhibit: int, load: Load) -> str:
     )
 
 
-def _fault_claim(claim: Claim, plan: Plan) -> str:
-    probe = plan.probe(claim.probe or "")
-    name = probe.name if probe else claim.probe
-    lasting = f" for {span(claim.after_s)}" if claim.after_s > 0 else ""
-    return f"{name} has given no good reading{lasting}: the plan says {want_word(claim)} then."
+def _fault_rule(rule: Rule, plan: Plan) -> str:
+    probe = plan.probe(rule.probe or "")
+    name = probe.name if probe else rule.probe
+    lasting = f" for {span(rule.after_s)}" if rule.after_s > 0 else ""
+    return f"{name} has had no valid reading{lasting}: the plan sets {want_word(rule)} then."
 
 
-def want_word(claim: Claim) -> str:
-    """What a claim wants, as people say it."""
+def want_word(rule: Rule) -> str:
+    """What a rule wants, as people say it."""
     words = {
-        "step": f"step {claim.level}",
-        "pattern": f"pattern {claim.level}",
-        "percent": f"{short(claim.percent or 0.0)} %",
-        "pulse": f"on for {span(claim.pulse_s or 0.0)}",
+        "step": f"step {rule.level}",
+        "pattern": f"pattern {rule.level}",
+        "percent": f"{short(rule.percent or 0.0)} %",
+        "pulse": f"on for {span(rule.pulse_s or 0.0)}",
     }
-    return words.get(claim.want, claim.want)
+    return words.get(rule.want, rule.want)
 
 
-def _on_condition(stretch: Stretch, claim: Claim, load: Load, plan: Plan, since: str) -> str:
-    clause = condition_words(plan, claim.condition)
+def _turns(rule: Rule) -> str:
+    """“Turns on”, “Opens”, “Goes to step 2”."""
+    verbs = {"open": "Opens", "shut": "Shuts"}
+    verb = "Turns" if rule.want in ("on", "off", "pulse") else "Goes to"
+    return verbs.get(rule.want, f"{verb} {want_word(rule)}")
+
+
+def _on_condition(stretch: Stretch, rule: Rule, load: Load, plan: Plan, since: str) -> str:
+    clause = one_line(condition_words(plan, rule.condition))
     state = state_word(load, stretch.state)
-    if stretch.rank == lay.RANK_TRIP:
-        return f"Tripped: {clause}. It stays so until a person resets it."
-    if stretch.rank < lay.RANK_REST:
+    if stretch.priority == lay.PRIORITY_TRIP:
+        return f"Tripped: {clause}. A person must reset it."
+    if stretch.priority < lay.PRIORITY_DEFAULT:
         return f"{state} since {since}: {clause}."
     if stretch.inhibit == lay.INHIBIT_RETURN_OFF:
-        waits = "as the plan says: it waits until this has ended"
-        return f"{state} since the power cut, {waits}: {clause}."
-    return f"{state} since {since}; it is asked for while {clause}."
+        return f"{state} since the power cut, until this rule has been inactive once: {clause}."
+    return f"{state} since {since}. {_turns(rule)} when {clause}."
 
 
 def _demand(stretch: Stretch, band: Band, plan: Plan, since: str) -> str:
-    if stretch.rank == lay.RANK_DEMAND:
+    if stretch.priority == lay.PRIORITY_DEMAND:
         return f"On since {since}: {_crossing(stretch, band, plan)}"
     if stretch.inhibit == lay.INHIBIT_RETURN_OFF:
         return (
-            "Off since the power cut, as the plan says: it waits until the band has let go at "
-            f"{short(band.off)} {_unit(band, plan)}."
+            "Off since the power cut: stays off until the reading has passed the off threshold "
+            f"{short(band.off_threshold)} {_unit(band, plan)}."
         )
     return _rest(stretch, band, plan, since)
 
@@ -160,9 +167,10 @@ def _demand(stretch: Stretch, band: Band, plan: Plan, since: str) -> str:
 def _fault(load: Load, plan: Plan, probe_id: str) -> str:
     probe = plan.probe(probe_id)
     name = probe.name if probe else probe_id
-    after_s = load.silent.after_s
+    after_s = load.on_sensor_fault.after_s
     lasting = f" for {span(after_s)}" if after_s > 0 else ""
-    return f"{name} has given no good reading{lasting}: the plan says {load.silent.state} then."
+    state = load.on_sensor_fault.state
+    return f"{name} has had no valid reading{lasting}: the plan sets {state} then."
 
 
 def _inhibit_end(stretch: Stretch, load: Load) -> str:
@@ -181,13 +189,17 @@ def _unit(band: Band, plan: Plan) -> str:
 
 def _crossing(stretch: Stretch, band: Band, plan: Plan) -> str:
     side = "reached" if band.direction == "rising" else "fell to"
-    there = stretch.value >= band.on if band.direction == "rising" else stretch.value <= band.on
+    there = (
+        stretch.value >= band.on_threshold
+        if band.direction == "rising"
+        else stretch.value <= band.on_threshold
+    )
     begun = figure(stretch.value) if there else f"before; {figure(stretch.value)} then"
-    mark = f"{short(band.on)} {_unit(band, plan)}"
-    return f"it {side} the on mark {mark} ({begun}). Off at {short(band.off)}."
+    mark = f"{short(band.on_threshold)} {_unit(band, plan)}"
+    return f"it {side} the on threshold {mark} ({begun}). Off at {short(band.off_threshold)}."
 
 
 def _rest(stretch: Stretch, band: Band, plan: Plan, since: str) -> str:
     unit = _unit(band, plan)
     reading = f" ({figure(stretch.value)} {unit} then)" if stretch.value == stretch.value else ""
-    return f"Off since {since}{reading}; the band asks again at {short(band.on)} {unit}."
+    return f"Off since {since}{reading}. Starts again at {short(band.on_threshold)} {unit}."

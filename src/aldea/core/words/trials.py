@@ -1,11 +1,11 @@
 """What one rehearsed fault did to a load, in a sentence."""
 
 from aldea.core.base.instants import day_clock, near, span
-from aldea.core.engine import layout as lay
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.naming import reading_name
 from aldea.core.rehearse.stretches import Stretch
 from aldea.core.rehearse.trial import THROWN, Failing, Trial
+from aldea.core.words.priorities import priority_words
 from aldea.core.words.reasons import state_word
 
 MOST_SAID = 6
@@ -15,7 +15,7 @@ FAILS: dict[Failing, str] = {
     "beyond": "out of its range",
     "open": "standing open",
     "closed": "standing closed",
-    "network": "silent, for the network is gone",
+    "network": "no reading: the network has failed",
     "clock": "the clock not known",
     "power": "no power",
     "wall": "its wall switch thrown",
@@ -36,16 +36,16 @@ def trial_sentence(plan: Plan, load: Load, trial: Trial, rows: list[Stretch]) ->
     if not rows:
         return f"{text}nothing is known of {load.name} then."
     first, *others = rows
-    said = [f"{_state(load, first)} at first"]
-    said += [
+    changes = [f"{_state(load, first)} at first"]
+    changes += [
         f"{_state(load, row)} from {near(row.start_ms, trial.from_ms, zone)}"
-        f" ({lay.RANK_NAMES[row.rank]})"
+        f" ({priority_words(row.priority)})"
         for row in others[:MOST_SAID]
     ]
     more = len(others) - MOST_SAID
     rest = f", and {more} more changes" if more > 0 else ""
-    alone = "" if others else ", and it stays so"
-    return f"{text}{', '.join(said)}{alone}{rest}."
+    alone = "" if others else ", with no change foreseen"
+    return f"{text}{', '.join(changes)}{alone}{rest}."
 
 
 def _state(load: Load, stretch: Stretch) -> str:

@@ -8,16 +8,16 @@ from aldea.core.calibrate.fit import Fit
 from aldea.core.plan.conditions import Band
 from aldea.core.rehearse.consequence import Consequence
 
-Mark = Literal["holds", "fails", "not_shown", "owed"]
-CHATTER_CLOSINGS_PER_DAY = 24  # more than once an hour: a relay and a compressor both suffer
+VerdictState = Literal["holds", "fails", "not_shown", "owed"]
+CHATTER_STARTS_PER_DAY = 24  # more than once an hour: a relay and a compressor both suffer
 FEW_YEARS = 10
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Verdict:
-    """Mark, the sentence, and what follows it more quietly."""
+    """How it stands, the sentence, and what follows it more quietly."""
 
-    mark: Mark
+    state: VerdictState
     sentence: str
     rest: str = ""
 
@@ -31,38 +31,38 @@ def tune_verdict(
     running: Consequence | None,
     can_tell: float,
 ) -> Verdict:
-    """What the draft marks do, against the running ones where there are any."""
-    marks = f"{short(band.on)} / {short(band.off)}"
-    width = abs(band.on - band.off)
-    a_day = figure(draft.closings_per_day)
+    """What the draft’s thresholds do, against the published ones where there are any."""
+    both = f"on at {short(band.on_threshold)}, off at {short(band.off_threshold)}"
+    width = abs(band.on_threshold - band.off_threshold)
+    a_day = figure(draft.starts_per_day)
     limit = f"{short(band.limit.value)} {unit}" if band.limit else ""
     rest = ""
     if band.limit is not None:
         word = "above" if band.direction == "rising" else "below"
         rest = (
-            f"{figure(draft.unanswered_hours_per_week)} h a week {word} {limit} pass with it off."
+            f"{figure(draft.unanswered_hours_per_week)} h a week {word} {limit} with the load off."
         )
     if width < can_tell:
         return Verdict(
-            mark="not_shown",
-            sentence=f"{name}: the width of {short(round(width, 3))} {unit} is smaller than the "
-            f"{figure(can_tell)} that the probe can tell apart.",
-            rest=f"{a_day} closings a day on this log. {rest}".strip(),
+            state="not_shown",
+            sentence=f"{name}: the hysteresis of {short(round(width, 3))} {unit} is smaller than "
+            f"2 U = {figure(can_tell)} {unit}.",
+            rest=f"{a_day} starts a day on this log. {rest}".strip(),
         )
-    if draft.closings_per_day > CHATTER_CLOSINGS_PER_DAY or draft.relay_years < FEW_YEARS:
+    if draft.starts_per_day > CHATTER_STARTS_PER_DAY or draft.relay_years < FEW_YEARS:
         return Verdict(
-            mark="fails",
-            sentence=f"{name}: {marks} closes {a_day} times a day; the relay lasts "
+            state="fails",
+            sentence=f"{name}: {both}: {a_day} starts a day; the relay lasts "
             f"{figure(draft.relay_years)} years.",
             rest=rest,
         )
-    if running is None or abs(running.closings_per_day - draft.closings_per_day) < 0.05:
-        sentence = f"{name}: {marks} closes {a_day} times a day."
+    if running is None or abs(running.starts_per_day - draft.starts_per_day) < 0.05:
+        sentence = f"{name}: {both}: {a_day} starts a day."
     else:
-        verb = "cuts" if draft.closings_per_day < running.closings_per_day else "raises"
-        was = figure(running.closings_per_day)
-        sentence = f"{name}: draft {marks} {verb} closings from {was} to {a_day} a day."
-    return Verdict(mark="holds", sentence=sentence, rest=rest)
+        verb = "cuts" if draft.starts_per_day < running.starts_per_day else "raises"
+        was = figure(running.starts_per_day)
+        sentence = f"{name}: the draft ({both}) {verb} starts from {was} to {a_day} a day."
+    return Verdict(state="holds", sentence=sentence, rest=rest)
 
 
 def calibrate_verdict(
@@ -79,22 +79,22 @@ def calibrate_verdict(
 ) -> Verdict:
     """How the fit of a probe stands; the words beside the figures are its kind's."""
     if fit is None:
-        return Verdict(mark="owed", sentence=f"{name}: no line yet.", rest=refusal)
+        return Verdict(state="owed", sentence=f"{name}: no line yet.", rest=refusal)
     low, high = figure(fit.low, places - 1), figure(fit.high, places - 1)
-    span = f"±{figure(fit.expanded, places)} {unit} from {low} to {high}"
+    expanded, k = figure(fit.expanded, places), short(round(fit.budget.factor, 2))
+    span = f"from {low} to {high} {unit}: U = {expanded} {difference} (k = {k})"
     if fit.verdict == "holds":
-        return Verdict(mark="holds", sentence=f"{name}: the fit holds, {span}.", rest=ends)
+        return Verdict(state="holds", sentence=f"{name}: fit verified {span}.", rest=ends)
     if fit.verdict == "fails":
         worst = max(fit.checks, key=lambda r: abs(r.residual))
         return Verdict(
-            mark="fails",
-            sentence=f"{name}: the check pair lies {figure(abs(worst.residual), places)} "
-            f"{difference} off, more than the ±{figure(fit.check_limit(worst), places)} that it "
-            "may.",
+            state="fails",
+            sentence=f"{name}: error at the check point {figure(abs(worst.residual), places)} "
+            f"{difference}, above the acceptable {figure(fit.check_limit(worst), places)}.",
             rest=doubt_these,
         )
     return Verdict(
-        mark="not_shown", sentence=f"{name}: {span}, not tested.", rest=f"{ends} {untested}"
+        state="not_shown", sentence=f"{name}: fit {span}, not verified.", rest=f"{ends} {untested}"
     )
 
 
@@ -114,11 +114,13 @@ def house_verdict(
     """
     if nothing_works:
         return Verdict(
-            mark="owed", sentence="Nothing works here yet.", rest="No load, no probe is in use."
+            state="owed",
+            sentence="Nothing is set to working here yet.",
+            rest="No load and no probe is set to working.",
         )
     if dark:
         return Verdict(
-            mark="fails", sentence="The panel has no power.", rest="Nothing is switched."
+            state="fails", sentence="The panel has no power.", rest="Nothing is switched."
         )
     count = len(on)
     first = (
@@ -131,11 +133,13 @@ def house_verdict(
         names = ", ".join(tripped)
         are = "is" if len(tripped) == 1 else "are"
         return Verdict(
-            mark="fails", sentence=f"{names} {are} tripped, until a person resets it.", rest=first
+            state="fails", sentence=f"{names} {are} tripped, until a person resets it.", rest=first
         )
     if faults:
         names = ", ".join(faults)
-        return Verdict(mark="fails", sentence=f"No good reading from {names}.", rest=first)
+        return Verdict(state="fails", sentence=f"No valid reading from {names}.", rest=first)
     if not on and story:
-        return Verdict(mark="holds", sentence=first, rest=story)
-    return Verdict(mark="holds", sentence=first, rest=f"{rest} No probe is silent.".strip())
+        return Verdict(state="holds", sentence=first, rest=story)
+    return Verdict(
+        state="holds", sentence=first, rest=f"{rest} Every probe has a valid reading.".strip()
+    )

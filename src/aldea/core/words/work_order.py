@@ -22,11 +22,10 @@ def work_order(plan: Plan) -> tuple[str, ...]:
         {f"{signal.name} ({pin.name})" for signal, _, _, _, pin in seated(plan) if pin.programming}
     )
     if pulled:
-        steps.append(f"Before a program is brought in, unplug {', '.join(pulled)}; plug in after.")
+        steps.append(f"Before loading a program, unplug {', '.join(pulled)}; plug in after.")
     if low:
         steps.append(
-            "Bring the program in, and try every relay and transistor with a lamp in its load’s "
-            "place."
+            "Load the program, and try every relay and transistor with a lamp in its load’s place."
         )
     if mains:
         steps.append(

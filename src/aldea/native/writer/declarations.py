@@ -27,13 +27,13 @@ def row_lines(row: type[Row]) -> list[str]:
 
 
 def _column_comments(row: type[Row]) -> dict[str, str]:
-    found = {}
+    column_comments = {}
     source = inspect.getsource(row)
     for token in tokenize.generate_tokens(io.StringIO(source).readline):
         name, colon, _ = token.line.strip().partition(":")
         if token.type == tokenize.COMMENT and colon and name.isidentifier():
-            found[name] = f" /* {token.string[1:].strip()} */"
-    return found
+            column_comments[name] = f" /* {token.string[1:].strip()} */"
+    return column_comments
 
 
 def group_lines(group: type) -> list[str]:

@@ -39,36 +39,36 @@ ORIGIN = "sources: "  # behind it stands the digest, in the first lines of the f
 
 def kernels(entry: Callable[..., object] = scan_loop) -> dict[str, Kernel]:
     """The entry and every function below it, each once; two of one name are refused."""
-    found: dict[str, Kernel] = {}
+    by_name: dict[str, Kernel] = {}
     todo = [cast(FunctionType, entry)]
     while todo:
         function = todo.pop()
-        known = found.get(function.__name__)
+        known = by_name.get(function.__name__)
         if known is None:
-            kernel = found[function.__name__] = Kernel(function)
+            kernel = by_name[function.__name__] = Kernel(function)
             todo += kernel.names.calls.values()
         elif known.function is not function:
             raise WriterError(
                 f"{function.__name__} is the name of two functions: of {function.__module__} and "
                 f"of {known.function.__module__}"
             )
-    return found
+    return by_name
 
 
-def constants_of(found: dict[str, Kernel]) -> dict[str, int | float]:
+def constants_of(by_name: dict[str, Kernel]) -> dict[str, int | float]:
     """Every number with a name that they use; one name means one number."""
     constants: dict[str, int | float] = {}
-    for kernel in found.values():
+    for kernel in by_name.values():
         for name, value in kernel.names.constants.items():
             if constants.setdefault(name, value) != value:
                 raise WriterError(f"{name} is {constants[name]} in one module, {value} in another")
     return constants
 
 
-def source_files(found: dict[str, Kernel]) -> list[str]:
+def source_files(by_name: dict[str, Kernel]) -> list[str]:
     """The modules that the text is made from: those of the functions, of rows and constants."""
     modules: dict[str, None] = {}
-    for kernel in found.values():
+    for kernel in by_name.values():
         modules[kernel.function.__module__] = None
     for row in rows_of_tables():
         modules[row.__module__] = None
@@ -95,21 +95,21 @@ def digest_of(modules: list[str]) -> str:
 
 def scan_in_c() -> str:
     """The text of `scan.c`."""
-    found = kernels()
+    by_name = kernels()
     by_module: dict[str, list[Kernel]] = {}
-    for kernel in found.values():
+    for kernel in by_name.values():
         by_module.setdefault(kernel.function.__module__, []).append(kernel)
     lines = [
         "/* The scan of a house, written out from its source in core/engine/scan: do not edit.",
         "   `./aldea engine --write` writes it anew.",
-        f"   {ORIGIN}{digest_of(source_files(found))} */",
+        f"   {ORIGIN}{digest_of(source_files(by_name))} */",
         "",
         "#include <math.h>",
         "#include <stdbool.h>",
         "#include <stddef.h>",
         "#include <stdint.h>",
         "",
-        *constant_lines(constants_of(found)),
+        *constant_lines(constants_of(by_name)),
         "",
         *HELPERS.splitlines(),
         "",

@@ -70,11 +70,11 @@ class Kernel:
         for name in self.locals:
             if counts_only(self.tree, name):
                 continue
-            found = declarations(self.statements, name)
-            if found is None:
+            names = declarations(self.statements, name)
+            if names is None:
                 self.hoisted.append(name)
             else:
-                self.declared |= {hash((name, where)) for where in found}
+                self.declared |= {hash((name, where)) for where in names}
 
     def _kinds(self) -> None:
         """The kind of every variable: wide enough for all that it is given."""
@@ -92,20 +92,20 @@ class Kernel:
         elif isinstance(node, ast.Assign):
             for target, value in assigned(node):
                 if isinstance(target, ast.Name):
-                    self._given(node, target.id, value)
+                    self._check_assigned(node, target.id, value)
         elif isinstance(node, ast.AugAssign) and isinstance(node.target, ast.Name):
             value = ast.BinOp(
                 left=ast.Name(node.target.id, ast.Load()), op=node.op, right=node.value
             )
-            self._given(node, node.target.id, ast.copy_location(value, node))
+            self._check_assigned(node, node.target.id, ast.copy_location(value, node))
 
-    def _given(self, node: ast.AST, name: str, value: ast.expr) -> None:
-        found = self._try(value)
-        if found is None:
+    def _check_assigned(self, node: ast.AST, name: str, value: ast.expr) -> None:
+        assigned = self._try(value)
+        if assigned is None:
             return
-        kind = found.kind
+        kind = assigned.kind
         if kind.name in ("group", "table"):
-            self.names.aliases[name] = found
+            self.names.aliases[name] = assigned
         elif kind.name == "int":
             self._widen(node, name, Kind("int", max(32, kind.bits)))
         else:
@@ -293,12 +293,12 @@ class Kernel:
 
     def _over(self, statement: ast.stmt) -> list[str]:
         """The comments that stand on lines of their own right over a statement."""
-        found: list[str] = []
+        fields: list[str] = []
         line = statement.lineno - 1
         while line in self.comments and self.comments[line][0]:
-            found.insert(0, self.comments[line][1])
+            fields.insert(0, self.comments[line][1])
             line -= 1
-        return found
+        return fields
 
     def _beside(self, statement: ast.stmt) -> str:
         """The comment behind the first line of a statement, or of its head."""
@@ -316,13 +316,13 @@ def _head_end(statement: ast.stmt) -> int:
 
 def _comments(source: str) -> dict[int, tuple[bool, str]]:
     """By line: whether a comment stands alone there, and its words."""
-    found = {}
+    comments = {}
     for token in tokenize.generate_tokens(io.StringIO(source).readline):
         words = token.string[1:].strip()
         if token.type == tokenize.COMMENT and not words.startswith(("fmt:", "noqa", "type:")):
             alone = not token.line[: token.start[1]].strip()
-            found[token.start[0]] = (alone, words)
-    return found
+            comments[token.start[0]] = (alone, words)
+    return comments
 
 
 def _range(statement: ast.For) -> ast.Call:

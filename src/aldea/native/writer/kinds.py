@@ -82,18 +82,18 @@ def tables_of(group: type) -> dict[str, Kind]:
     """What a group holds, by name."""
     const = group in NEVER_WRITTEN
     hints = get_type_hints(group, include_extras=True)
-    found = {}
+    tables = {}
     for part in dataclasses.fields(group):
         hint = hints[part.name]
         if isinstance(hint, type) and issubclass(hint, Row):
-            found[part.name] = Kind("row", of=hint, const=const)
+            tables[part.name] = Kind("row", of=hint, const=const)
         elif get_origin(hint) is Table:
-            found[part.name] = Kind("table", of=get_args(hint)[0], const=const)
+            tables[part.name] = Kind("table", of=get_args(hint)[0], const=const)
         elif get_origin(hint) is Cells:
-            found[part.name] = Kind("cells", of=get_args(get_args(hint)[0])[1], const=const)
+            tables[part.name] = Kind("cells", of=get_args(get_args(hint)[0])[1], const=const)
         else:
             raise WriterError(f"{group.__name__}.{part.name}: {hint}")
-    return found
+    return tables
 
 
 @cache

@@ -55,7 +55,7 @@ def declarations(body: list[ast.stmt], name: str) -> set[int] | None:
     value = _first_value(touching[0], name)
     if value is not None and not mentions(value, name):
         return {id(touching[0])}
-    found: set[int] = set()
+    rows: set[int] = set()
     for statement in touching:
         if any(mentions(head, name) for head in _heads(statement)):
             return None
@@ -63,18 +63,18 @@ def declarations(body: list[ast.stmt], name: str) -> set[int] | None:
             own = declarations(inner, name)
             if own is None:
                 return None
-            found |= own
-    return found
+            rows |= own
+    return rows
 
 
 def local_names(function: ast.FunctionDef) -> list[str]:
     """Every variable of a function that is not a parameter, in the order of their first value."""
     given = {argument.arg for argument in function.args.args}
-    found: dict[str, None] = {}
+    names: dict[str, None] = {}
     for node in ast.walk(function):
         if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Store) and node.id not in given:
-            found[node.id] = None
-    return list(found)
+            names[node.id] = None
+    return list(names)
 
 
 def counts_only(function: ast.FunctionDef, name: str) -> bool:
@@ -99,9 +99,9 @@ def counts_only(function: ast.FunctionDef, name: str) -> bool:
 
 def writes(body: list[ast.stmt]) -> set[str]:
     """The names and the columns that a block gives a value to."""
-    found: set[str] = set()
+    names: set[str] = set()
     for statement in body:
         for node in ast.walk(statement):
             if isinstance(node, ast.Name | ast.Attribute) and isinstance(node.ctx, ast.Store):
-                found.add(node.id if isinstance(node, ast.Name) else node.attr)
-    return found
+                names.add(node.id if isinstance(node, ast.Name) else node.attr)
+    return names

@@ -22,8 +22,8 @@ from aldea.store.database import driver_of
 from aldea.store.readings import series_id, store_readings
 from aldea.web.shell.access import BuilderAccess, MemberAccess, State
 from aldea.web.shell.page import asked_window, open_house, running_replay
-from aldea.web.shell.rail import rail_data
 from aldea.web.shell.replay_cache import Replayed
+from aldea.web.shell.timeline import timeline_data
 
 router = APIRouter()
 LAST_MS = 4_102_444_800_000  # the year 2100
@@ -45,7 +45,7 @@ class LoadAt(BaseModel):
 
     load: str
     on: bool
-    rank: int
+    priority: int
     state: str
     decided_by: str
     why: str
@@ -83,7 +83,7 @@ class FindingOut(BaseModel):
     weight: str
     head: str
     why: str
-    mend: str
+    fix: str
     at: str
     pins: list[tuple[str, str]]
 
@@ -137,7 +137,7 @@ def wiring(state: State, access: MemberAccess) -> Wiring:
                 weight=f.weight,
                 head=f.head,
                 why=f.why,
-                mend=f.mend,
+                fix=f.fix,
                 at=f.at,
                 pins=list(f.pins),
             )
@@ -191,7 +191,7 @@ def readings_in(
 
 @router.get("/schema/plan.json", tags=["formats"])
 def schema() -> dict[str, Any]:
-    """JSON Schema of the plan document `aldea-plan/1`."""
+    """JSON Schema of the plan document `aldea-plan/2`."""
     return plan_schema()
 
 
@@ -207,14 +207,14 @@ def plan(state: State, access: MemberAccess) -> dict[str, Any]:
     }
 
 
-@router.get("/api/v1/houses/{slug}/rail", tags=["replay"])
-def rail(request: Request, state: State, access: MemberAccess) -> dict[str, Any]:
+@router.get("/api/v1/houses/{slug}/timeline", tags=["replay"])
+def timeline(request: Request, state: State, access: MemberAccess) -> dict[str, Any]:
     """Stretches of every working load in a window (`hours`, `end`, `at` in UTC epoch ms)."""
     with state.database.begin() as connection:
         opened = open_house(connection, access)
         replayed, mode, shown = running_replay(state, connection, opened)
     window = asked_window(request, access.now_ms, replayed)
-    return {"mode": mode, **rail_data(shown, replayed, window)}
+    return {"mode": mode, **timeline_data(shown, replayed, window)}
 
 
 @router.get("/api/v1/houses/{slug}/at", tags=["replay"])
@@ -242,14 +242,14 @@ def at(state: State, access: MemberAccess, t: int, plan: str = "revision") -> At
         )
         readings = []
         for probe in working:
-            found = traces[probe.id].at(t) if probe.id in traces else None
-            if found is None:
+            reading = traces[probe.id].at(t) if probe.id in traces else None
+            if reading is None:
                 continue
-            value = probe.calibration.at(found[1])
+            value = probe.calibration.at(reading[1])
             readings.append(
                 ReadingAt(
                     probe=probe.id,
-                    t_ms=found[0],
+                    t_ms=reading[0],
                     value=round(value, 4),
                     unit=unit_of(probe.quantity),
                     text=figure(value),
@@ -271,7 +271,7 @@ def states(state: State, access: MemberAccess, t: int) -> list[LoadAt]:
 def _loads_at(plan: Plan, replayed: Replayed | None, t_ms: int) -> list[LoadAt]:
     loads = []
     for load in plan.loads:
-        stretch = stretch_at(replayed.timeline(load.id), t_ms) if replayed else None
+        stretch = stretch_at(replayed.stretches(load.id), t_ms) if replayed else None
         if stretch is None:
             continue
         words = load_words(stretch, load=load, plan=plan)
@@ -279,7 +279,7 @@ def _loads_at(plan: Plan, replayed: Replayed | None, t_ms: int) -> list[LoadAt]:
             LoadAt(
                 load=load.id,
                 on=bool(stretch.state),
-                rank=words.rank,
+                priority=words.priority,
                 state=words.state,
                 decided_by=words.decided_by,
                 why=words.why,

@@ -27,7 +27,7 @@ class SignInNeededError(AldeaError):
 
     def __init__(self, next_path: str) -> None:
         self.next_path = next_path
-        super().__init__("session", said="Nobody is signed in. Sign in first.")
+        super().__init__("session", text="Nobody is signed in. Sign in first.")
 
     @property
     def sign_in_path(self) -> str:
@@ -83,7 +83,8 @@ def check_same_origin(request: Request) -> None:
     if foreign or site in ("cross-site", "same-site"):
         raise NotAllowedError(
             "request",
-            said="This change was asked for by a page of another site. Do it on a page of Aldea.",
+            text="This request came from a page of another site. Make the change on a page of "
+            "Aldea.",
         )
 
 
@@ -95,8 +96,8 @@ def session_of(request: Request, state: State) -> Session:
         with state.database.look() as connection:
             session = find_session(connection, token, state.clock())
     if session is None:
-        asked = request.url.path + (f"?{request.url.query}" if request.url.query else "")
-        raise SignInNeededError(asked if request.method == "GET" else "/")
+        address = request.url.path + (f"?{request.url.query}" if request.url.query else "")
+        raise SignInNeededError(address if request.method == "GET" else "/")
     return session
 
 
@@ -123,8 +124,7 @@ def signed_in(
         if not secrets.compare_digest(sent.encode(), session.form_token.encode()):
             raise NotAllowedError(
                 "form",
-                said="This form is from before you signed in. Load the page again; what you typed "
-                "is kept in it.",
+                text="This page is old. Load it again; what you typed is kept in it.",
             )
     return Visitor(account=session.account, form_token=session.form_token)
 
@@ -149,7 +149,7 @@ def builder_access(access: MemberAccess) -> HouseAccess:
     if not access.may_build:
         raise NotAllowedError(
             "role",
-            said=f"You are a {access.role} of this house. A builder can do it, or make you one.",
+            text=f"You are a {access.role} of this house. A builder can do it, or make you one.",
         )
     return access
 

@@ -5,12 +5,12 @@ from collections.abc import Callable
 from pydantic import ValidationError
 
 from aldea.core.base.errors import AldeaError, InputError
+from aldea.core.base.numbers import whole_of
 from aldea.core.base.unfit import unfit
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
 from aldea.store.drafts import Draft, DraftMovedError, change_draft, change_over, plan_at
 from aldea.web.shell.access import HouseAccess
-from aldea.web.shell.forms import whole_of
 from aldea.web.shell.page import OpenHouse
 from aldea.web.shell.state import AppState
 
@@ -35,7 +35,7 @@ def edit_draft(
         return change_draft(
             connection,
             access.house.id,
-            lambda plan: _said(change, plan),
+            lambda plan: _changed(change, plan),
             version_read=version,
             by=access.account,
             at_ms=access.now_ms,
@@ -45,8 +45,8 @@ def edit_draft(
 
 
 REMOVED = (
-    "It was removed while you were here. What you typed stands below: keep it, and it is put in "
-    "again; or leave it."
+    "It was removed while you were here. What you typed is below. Save it to add it again, or "
+    "cancel."
 )
 
 
@@ -74,7 +74,7 @@ def begun_at(sent: dict[str, str]) -> int | None:
     return whole_of(sent.get("begun_at", ""))
 
 
-def _said(change: Change, plan: Plan) -> Plan:
+def _changed(change: Change, plan: Plan) -> Plan:
     """A change done; what a part of the plan cannot be is refused at its field, in words."""
     try:
         return change(plan)
@@ -102,6 +102,6 @@ def version_of(sent: dict[str, str]) -> int:
     version = whole_of(text)
     if version is None:
         raise InputError(
-            "version", said="This form does not say which draft it is for. Load the page again."
+            "version", text="This form does not say which draft it is for. Load the page again."
         )
     return version

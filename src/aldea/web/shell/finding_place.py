@@ -1,11 +1,11 @@
-"""Where a finding is mended by hand: the page, and on it the field."""
+"""Where a finding is fixed by hand: the page, and on it the field."""
 
 from aldea.core.devices.finding import Finding
 from aldea.core.plan.document import Plan
 
 FAILSAFE = {
     "max_on_s": "max_on_s",
-    "silent.state": "silent_state",
+    "on_sensor_fault.state": "fault_state",
     "power_return.policy": "policy",
 }
 LAID_OUT = ("load", "probe", "place", "supply", "board", "control")
@@ -15,16 +15,16 @@ def finding_place(plan: Plan, base: str, finding: Finding) -> tuple[str, str]:
     """The address of the page with the field, and what a link to it says."""
     kind, _, part_id = finding.at.partition(":")
     last = finding.field.rpartition(".")[2]
-    if kind == "claim":
-        claim = next((claim for claim in plan.claims if claim.id == part_id), None)
-        load = claim.load if claim is not None and claim.load else ""
+    if kind == "rule":
+        rule = next((rule for rule in plan.rules if rule.id == part_id), None)
+        load = rule.load if rule is not None and rule.load else ""
         field = f"#f-{'' if finding.field == last else 'c_'}{last}" if last else ""
-        return f"{base}/rule?load={load}&claim={part_id}{field}", "To the claim"
+        return f"{base}/rule?load={load}&rule={part_id}{field}", "To the rule"
     if kind == "load" and finding.field in FAILSAFE:
         at = f"#f-{FAILSAFE[finding.field]}"
         return f"{base}/rule/failsafe?load={part_id}{at}", "To the failsafe and limits"
-    if kind == "load" and finding.field == "claims":
-        return f"{base}/rule?load={part_id}", "To its claims"
+    if kind == "load" and finding.field == "rules":
+        return f"{base}/rule?load={part_id}", "To its rules"
     if kind in ("schedule", "memory"):
         return f"{base}/rule/house?part={finding.at}", f"To the {kind}"
     if kind in LAID_OUT and finding.field:

@@ -11,16 +11,7 @@ from starlette.datastructures import FormData
 from aldea.core.base.errors import AldeaError, InputError, spoken
 from aldea.core.base.figures import exact, thousands
 from aldea.core.base.instants import ms_of_local
-
-
-def number_of(text: str) -> float:
-    """A number as people type it: decimal point or comma, true minus, spaces around it."""
-    return float(text.strip().replace("−", "-").replace(",", "."))
-
-
-def whole_of(text: str) -> int | None:
-    """A whole number as forms and addresses carry it: a row, a version, an instant; else None."""
-    return int(text) if WHOLE.fullmatch(text) else None
+from aldea.core.base.numbers import number_of, whole_of
 
 
 def typed_of(form: FormData) -> dict[str, str]:
@@ -28,7 +19,6 @@ def typed_of(form: FormData) -> dict[str, str]:
     return {key: value for key, value in form.items() if isinstance(value, str)}
 
 
-WHOLE = re.compile(r"[0-9]{1,15}")  # fits the database's numbers, whatever is typed
 CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]")
 
 
@@ -55,7 +45,7 @@ class Fields:
         text = str(self.sent.get(name, "")).strip()
         value = whole_of(text)
         if value is None or not low <= value <= high:
-            self.refuse(name, repr(text)[:80], f"a whole number, {low} to {high}")
+            self.refuse(name, repr(text)[:80], f"a whole number from {low} to {high}")
             return low
         return value
 
@@ -112,13 +102,13 @@ class Fields:
         """Raise `InputError` where any field is wrong."""
         if self.errors:
             name, refusal = next(iter(self.errors.items()))
-            raise InputError(name, said=refusal)
+            raise InputError(name, text=refusal)
 
 
 def _between(low: float, high: float, unit: str) -> str:
     """What a number may be, as it follows the word; nothing where it may be any."""
     if math.isfinite(low) and math.isfinite(high):
-        return f", {exact(low)} to {exact(high)} {unit}".rstrip()
+        return f" from {exact(low)} to {exact(high)} {unit}".rstrip()
     if math.isfinite(low):
-        return f", {exact(low)} {unit} or more".replace("  ", " ")
-    return f", up to {exact(high)} {unit}".rstrip() if math.isfinite(high) else ""
+        return f" of {exact(low)} {unit} or more".replace("  ", " ")
+    return f" up to {exact(high)} {unit}".rstrip() if math.isfinite(high) else ""

@@ -1,4 +1,4 @@
-"""A load's timeline as blocks on a lane: state by height, who decides by pattern."""
+"""A load's stretches as blocks on a lane: state by height, who decides by pattern."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -14,7 +14,11 @@ TRACK_PX = 748  # what a lane is at 1280; wider tracks stretch
 DUTY_ABOVE_H = 48
 STEP_HEIGHT = 0.92
 THINNEST_PATTERN_PX = {1: 5, 2: 5, 3: 5, 4: 5}  # under which a pattern could not be told
-SOLID = {5: "var(--sched)", lay.RANK_DEMAND: "var(--demand)", lay.RANK_REST: "var(--rest)"}
+SOLID = {
+    5: "var(--sched)",
+    lay.PRIORITY_DEMAND: "var(--demand)",
+    lay.PRIORITY_DEFAULT: "var(--rest)",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,22 +42,22 @@ def drawn(blocks: Iterable[Block]) -> Markup:
     )
 
 
-def lane_blocks(timeline: list[Stretch], window: Window, lane_px: int = LANE_PX) -> list[Block]:
-    """What a timeline looks like in a window: states by height, who decides by pattern."""
-    shown = [s for s in timeline if s.end_ms > window.start_ms and s.start_ms < window.end_ms]
+def lane_blocks(stretches: list[Stretch], window: Window, lane_px: int = LANE_PX) -> list[Block]:
+    """A load's stretches in a window as blocks: states by height, who decides by pattern."""
+    shown = [s for s in stretches if s.end_ms > window.start_ms and s.start_ms < window.end_ms]
     if window.hours > DUTY_ABOVE_H:
         return _duty(shown, window, lane_px)
     blocks: list[Block] = []
     for stretch in shown:
         x = max(0.0, window.pct(stretch.start_ms))
         width = min(100.0, window.pct(stretch.end_ms)) - x
-        rank = stretch.rank
-        if stretch.state or rank not in (lay.RANK_REST, 0):
+        priority = stretch.priority
+        if stretch.state or priority not in (lay.PRIORITY_DEFAULT, 0):
             tall = bool(stretch.state)
             height = lane_px * STEP_HEIGHT if tall else 4.0
-            least = THINNEST_PATTERN_PX.get(rank, 1.2) * 100 / TRACK_PX
+            least = THINNEST_PATTERN_PX.get(priority, 1.2) * 100 / TRACK_PX
             narrow = width < 100 * 3 / TRACK_PX
-            fill = SOLID[rank] if narrow and rank in SOLID else f"url(#p{rank})"
+            fill = SOLID[priority] if narrow and priority in SOLID else f"url(#p{priority})"
             blocks.append(
                 Block(
                     x=f"{x:.3f}%",
@@ -63,7 +67,7 @@ def lane_blocks(timeline: list[Stretch], window: Window, lane_px: int = LANE_PX)
                     fill=fill,
                 )
             )
-        elif rank == 0:
+        elif priority == 0:
             blocks.append(
                 Block(
                     x=f"{x:.3f}%",
@@ -100,7 +104,7 @@ def _duty(shown: list[Stretch], window: Window, lane_px: int) -> list[Block]:
                     width=f"{100 / bins:.3f}%",
                     y=lane_px - height,
                     height=round(height, 2),
-                    fill=SOLID[lay.RANK_DEMAND],
+                    fill=SOLID[lay.PRIORITY_DEMAND],
                 )
             )
     return blocks

@@ -9,18 +9,18 @@ from sqlalchemy import Connection
 
 from aldea.core.base.bounded import BoundedCache
 from aldea.core.base.instants import local
+from aldea.core.base.numbers import whole_of
 from aldea.core.plan.document import Plan
 from aldea.store.drafts import Draft, read_draft
 from aldea.store.revisions import Revision, newest_revision
 from aldea.web.shell.access import HouseAccess
-from aldea.web.shell.forms import whole_of
-from aldea.web.shell.rail import Rail, make_rail
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.state import AppState
 from aldea.web.shell.templates import templates
+from aldea.web.shell.timeline import Timeline, make_timeline
 from aldea.web.shell.window import Window, window_of
 
-MOST_RAIL_BYTES = 24_000_000
+MOST_TIMELINE_BYTES = 24_000_000
 BYTES_A_LETTER = 3  # of what the script is told: with the drawing, and once more as a page has it
 
 
@@ -84,37 +84,37 @@ def running_replay(
     return replayed, mode, chosen.plan
 
 
-_rails: BoundedCache[tuple[Rail, Plan]] = BoundedCache(MOST_RAIL_BYTES)
+_timelines: BoundedCache[tuple[Timeline, Plan]] = BoundedCache(MOST_TIMELINE_BYTES)
 
 
-def rail_of(
+def timeline_of(
     plan: Plan, replayed: Replayed | None, window: Window, mode: str, *, unsaved: bool = False
-) -> Rail:
-    """The rail of a bench; the same one as long as plan, replays, window and mode are the same."""
+) -> Timeline:
+    """The timeline of a bench; the same one while plan, replays, window and mode are the same."""
     if replayed is None:
-        return make_rail(plan, None, window, mode)
+        return make_timeline(plan, None, window, mode)
     key = (id(plan), *replayed.loads.values(), replayed.asked_ms, window, mode, unsaved)
-    found = _rails.get(key)
-    if found is None:
-        found = (
-            make_rail(plan, replayed, window, mode, unsaved=unsaved),
+    timeline = _timelines.get(key)
+    if timeline is None:
+        timeline = (
+            make_timeline(plan, replayed, window, mode, unsaved=unsaved),
             plan,
         )  # whose id the key names
-        _rails.put(key, found, BYTES_A_LETTER * len(found[0].json))
-    return found[0]
+        _timelines.put(key, timeline, BYTES_A_LETTER * len(timeline[0].json))
+    return timeline[0]
 
 
-def draft_rail(plan: Plan, replayed: Replayed | None, window: Window) -> Rail:
-    """The rail of a bench that tries what nobody has saved yet; it brings its own words."""
-    return rail_of(plan, replayed, window, "Replay · draft", unsaved=True)
+def draft_timeline(plan: Plan, replayed: Replayed | None, window: Window) -> Timeline:
+    """The timeline of a bench that tries what nobody has saved yet; it brings its own words."""
+    return timeline_of(plan, replayed, window, "Replay · draft", unsaved=True)
 
 
-def rail_now(request: Request, state: AppState, opened: OpenHouse) -> Rail:
-    """The rail of a bench that stays at the running revision."""
+def timeline_now(request: Request, state: AppState, opened: OpenHouse) -> Timeline:
+    """The timeline of a bench that stays at the running revision."""
     with state.database.begin() as connection:
         replayed, mode, plan = running_replay(state, connection, opened)
     window = asked_window(request, opened.access.now_ms, replayed)
-    return rail_of(plan, replayed, window, mode)
+    return timeline_of(plan, replayed, window, mode)
 
 
 def render(request: Request, template: str, *, status: int = 200, **values: Any) -> Response:
@@ -128,18 +128,18 @@ def render_bench(
     opened: OpenHouse,
     *,
     current: str,
-    rail: Rail,
+    timeline: Timeline,
     status: int = 200,
     **values: Any,
 ) -> Response:
-    """A bench with roof and rail around it."""
+    """A bench with roof and timeline around it."""
     return render(
         request,
         template,
         status=status,
         opened=opened,
         current=current,
-        rail=rail,
+        timeline=timeline,
         zone=opened.plan.house.time_zone,
         house_name=opened.plan.house.name,
         form_token=opened.access.visitor.form_token,

@@ -1,4 +1,4 @@
-"""The process that sets pages: a request on a line, its PDF back, until nobody asks any more.
+"""The process that sets pages: a request on a line, its PDF back, until the last request.
 
 It is a process of its own because it is large and slow: what it loads and leaves lying is not the
 server's, and no page waits while it works.
@@ -11,20 +11,20 @@ from functools import cache
 from typing import Any, BinaryIO
 
 
-def answer_requests(asked: BinaryIO, told: BinaryIO) -> None:
+def answer_requests(requests: BinaryIO, answers: BinaryIO) -> None:
     """Answer until the other end closes: a line of JSON with the length, then that many bytes."""
     gc.disable()  # a page is thousands of small parts that all go at its end
-    for line in asked:
+    for line in requests:
         request = json.loads(line)
         head: dict[str, Any] = {}
-        made = b""
+        pdf = b""
         try:
-            made = _pdf(request["html"], tuple(request["styles"]), request["base"])
+            pdf = _pdf(request["html"], tuple(request["styles"]), request["base"])
         except OSError as exc:
             head["missing"] = str(exc)
-        head["bytes"] = len(made)
-        told.write(json.dumps(head).encode() + b"\n" + made)
-        told.flush()
+        head["bytes"] = len(pdf)
+        answers.write(json.dumps(head).encode() + b"\n" + pdf)
+        answers.flush()
         gc.collect()
 
 
@@ -32,8 +32,8 @@ def _pdf(html: str, styles: tuple[str, ...], base: str) -> bytes:
     printer, fonts, fetcher = _tools()
     sheets = [_style(text, base) for text in styles]
     page = printer(string=html, base_url=base, url_fetcher=fetcher)
-    made: bytes = page.write_pdf(stylesheets=sheets, font_config=fonts)
-    return made
+    pdf: bytes = page.write_pdf(stylesheets=sheets, font_config=fonts)
+    return pdf
 
 
 @cache

@@ -65,7 +65,7 @@ class PrintProcess:
                 self._end()
         raise AldeaError(
             "printing",
-            said="The process that prints ended while it worked, twice. Where this machine has "
+            text="The process that prints ended while it worked, twice. Where this machine has "
             "little memory left, close what else runs on it; then print again.",
         )
 
@@ -88,12 +88,12 @@ class PrintProcess:
         if "missing" in head:
             raise AldeaError(
                 "printing",
-                said=f"A library for printing is missing ({head['missing']}). As root: {LIBRARIES}",
+                text=f"A library for printing is missing ({head['missing']}). As root: {LIBRARIES}",
             )
-        made = process.stdout.read(head["bytes"])
-        if len(made) < head["bytes"]:
+        answer = process.stdout.read(head["bytes"])
+        if len(answer) < head["bytes"]:
             raise EOFError
-        return made
+        return answer
 
     def _running(self) -> subprocess.Popen[bytes]:
         if self._process is None or self._process.poll() is not None:
@@ -136,13 +136,13 @@ class Printer:
             self._process.pdf(READY, _texts(()))
 
     def answer(self, key: Hashable, name: str, make: Callable[[], str], *styles: str) -> Response:
-        """A PDF to look at or to keep; `AldeaError` with the mend where a library is missing."""
-        made = self._kept.get(key)
-        if made is None:
-            made = self._process.pdf(make(), _texts(styles))
-            self._kept.put(key, made, len(made))
+        """A PDF to look at or to keep; `AldeaError` with the fix where a library is missing."""
+        sheet = self._kept.get(key)
+        if sheet is None:
+            sheet = self._process.pdf(make(), _texts(styles))
+            self._kept.put(key, sheet, len(sheet))
         return Response(
-            made,
+            sheet,
             media_type="application/pdf",
             headers={"Content-Disposition": f'inline; filename="{name}"'},
         )

@@ -35,19 +35,17 @@ STATUS_OF: dict[type[AldeaError], int] = {
     AldeaError: 500,
 }
 HEADS = {
-    403: "That is not yours to do.",
-    404: "That is not here.",
-    405: "That is not asked here.",
-    409: "Somebody was faster.",
+    403: "You are not allowed to do this.",
+    404: "This page does not exist.",
+    405: "This page does not exist in that form.",
+    409: "Somebody else saved first.",
     413: "That is too much at once.",
-    422: "That cannot be used.",
-    500: "Aldea made a mistake.",
+    422: "This request cannot be used.",
+    500: "Internal error in Aldea.",
     503: "The database does not answer.",
 }
 UNREADABLE = "What was sent cannot be read as a form. Load the page again and send it from there."
-HTTP_SENTENCES = {
-    405: "This address answers other requests. Load the page that leads here, and go on from there."
-}
+HTTP_SENTENCES = {405: "Open the page that leads here and continue from there."}
 AGAIN_S = 5  # between two looks for a database that was away
 
 
@@ -90,9 +88,8 @@ def answer_of(request: Request, error: AldeaError) -> Response:
 def failure_answer(request: Request) -> Response:
     """The answer where Aldea itself went wrong: what to do, and nothing of the inside."""
     sentence = (
-        "What you asked for was not done, and nothing was half-stored; the server's log says what "
-        "went wrong. Go back, what you typed is still there, and try once more; where it comes "
-        "again, tell the maintainers what you did."
+        "Nothing was changed; the server’s log has the cause. Go back (what you typed is still "
+        "there) and try again. If it happens again, tell the maintainers what you did."
     )
     if _is_api(request):
         return problem(500, "Internal error", sentence)
@@ -141,7 +138,7 @@ def _error_page(request: Request, status: int, sentence: str) -> Response:
         "error.html",
         status=status,
         code=status,
-        head=HEADS.get(status, "That did not work."),
+        head=HEADS.get(status, "The change was not made."),
         sentence=sentence[:1].upper() + sentence[1:],
         again_s=AGAIN_S if status == HTTPStatus.SERVICE_UNAVAILABLE else None,
         # A page that was asked for can be asked for again; what was sent is sent by its form.

@@ -10,7 +10,7 @@ from sqlalchemy import Connection, RootTransaction
 from aldea.core.base.bounded import BoundedCache
 from aldea.core.base.instants import MS_PER_DAY, MS_PER_MINUTE
 from aldea.core.engine.replay import Run
-from aldea.core.plan.document import Claim, Plan
+from aldea.core.plan.document import Plan, Rule
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.by_load import run_of_all
@@ -26,7 +26,7 @@ MOST_REPLAY_BYTES = 48_000_000
 MOST_MADE_BYTES = 32_000_000
 MOST_TOLD = 40
 BYTES_A_STANDING = 60_000  # with the compiled plan that it names its rows by
-BYTES_A_STRETCH = 700  # with the words that the rail says of it
+BYTES_A_STRETCH = 700  # with the words that the timeline says of it
 Made = TypeVar("Made")
 # Remembers a drawing of a probe's log, by what it depends on beside the readings.
 Picture = Callable[[str, tuple[object, ...], Callable[[], str]], str]
@@ -41,18 +41,18 @@ class LoadReplay:
 
     def remembered(self, key: object, make: Callable[[], Any]) -> Any:
         """What was made of it for a key before, or made now."""
-        found = self.told.get(key)
-        if found is None:
+        words = self.told.get(key)
+        if words is None:
             if len(self.told) >= MOST_TOLD:
                 self.told.clear()
-            found = self.told[key] = make()
-        return found
+            words = self.told[key] = make()
+        return words
 
     @property
     def size_bytes(self) -> int:
         """What keeping it costs, about."""
         run = self.rehearsal.run
-        stretches = sum(len(timeline) for timeline in self.rehearsal.timelines.values())
+        stretches = sum(len(stretches) for stretches in self.rehearsal.stretches.values())
         return run.rows.nbytes + run.values.nbytes + BYTES_A_STRETCH * stretches + 2000
 
 
@@ -72,13 +72,13 @@ class Replayed:
 
     def of(self, load_id: str) -> Rehearsal | None:
         """The rehearsal of a load; None where nothing switches it yet."""
-        found = self.loads.get(load_id)
-        return found.rehearsal if found else None
+        known = self.loads.get(load_id)
+        return known.rehearsal if known else None
 
-    def timeline(self, load_id: str) -> list[Stretch]:
+    def stretches(self, load_id: str) -> list[Stretch]:
         """Its stretches, end to end; empty where nothing switches it yet."""
-        found = self.loads.get(load_id)
-        return found.rehearsal.timelines[load_id] if found else []
+        load_replay = self.loads.get(load_id)
+        return load_replay.rehearsal.stretches[load_id] if load_replay else []
 
     def run(self) -> Run | None:
         """All loads in one run, made from their parts."""
@@ -105,10 +105,10 @@ class ReplayCache:
         transaction = connection.get_transaction()
         if transaction is not None and transaction in self._series:
             return self._series[transaction]
-        found = series_of(connection, house_id)
+        by_probe = series_of(connection, house_id)
         if transaction is not None:
-            self._series[transaction] = found
-        return found
+            self._series[transaction] = by_probe
+        return by_probe
 
     def until(
         self, connection: Connection, house_id: int, probes: Iterable[str], now_ms: int
@@ -136,8 +136,8 @@ class ReplayCache:
     ) -> dict[str, Trace]:
         """The readings of some probes in a span, and the last one before it; in one query."""
         series = self.series(connection, house_id)
-        asked = [series[probe] for probe in probes if probe in series]
-        return self._readings.latest(connection, asked, start_ms, end_ms + 1)
+        rows = [series[probe] for probe in probes if probe in series]
+        return self._readings.latest(connection, rows, start_ms, end_ms + 1)
 
     def replay(
         self,
@@ -162,27 +162,27 @@ class ReplayCache:
         # By the minute, or every moment would begin a replay of its own.
         now_ms -= now_ms % MS_PER_MINUTE
         earliest_ms = now_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
-        heard = self._first_since(connection, wanted, earliest_ms, now_ms)
-        if not heard:
+        first_ms = self._first_since(connection, wanted, earliest_ms, now_ms)
+        if not first_ms:
             return None
-        start_ms = min(heard.values())
+        start_ms = min(first_ms.values())
         start_ms -= start_ms % plan.scan_period_ms
         end_ms = max(now_ms, start_ms + plan.scan_period_ms)
         done: dict[str, LoadReplay] = {}
         missing: dict[LoadPart, tuple[Faults, object]] = {}
         for load_id, part in parts.items():
             seen = faults.seen_by(part.reads, part.loads)
-            versions = tuple((wanted[p].id, wanted[p].version) for p in part.reads if p in heard)
+            versions = tuple((wanted[p].id, wanted[p].version) for p in part.reads if p in first_ms)
             key = (house_id, part, versions, start_ms, end_ms // MS_PER_MINUTE, seen)
-            found = self._kept.get(key)
-            if found is None:
+            kept = self._kept.get(key)
+            if kept is None:
                 missing.setdefault(part, (seen, key))
             else:
-                done[load_id] = found
+                done[load_id] = kept
         if missing:
-            probes = {p for part in missing for p in part.reads if p in heard}
-            asked = [wanted[probe] for probe in sorted(probes)]
-            traces = self._readings.traces(connection, asked, earliest_ms, now_ms + 1)
+            probes = {p for part in missing for p in part.reads if p in first_ms}
+            rows = [wanted[probe] for probe in sorted(probes)]
+            traces = self._readings.traces(connection, rows, earliest_ms, now_ms + 1)
             for part, (seen, kept_by) in missing.items():
                 own = {p: traces[p] for p in part.reads if p in traces}
                 rehearsal = rehearse(
@@ -193,14 +193,14 @@ class ReplayCache:
                     faults=seen,
                     compiled=part.compiled,
                 )
-                made = LoadReplay(rehearsal=rehearsal)
-                self._kept.put(kept_by, made, made.size_bytes)
-                done.update({load.id: made for load in part.plan.loads})
+                load_replay = LoadReplay(rehearsal=rehearsal)
+                self._kept.put(kept_by, load_replay, load_replay.size_bytes)
+                done.update({load.id: load_replay for load in part.plan.loads})
         loads = {load_id: done[load_id] for load_id in parts}
         return Replayed(
             plan=plan,
             loads=loads,
-            heard=frozenset(heard),
+            heard=frozenset(first_ms),
             start_ms=start_ms,
             end_ms=end_ms,
             asked_ms=asked_ms,
@@ -224,13 +224,13 @@ class ReplayCache:
         if part is None or at_ms < replayed.start_ms:
             return None
         series = self.series(connection, house_id)
-        heard = [series[p] for p in part.reads if p in series and p in replayed.heard]
-        versions = tuple((row.id, row.version) for row in heard)
+        rows = [series[p] for p in part.reads if p in series and p in replayed.heard]
+        versions = tuple((row.id, row.version) for row in rows)
         key = ("standing", house_id, part, versions, replayed.start_ms, at_ms)
 
         def make() -> Standing:
             first_ms = replayed.end_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
-            traces = self._readings.traces(connection, heard, first_ms, at_ms + 1)
+            traces = self._readings.traces(connection, rows, first_ms, at_ms + 1)
             own = {p: traces[p] for p in part.reads if p in traces}
             return standing(part.compiled, own, start_ms=replayed.start_ms, at_ms=at_ms)
 
@@ -251,9 +251,9 @@ class ReplayCache:
         if part is None:
             return None
         series = self.series(connection, house_id)
-        heard = [series[p] for p in part.reads if p in series and p in replayed.heard]
+        rows = [series[p] for p in part.reads if p in series and p in replayed.heard]
         first_ms = replayed.end_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
-        traces = self._readings.traces(connection, heard, first_ms, replayed.end_ms + 1)
+        traces = self._readings.traces(connection, rows, first_ms, replayed.end_ms + 1)
         own = {p: traces[p] for p in part.reads if p in traces}
         return rehearse(
             part.plan,
@@ -276,20 +276,20 @@ class ReplayCache:
         return {probe: t_ms for probe, t_ms in firsts.items() if t_ms <= now_ms}
 
     def beyond(
-        self, connection: Connection, house_id: int, plan: Plan, claim: Claim, trace: Trace
+        self, connection: Connection, house_id: int, plan: Plan, rule: Rule, trace: Trace
     ) -> Beyond:
-        """Time beyond a claim's limit; does not depend on the marks, so dragging finds it ready."""
-        probe = plan.probe(claim.band.probe)
+        """Time beyond a rule's limit; does not depend on the marks, so dragging finds it ready."""
+        probe = plan.probe(rule.band.probe)
         key = (
             "beyond",
-            self._version(connection, house_id, claim.band.probe),
+            self._version(connection, house_id, rule.band.probe),
             probe.calibration if probe else None,
             probe.stale_after_s if probe else None,
-            claim.band.limit,
-            claim.band.direction,
+            rule.band.limit,
+            rule.band.direction,
             len(trace),
         )
-        return self._remembered(key, lambda: beyond_limit(plan, claim, trace))
+        return self._remembered(key, lambda: beyond_limit(plan, rule, trace))
 
     def pictures(self, connection: Connection, house_id: int) -> Picture:
         """Drawings of logs: each made once for what it depends on and its probe's readings."""
@@ -305,19 +305,19 @@ class ReplayCache:
         return (series.id, series.version) if series else (-house_id, 0)
 
     def _remembered(self, key: tuple[object, ...], make: Callable[[], Made]) -> Made:
-        found = self._made.get(key)
-        if found is not None:
-            return cast(Made, found)
-        made = make()
-        self._made.put(key, made, _size_of(made))
-        return made
+        kept = self._made.get(key)
+        if kept is not None:
+            return cast(Made, kept)
+        value = make()
+        self._made.put(key, value, _size_of(value))
+        return value
 
 
-def _size_of(made: object) -> int:
-    if isinstance(made, str):
-        return len(made) + 200
-    if isinstance(made, Beyond):
-        return made.total_ms.nbytes + made.t_ms.nbytes + 200
-    if isinstance(made, Standing):
-        return made.conditions.nbytes + made.values.nbytes + BYTES_A_STANDING
+def _size_of(value: object) -> int:
+    if isinstance(value, str):
+        return len(value) + 200
+    if isinstance(value, Beyond):
+        return value.total_ms.nbytes + value.t_ms.nbytes + 200
+    if isinstance(value, Standing):
+        return value.conditions.nbytes + value.values.nbytes + BYTES_A_STANDING
     return 2000

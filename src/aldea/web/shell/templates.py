@@ -18,27 +18,35 @@ from markupsafe import Markup
 
 from aldea.core.base.bounded import BoundedCache
 from aldea.core.base.figures import as_typed, figure, ohms, short, signed, thousands
-from aldea.core.base.instants import day_clock, span, stamp
+from aldea.core.base.instants import span, stamp
+from aldea.core.calibrate.uncertainty_budget import GROUND_WORDS
 from aldea.core.words.methods import computed_at
+from aldea.core.words.priorities import priority_words
 from aldea.web.shell.bench import Bench, Key, doorways
 from aldea.web.shell.finding_place import finding_place
-from aldea.web.shell.rail import Rail
+from aldea.web.shell.timeline import Timeline
 
 FOLDER = Path(__file__).parent / "templates"
 MOST_DRAWN_BYTES = 8_000_000
 BYTES_A_LETTER = 4  # with the value that it was drawn of
 COMMON_KEYS = (
-    Key(key=", and .", does="previous and next change of the load on the rail"),
+    Key(key=", and .", does="previous and next change of the load on the timeline"),
     Key(key="< and >", does="one hour back, one hour on"),
     Key(key="Home", does="the scrubber to now"),
-    Key(key="[ and ]", does="a shorter, a longer span"),
-    Key(key="R", does="fold or open the rail"),
+    Key(key="[ and ]", does="a shorter or a longer span"),
+    Key(key="R", does="fold or open the timeline"),
     Key(key="arrows", does="the scrubber by a minute, with Shift by ten"),
+    Key(key="/", does="search for a part, a rule, a pin or a page"),
     Key(key="D", does="light or dark"),
-    Key(key="Ctrl Enter", does="keep, from within a field"),
+    Key(key="Ctrl Enter", does="save, from within a field"),
     Key(key="Escape", does="leave a field"),
     Key(key="?", does="this list"),
 )
+
+
+def ground_words(ground: str) -> str:
+    """What a row of an uncertainty budget rests on, as people read it."""
+    return GROUND_WORDS.get(ground, ground)
 
 
 def make_environment() -> Environment:
@@ -61,8 +69,9 @@ def make_environment() -> Environment:
         ohms=ohms,
         span=span,
         stamp=stamp,
-        day_clock=day_clock,
         thousands=thousands,
+        priority_words=priority_words,
+        ground=ground_words,
     )
     return environment
 
@@ -70,13 +79,13 @@ def make_environment() -> Environment:
 templates = Jinja2Templates(env=make_environment())
 
 
-def rail_drawn(rail: Rail, swap: str) -> Markup:
-    """A rail as a page shows it; drawn once."""
-    found = rail.drawn.get(swap)
-    if found is None:
-        text = templates.env.get_template("rail.html").render(rail=rail, swap=swap)
-        found = rail.drawn[swap] = Markup(text)  # noqa: S704  it was escaped as it was drawn
-    return found
+def timeline_drawn(timeline: Timeline, swap: str) -> Markup:
+    """A timeline as a page shows it; drawn once."""
+    markup = timeline.drawn.get(swap)
+    if markup is None:
+        text = templates.env.get_template("timeline.html").render(timeline=timeline, swap=swap)
+        markup = timeline.drawn[swap] = Markup(text)  # noqa: S704  it was escaped as it was drawn
+    return markup
 
 
 _drawn: BoundedCache[Markup] = BoundedCache(MOST_DRAWN_BYTES)
@@ -85,15 +94,15 @@ _drawn: BoundedCache[Markup] = BoundedCache(MOST_DRAWN_BYTES)
 def drawn_once(template: str, macro: str, value: Hashable) -> Markup:
     """What a macro draws of one value that never changes, drawn anew only when it is another."""
     key = (template, macro, value)
-    found = _drawn.get(key)
-    if found is None:
+    markup = _drawn.get(key)
+    if markup is None:
         module = templates.env.get_template(template).module
-        found = getattr(module, macro)(value)
-        _drawn.put(key, found, BYTES_A_LETTER * len(found))
-    return found
+        markup = getattr(module, macro)(value)
+        _drawn.put(key, markup, BYTES_A_LETTER * len(markup))
+    return markup
 
 
-templates.env.globals["rail_drawn"] = rail_drawn
+templates.env.globals["timeline_drawn"] = timeline_drawn
 templates.env.globals["drawn_once"] = drawn_once
 
 

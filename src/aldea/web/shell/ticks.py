@@ -1,4 +1,4 @@
-"""Labels along the time of a rail or a plot, by the house's clock."""
+"""Labels along the time of a timeline or a plot, by the house's clock."""
 
 from dataclasses import dataclass
 from functools import lru_cache

@@ -1,4 +1,4 @@
-"""The span of time that rail and plots share, and where the scrubber stands."""
+"""The span of time that timeline and plots share, and where the scrubber stands."""
 
 from dataclasses import dataclass
 
@@ -9,7 +9,7 @@ HOUR_MS = 3_600_000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Window:
-    """The span of time that rail and plots share, and where the scrubber stands."""
+    """The span of time that timeline and plots share, and where the scrubber stands."""
 
     start_ms: int
     end_ms: int

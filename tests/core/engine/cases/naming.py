@@ -11,9 +11,9 @@ class Names:
         self.names = {}
         loads = [
             *(
-                (load, claim["id"])
+                (load, rule["id"])
                 for load, row in case.get("loads", {}).items()
-                for claim in row.get("claims", [])
+                for rule in row.get("claims", [])
             )
         ]
         for kind in (

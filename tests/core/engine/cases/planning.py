@@ -3,6 +3,7 @@
 from typing import Any
 
 from tests.core.engine.cases.rules import Rules, pattern_level, s
+from tests.core.engine.cases.words import ENDS, FIELDS, RETURNS
 
 from aldea.core.devices.loads.indicator.model import Pattern
 from aldea.core.devices.loads.pulse_drive.model import PulseDrive
@@ -12,31 +13,31 @@ from aldea.core.devices.loads.valve.model import Valve
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan import derived
 from aldea.core.plan.conditions import NamedCondition
+from aldea.core.plan.controls import (
+    ButtonPress,
+    Control,
+    ControlAction,
+    LoadGroup,
+    RemoteCode,
+    SelectorPosition,
+)
 from aldea.core.plan.document import (
     Averaging,
     Calibration,
     House,
     Jump,
     Load,
+    OnSensorFault,
     Place,
     Plan,
     PowerReturn,
     Probe,
     Range,
-    Silent,
     Smoothing,
     Stuck,
     Wanted,
 )
-from aldea.core.plan.hands import (
-    ButtonPress,
-    Control,
-    HandWant,
-    LoadGroup,
-    RemoteCode,
-    SelectorPosition,
-)
-from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, HandRule, Memory, Mode
+from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, Memory, Mode, OverrideEnd
 from aldea.core.plan.panel import RelayOutput
 from aldea.core.plan.schedules import Moments, Schedule
 
@@ -133,10 +134,10 @@ def load_of(names, name, d):
     for key in ("starts_per_hour", "stagger_place"):
         if key in d:
             extra[key] = d[key]
-    hand = d.get("hand", {})
-    rule = {"school": hand.get("school", "time")}
-    if "for_ms" in hand:
-        rule["for_s"] = s(hand["for_ms"])
+    override = d.get("hand", {})
+    rule = {"ends_by": ENDS[override.get("school", "time")]}
+    if "for_ms" in override:
+        rule["for_s"] = s(override["for_ms"])
     rest = d.get("rest", "off")
     wanted = Wanted(want="off")
     if rest.startswith("step"):
@@ -151,10 +152,10 @@ def load_of(names, name, d):
         place="room",
         kind=KINDS[d["kind"]],
         load_class="water",
-        silent=Silent(after_s=0.0, state="keep"),
-        power_return=PowerReturn(policy=d.get("return", "decide"), reason="a case"),
-        hand=HandRule(**rule),
-        idle=wanted,
+        on_sensor_fault=OnSensorFault(after_s=0.0, state="keep"),
+        power_return=PowerReturn(policy=RETURNS[d.get("return", "decide")], reason="a case"),
+        override=OverrideEnd(**rule),
+        default_state=wanted,
         **extra,
     )
 
@@ -240,7 +241,7 @@ def several(wants):
     if not wants:
         return {}
     first, *others = wants
-    return {**first, "also": tuple(HandWant(**want) for want in others)}
+    return {**first, "also": tuple(ControlAction(**want) for want in others)}
 
 
 def memory_of(case, names):
@@ -260,7 +261,7 @@ def memory_of(case, names):
         if kind == "band":
             fields.append(f"band:{retained_band(case, names, name)}")
         else:
-            fields.append(f"{kind}:{names.give(kinds[kind], name)}")
+            fields.append(f"{FIELDS.get(kind, kind)}:{names.give(kinds[kind], name)}")
     latest = {"latest_s": s(d["latest_ms"])} if "latest_ms" in d else {}
     return Memory(
         fields=tuple(fields),
@@ -277,9 +278,9 @@ def retained_band(case, names, name):
         if d.get("retain") == name:
             return names.give("condition", condition)
     for load, row in case.get("loads", {}).items():
-        for claim in row.get("claims", ()):
-            if isinstance(claim.get("when"), dict) and claim["when"].get("retain") == name:
-                return names.give("claim", (load, claim["id"]))
+        for rule in row.get("claims", ()):
+            if isinstance(rule.get("when"), dict) and rule["when"].get("retain") == name:
+                return names.give("claim", (load, rule["id"]))
     return names.give("condition", name)
 
 
@@ -298,32 +299,32 @@ def groups_of(case, names):
 
 def plan_of(case, names):
     """The plan of a case, with the rules that it was made by."""
-    rules = Rules(case, names)
-    claims = tuple(
-        rules.claim(load, claim)
+    maker = Rules(case, names)
+    rules = tuple(
+        maker.rule(load, rule)
         for load, row in case.get("loads", {}).items()
-        for claim in row.get("claims", ())
+        for rule in row.get("claims", ())
     )
     conditions = tuple(
-        NamedCondition(id=names.give("condition", name), condition=rules.condition(d))
+        NamedCondition(id=names.give("condition", name), condition=maker.condition(d))
         for name, d in case.get("conditions", {}).items()
     )
-    controls = controls_of(case, names, rules)
-    rules.said = [
-        rules.wants(message[3]) if message[1] == "page" else []
+    controls = controls_of(case, names, maker)
+    maker.said = [
+        maker.wants(message[3]) if message[1] == "page" else []
         for message in case.get("messages", ())
     ]
     boot = case.get("boot", {})
     return (
         Plan(
-            format="aldea-plan/1",
+            format="aldea-plan/2",
             house=House(name="case", time_zone="UTC"),
             scan_period_ms=case["scan_ms"],
             places=(Place(id="room", name="Room", kind="room", level=0, from_m=0.0, to_m=4.0),),
             probes=tuple(probe_of(names, n, d) for n, d in case.get("probes", {}).items()),
             derived=tuple(signal_of(names, n, d) for n, d in case.get("signals", {}).items()),
             loads=tuple(load_of(names, n, d) for n, d in case.get("loads", {}).items()),
-            claims=claims,
+            rules=rules,
             conditions=(*conditions, *case.get("_suns", ())),
             modes=tuple(
                 Mode(
@@ -356,7 +357,7 @@ def plan_of(case, names):
                 for n, d in case.get("doorways", {}).items()
             ),
             controls=controls,
-            groups=(*rules.groups, *groups_of(case, names)),
+            groups=(*maker.groups, *groups_of(case, names)),
             relays=relays_of(case, names),
             exclusive=tuple(
                 Exclusive(
@@ -371,7 +372,7 @@ def plan_of(case, names):
                 delay_s=s(boot.get("delay_ms", 0)), stagger_s=s(boot.get("stagger_ms", 0))
             ),
         ),
-        rules,
+        maker,
     )
 
 

@@ -2,9 +2,11 @@
 
 from typing import Any
 
+from tests.core.engine.cases.words import ENDS
+
 from aldea.core.plan import conditions as con
-from aldea.core.plan.document import Claim
-from aldea.core.plan.hands import LoadGroup, OnlyIn
+from aldea.core.plan.controls import LoadGroup, OnlyIn
+from aldea.core.plan.document import Rule
 
 NOT_GOOD = ("warming", "range", "jump", "stuck", "stale")
 
@@ -37,8 +39,8 @@ class Rules:
         return con.Band(
             probe=self.names.reading(d["probe"]),
             direction="rising" if rising else "falling",
-            on=float(d["on"]),
-            off=float(d["off"]),
+            on_threshold=float(d["on"]),
+            off_threshold=float(d["off"]),
             retained="retain" in d,
         )
 
@@ -47,7 +49,7 @@ class Rules:
             kind=d["is"],
             probe=self.names.reading(d["probe"]),
             value=float(d["value"]),
-            gap=float(d.get("gap", 0)),
+            hysteresis=float(d.get("gap", 0)),
         )
 
     _below = _above
@@ -56,16 +58,16 @@ class Rules:
         return con.Difference(
             probe=self.names.reading(d["a"]),
             less=self.names.reading(d["b"]),
-            on=float(d["on"]),
-            off=float(d["off"]),
+            on_threshold=float(d["on"]),
+            off_threshold=float(d["off"]),
         )
 
     def _rate(self, d):
         return con.Rate(
             probe=self.names.reading(d["probe"]),
             over_s=s(d["over_ms"]),
-            on=float(d["on"]),
-            off=float(d["off"]),
+            on_threshold=float(d["on"]),
+            off_threshold=float(d["off"]),
         )
 
     def _state_range(self, d):
@@ -145,19 +147,19 @@ class Rules:
     def _always(self, d):
         return con.Always()
 
-    def claim(self, load, d):
+    def rule(self, load, d):
         row = self.case["loads"][load]
         fields = {
             "id": self.names.give("claim", (load, d["id"])),
             "load": self.names.give("load", load),
-            "rank": d["level"],
+            "priority": d["level"],
             **want_of(row, d.get("want", "off")),
         }
         if "pulse_ms" in d:
             fields["pulse_s"] = s(d["pulse_ms"])
         if "when" in d:
-            return Claim(condition=self.condition(d["when"]), **fields)
-        return Claim(
+            return Rule(condition=self.condition(d["when"]), **fields)
+        return Rule(
             probe=self.names.give("probe", d["probe"]),
             qualities=tuple(d.get("qualities", NOT_GOOD)),
             after_s=s(d.get("after_ms", 0)),
@@ -177,20 +179,20 @@ class Rules:
                 {"trip": self.names.give("claim", (a["reset"], a["trip"]))} if "trip" in a else {}
             )
             found.append({"does": "reset", "load": self.names.give("load", a["reset"]), **trip})
-        ends = {k: a[k] for k in ("school",) if k in a}
+        ends = {"ends_by": ENDS[a["school"]]} if "school" in a else {}
         if "for_ms" in a:
             ends["for_s"] = s(a["for_ms"])
         for key in ("give_back", "hand", "toggle"):
             if key in a:
-                does = {"does": key}
+                does = {"does": "automatic" if key == "give_back" else key}
                 if key == "hand":
-                    does = self._hand(a["hand"][0], a["want"])
+                    does = self._override(a["hand"][0], a["want"])
                 rest = {} if key == "give_back" else ends
                 found.append({**does, **self._who(a[key]), **rest})
         if "group" in a:
             first = self.case["groups"][a["group"]]["members"][0]
             group = self.names.give("group", a["group"])
-            found.append({**self._hand(first, a["want"]), "group": group, **ends})
+            found.append({**self._override(first, a["want"]), "group": group, **ends})
         if "step" in a:
             way = "up" if a["by"] > 0 else "down"
             load = self.names.give("load", a["step"])
@@ -204,7 +206,7 @@ class Rules:
                 want["ends_with_mode"] = a.get("ends_with_mode", False)
         return found
 
-    def _hand(self, load, want):
+    def _override(self, load, want):
         made = want_of(self.case["loads"][load], want)
         does = "close" if made["want"] == "shut" else made["want"]
         return {"does": does, **({"step": made["level"]} if "level" in made else {})}

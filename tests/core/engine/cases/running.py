@@ -6,6 +6,7 @@ import math
 import numpy as np
 from tests.core.engine.cases.naming import OFFSET_MS, Names
 from tests.core.engine.cases.planning import compiled_of
+from tests.core.engine.cases.words import ENDS, ENDS_BACK, PRIORITIES
 
 from aldea.core.engine import layout as lay
 from aldea.core.engine.fresh import Record, cells_of_fields
@@ -15,7 +16,7 @@ from aldea.core.engine.tables import memory as mem
 from aldea.core.engine.tables.people import CATCH_UP_ABSENT, ResetSpec, ScheduleSpec, SunSpec
 from aldea.core.engine.tables.rows import I8, I64, cells_of, table_of
 from aldea.core.engine.tables.run import CalendarTables
-from aldea.core.plan.hands import HandWant
+from aldea.core.plan.controls import ControlAction
 from aldea.core.readings.samples import Samples
 
 HOLDS = {lay.INHIBIT_NOT_ARRIVING: "not_arriving"}
@@ -92,7 +93,7 @@ def inputs_of(case, names, rules):
                     Code(t_ms=t + OFFSET_MS, remote=names.give("code", who), name="code")
                 )
             continue
-        wants = tuple(HandWant(**want) for want in rules.said[index])
+        wants = tuple(ControlAction(**want) for want in rules.said[index])
         acts = action[0] if isinstance(action[0], list) else action
         until = next((one["until_ms"] for one in acts if "until_ms" in one), None)
         messages.append(
@@ -139,7 +140,7 @@ def samples_of(case, compiled, names):
     )
 
 
-class Told:
+class Tell:
     """What came out of a run, in the words of its case."""
 
     def __init__(self, case, run, names, samples):
@@ -161,17 +162,17 @@ class Told:
         name = self.run.authors[index]
         return name[7:] if name.startswith("person ") else self.names.names.get(name, name)
 
-    def who(self, claim, author):
-        if claim == lay.UNASKED:
+    def who(self, rule, author):
+        if rule == lay.UNASKED:
             return "moved/unasked"
-        row = self.compiled.claim_rows[claim]
-        if row.rank == lay.RANK_HAND:
+        row = self.compiled.rule_rows[rule]
+        if row.priority == lay.PRIORITY_OVERRIDE:
             return f"hand/{self.author(author)}"
-        if row.rank == lay.RANK_REST:
+        if row.priority == lay.PRIORITY_DEFAULT:
             load = self.compiled.load_ids.index(row.load)
-            last = claim == self.compiled.tables.loads[load].last
+            last = rule == self.compiled.tables.loads[load].last
             return "rest/last" if last else "rest/rest"
-        return f"{lay.RANK_NAMES[row.rank]}/{self.names.names[row.claim][1]}"
+        return f"{lay.PRIORITY_NAMES[row.priority]}/{self.names.names[row.rule][1]}"
 
     def channel(self, name):
         return [[row[0] - OFFSET_MS, *row[1:]] for row in getattr(self, name)()]
@@ -181,25 +182,25 @@ class Told:
 
     def events(self):
         for e in self._of(lay.EVENT_LOAD):
-            if e.state_from != e.state_to and e.claim != lay.NO_POWER:
+            if e.state_from != e.state_to and e.rule != lay.NO_POWER:
                 load = self.loads[e.who]
                 yield [
                     e.t_ms,
                     load,
                     self.state(load, e.state_from),
                     self.state(load, e.state_to),
-                    self.who(e.claim, e.author),
+                    self.who(e.rule, e.author),
                     HOLDS.get(e.kept, lay.INHIBIT_NAMES[e.kept]) or None,
                 ]
 
     def deciders(self):
         seen = {}
         for e in self._of(lay.EVENT_LOAD):
-            if e.claim == lay.NO_POWER:
+            if e.rule == lay.NO_POWER:
                 continue
             load = self.loads[e.who]
-            row = self.run.claim_row(e.decider)
-            author = e.decided_by if row.rank == lay.RANK_HAND else None
+            row = self.run.rule_row(e.decider)
+            author = e.decided_by if row.priority == lay.PRIORITY_OVERRIDE else None
             now = [self.who(e.decider, author), self.state(load, e.wanted)]
             if seen.get(load) != now:
                 seen[load] = now
@@ -246,8 +247,8 @@ class Told:
                 slot = "defaults" if e.state_from < 0 else "AB"[e.state_from]
                 yield [e.t_ms, "boot", slot, e.state_to]
             elif e.event_type == lay.EVENT_TRIP:
-                claim = self.names.names[self.compiled.claim_rows[e.claim].claim][1]
-                yield [e.t_ms, "tripped" if e.state_to else "reset", self.loads[e.who], claim]
+                rule = self.names.names[self.compiled.rule_rows[e.rule].rule][1]
+                yield [e.t_ms, "tripped" if e.state_to else "reset", self.loads[e.who], rule]
             elif e.event_type == lay.EVENT_MISSED:
                 what = ["not_arriving"] if e.state_to == lay.MISSED_RESET else []
                 yield [e.t_ms, MISSED[e.state_to], self.loads[e.who], *what]
@@ -265,8 +266,8 @@ class Told:
         for index, (kind, who, first, end) in enumerate(table):
             part = cells[first:end]
             if kind == mem.FIELD_TRIP:
-                row = self.compiled.claim_rows[who]
-                key = f"trip:{self.names.names[row.load]}/{self.names.names[row.claim][1]}"
+                row = self.compiled.rule_rows[who]
+                key = f"trip:{self.names.names[row.load]}/{self.names.names[row.rule][1]}"
                 found[key] = bool(part[0])
             elif kind == mem.FIELD_NOT_ARRIVING:
                 found[f"not_arriving:{self.loads[who]}"] = bool(part[0])
@@ -285,15 +286,15 @@ class Told:
             return part[0]
         if kind == mem.FIELD_MOMENTS:
             return [at - OFFSET_MS for at in part[1 : 1 + part[0]]]
-        if kind == mem.FIELD_HAND:
-            if not part[mem.HAND_THERE]:
+        if kind == mem.FIELD_OVERRIDE:
+            if not part[mem.OVERRIDE_THERE]:
                 return None
-            end = part[mem.HAND_END]
-            ends = self.ends_with(part[mem.HAND_MODE], part[mem.HAND_VALUE])
+            end = part[mem.OVERRIDE_END]
+            ends = self.ends_with(part[mem.OVERRIDE_MODE], part[mem.OVERRIDE_VALUE])
             return {
-                "want": self.want(self.loads[who], part[mem.HAND_WANT]),
-                "by": self.author(part[mem.HAND_AUTHOR]),
-                "school": lay.SCHOOL_NAMES[part[mem.HAND_SCHOOL]],
+                "want": self.want(self.loads[who], part[mem.OVERRIDE_WANT]),
+                "by": self.author(part[mem.OVERRIDE_AUTHOR]),
+                "school": ENDS_BACK[lay.ENDS_BY_NAMES[part[mem.OVERRIDE_ENDS_BY]]],
                 "end": None if end == mem.NO_END else end - OFFSET_MS,
                 **ends,
             }
@@ -319,13 +320,13 @@ class Told:
                 if want]  # fmt: skip
         if not left:
             return None
-        school, for_ms, until_ms = part[mem.GROUP_SCHOOL : mem.GROUP_UNTIL + 1]
+        ends_by, for_ms, until_ms = part[mem.GROUP_ENDS_BY : mem.GROUP_UNTIL + 1]
         by = self.author(part[mem.GROUP_AUTHOR])
         ends = self.ends_with(part[mem.GROUP_MODE], part[mem.GROUP_VALUE])
         return {
             "want": self.want(self.loads[left[0][0]], left[0][1]),
             "by": by,
-            "school": None if school == lay.NONE else lay.SCHOOL_NAMES[school],
+            "school": None if ends_by == lay.NONE else ENDS_BACK[lay.ENDS_BY_NAMES[ends_by]],
             "for_ms": None if for_ms == lay.NONE else for_ms,
             "until_ms": None if until_ms == mem.NO_END else until_ms - OFFSET_MS,
             "members": [self.loads[row] for row, _ in left],
@@ -359,8 +360,8 @@ def encoded(case, compiled, names, fields):
     for index, field in enumerate(compiled.tables.fields):
         kind, who, first, end = field.kind, field.who, field.cell, field.end
         if kind == mem.FIELD_TRIP:
-            row = compiled.claim_rows[who]
-            key = f"trip:{names.names[row.load]}/{names.names[row.claim][1]}"
+            row = compiled.rule_rows[who]
+            key = f"trip:{names.names[row.load]}/{names.names[row.rule][1]}"
             cells[first] = int(bool(fields.get(key, False)))
             continue
         if kind == mem.FIELD_NOT_ARRIVING:
@@ -376,7 +377,7 @@ def encoded_field(case, compiled, names, kind, who, value, size):
     cells = [0] * size
     load = (
         list(case.get("loads", {}))[who]
-        if kind in (mem.FIELD_LOAD, mem.FIELD_HAND, mem.FIELD_LOCK)
+        if kind in (mem.FIELD_LOAD, mem.FIELD_OVERRIDE, mem.FIELD_LOCK)
         else None
     )
     if kind == mem.FIELD_LOAD:
@@ -388,13 +389,13 @@ def encoded_field(case, compiled, names, kind, who, value, size):
     elif kind == mem.FIELD_MOMENTS and value:
         cells[0] = len(value)
         cells[1 : 1 + len(value)] = [at + OFFSET_MS for at in value]
-    elif kind == mem.FIELD_HAND and value:
+    elif kind == mem.FIELD_OVERRIDE and value:
         end = value.get("end")
         cells = [
             1,
             want_code(case["loads"][load], value["want"]),
             author_code(compiled, names, value["by"]),
-            lay.SCHOOL_CODES[value["school"]],
+            lay.ENDS_BY_CODES[ENDS[value["school"]]],
             mem.NO_END if end is None else end + OFFSET_MS,
             *mode_of(case, value.get("ends_with")),
         ]
@@ -404,14 +405,14 @@ def encoded_field(case, compiled, names, kind, who, value, size):
         cells[0] = 1
         first = compiled.tables.loads[who].first
         for index in range(size - mem.LOCK_FIRST):
-            row = compiled.claim_rows[first + index]
+            row = compiled.rule_rows[first + index]
             for noted in value:
-                rank, _, claim = noted.partition("/")
-                if row.rank == lay.RANK_CODES[rank if rank != "rest" else "idle"]:
-                    if row.rank == lay.RANK_HAND:
-                        cells[mem.LOCK_AUTHOR] = author_code(compiled, names, claim)
+                priority, _, rule = noted.partition("/")
+                if row.priority == lay.PRIORITY_CODES[PRIORITIES.get(priority, priority)]:
+                    if row.priority == lay.PRIORITY_OVERRIDE:
+                        cells[mem.LOCK_AUTHOR] = author_code(compiled, names, rule)
                         cells[mem.LOCK_FIRST + index] = 1
-                    elif row.claim and names.names[row.claim][1] == claim:
+                    elif row.rule and names.names[row.rule][1] == rule:
                         cells[mem.LOCK_FIRST + index] = 1
     elif kind in (mem.FIELD_COUNT, mem.FIELD_BAND):
         cells[0] = int(value or 0)
@@ -429,10 +430,10 @@ def mode_of(case, ends):
 def group_cells(case, compiled, names, who, value, size):
     """What is left of a group command, as cells."""
     until = value.get("until_ms")
-    school = value.get("school")
+    ends_by = value.get("school")
     head = [
         author_code(compiled, names, value["by"]),
-        lay.NONE if school is None else lay.SCHOOL_CODES[school],
+        lay.NONE if ends_by is None else lay.ENDS_BY_CODES[ENDS[ends_by]],
         lay.NONE if value.get("for_ms") is None else value["for_ms"],
         mem.NO_END if until is None else until + OFFSET_MS,
         *mode_of(case, value.get("ends_with")),
@@ -497,5 +498,5 @@ def run_case(case, **engine):
         in_service=False,
         **engine,
     )
-    told = Told(case, run, names, samples)
+    told = Tell(case, run, names, samples)
     return {channel: told.channel(channel) for channel in case.get("observe", ["events"])}

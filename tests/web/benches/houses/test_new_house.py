@@ -6,7 +6,7 @@ def test_a_new_house_needs_a_name_and_a_zone_and_may_be_a_copy(signed):
     form = {"name": "", "time_zone": "Mill/Time", "mains_v": "12", "mains_hz": "50"}
     answer = client.post("/houses/new", data=form)
     assert answer.status_code == 422
-    for said in ("what the house is called", "a zone of the list", "90 to 260 V"):
+    for said in ("a name for the house", "a zone of the list", "90 to 260 V"):
         assert said in answer.text
     good = {"name": "Copy", "time_zone": "Europe/Madrid", "mains_v": "230", "mains_hz": "50"}
     made = client.post("/houses/new", data={**good, "copy": "molino-alto"})

@@ -18,6 +18,18 @@ def test_a_plan_goes_out_and_comes_into_a_fresh_house_as_the_identical_document(
     assert read_plan(exported).house.name == "Molino Alto"
 
 
+def test_a_load_goes_out_alone_and_begins_a_house_of_its_own(signed):
+    client = signed("jon")
+    page = client.get(f"{H}/rule?load=dehumidifier").text
+    assert f'href="{H}/record/loads/dehumidifier.json"' in page
+    exported = client.get(f"{H}/record/loads/dehumidifier.json").content
+    answer = client.post("/houses", files={"plan": ("load.json", exported)})
+    assert answer.status_code == 303, answer.text
+    fresh = answer.headers["location"].removesuffix("/record")
+    assert "Drying room RH is 62 %RH or above" in client.get(f"{fresh}/rule?load=dehumidifier").text
+    assert client.get(f"{H}/record/loads/ghost.json").status_code == 404
+
+
 def test_a_wrong_plan_file_is_refused_whole(signed):
     client = signed("jon")
     before = client.get("/houses").text.count("<tr>")

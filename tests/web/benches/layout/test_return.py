@@ -5,13 +5,13 @@ from tests.web.test_new_house import begun
 
 # kind, class that is typed ("" leaves the form's), class and return that the plan has then
 PUT_IN = [
-    ("relay", "", "air", "decide"),
+    ("relay", "", "air", "follow_rules"),
     ("relay", "heat", "heat", "off"),
-    ("relay", "light", "light", "decide"),
+    ("relay", "light", "light", "follow_rules"),
     ("outlet", "water", "water", "off"),
     ("valve", "", "water", "off"),
     ("pulse_drive", "", "motion", "off"),
-    ("two_way", "", "light", "decide"),
+    ("two_way", "", "light", "follow_rules"),
 ]
 
 
@@ -36,7 +36,11 @@ def test_a_load_that_is_put_in_returns_as_its_class_does(signed, kind, typed, of
     (load,) = plan_of(client, home)["plan"]["loads"]
     assert (load["load_class"], load["power_return"]["policy"]) == (of_class, policy)
     page = client.get(f"{home}/layout?part=load:it").text
-    again = "decides again" if policy == "decide" else ("stays", "moves only when it is told to")
+    again = (
+        "follows its rules again"
+        if policy == "follow_rules"
+        else ("stays", "moves only on command")
+    )
     told = page.split("Without supply</h2>")[1].split("</p>")[0]
     assert again in told if isinstance(again, str) else any(word in told for word in again)
 
@@ -49,10 +53,10 @@ def test_another_class_brings_its_return_and_what_was_chosen_stays(signed):
     keep(client, home, part_kind="load", part_id="it", load_class="heat")
     assert plan_of(client, home)["plan"]["loads"][0]["power_return"]["policy"] == "off"
     keep(client, home, part_kind="load", part_id="it", load_class="air")
-    assert plan_of(client, home)["plan"]["loads"][0]["power_return"]["policy"] == "decide"
-    sent = {"load": "it", "policy": "off", "reason": "it blows on paper", "silent_state": "off",
-            "silent_each": "rule", "idle": "off",
-            "school": "time", "version": str(plan_of(client, home)["version"])}  # fmt: skip
+    assert plan_of(client, home)["plan"]["loads"][0]["power_return"]["policy"] == "follow_rules"
+    sent = {"load": "it", "policy": "off", "reason": "it blows on paper", "fault_state": "off",
+            "fault_each": "rule", "default_state": "off",
+            "ends_by": "time", "version": str(plan_of(client, home)["version"])}  # fmt: skip
     numbers = {"after_s": "900", "delay_s": "0", "min_on_s": "0", "min_off_s": "0", "max_on_s": "",
                "max_on_rest_s": "0", "starts_per_hour": "", "for_s": "7200"}  # fmt: skip
     assert client.post(f"{home}/rule/failsafe", data={**sent, **numbers}).status_code == 303

@@ -5,13 +5,13 @@ import re
 import time
 
 from sqlalchemy import update
-from tests.web.pages import H, found_in, plain
+from tests.web.pages import H, draft, found_in, plain
 from tests.web.sent import READ_OPTIONS
 
 from aldea.demo.recorded import END_MS
 from aldea.store import tables as t
-from aldea.store.claims import claim
 from aldea.store.imports import find_import
+from aldea.store.run_locks import lock_run
 
 
 def wait_for(client, path: str, *states: str) -> str:
@@ -53,8 +53,8 @@ def test_a_broken_log_is_refused_whole_with_line_and_column(signed):
     client = signed("jon")
     path = upload(client, b"t,rh\n1760000000,50\n1760000010,wet\n")
     client.post(f"{path}/check", data=READ_OPTIONS)
-    page = wait_for(client, path, "refused whole")
-    assert "line 3, column 2: “wet” does not fit" in page
+    page = wait_for(client, path, "was not imported")
+    assert "line 3, column 2: Enter a number with a decimal point, not “wet”" in page
     assert client.post(f"{path}/store").status_code == 409
 
 
@@ -64,7 +64,7 @@ def test_options_are_refused_at_their_field(signed):
     for field, value in (("zone", "Mill/Time"), ("value_column", "0"), ("header_rows", "x")):
         answer = client.post(f"{path}/check", data={**READ_OPTIONS, field: value})
         assert answer.status_code == 422
-        assert f'id="mend-{field}"' in answer.text
+        assert f'id="fix-{field}"' in answer.text
 
 
 def put_into(database, path: str, state: str) -> int:
@@ -88,7 +88,7 @@ def test_stop_acts_at_once_on_what_waits_and_is_asked_of_who_is_at_it(signed, mo
     wait_for(client, path, "Store")
     put_into(module_database, path, "storing")
     with module_database.begin() as somebody:
-        assert claim(somebody, "import", run_id)
+        assert lock_run(somebody, "import", run_id)
         assert client.post(f"{path}/stop").status_code == 303
     with module_database.begin() as connection:
         run = find_import(connection, run_id)
@@ -117,13 +117,7 @@ def test_three_quantities_of_one_file_go_in_at_once_and_one_is_taken_back(signed
     assert (chosen["date_column"], chosen["time_column"], chosen["value_column"]) == ("0", "1", "2")
     assert chosen["probe-3"] == "drying_rh", "its heading speaks for it"
 
-    twice = client.post(f"{path}/also", data={"probe-3": "drying_temp"})
-    assert twice.status_code == 422
-    assert "Two columns are for one probe" in twice.text
-    assert client.post(f"{path}/also", data={"probe-3": "drying_rh"}).status_code == 303
-    page = plain(found_in(r'id="siblings">(.*?)</section>', client.get(path).text))
-    assert "Drying room RH" in page
-    assert page.count("not counted yet") == 2
+    assert chosen["probe-4"] == "new:air_pressure", "no probe of this house has its quantity"
 
     options = {
         "delimiter": ",", "decimal": ".", "header_rows": "1", "date_column": "0",
@@ -131,13 +125,27 @@ def test_three_quantities_of_one_file_go_in_at_once_and_one_is_taken_back(signed
         "local_format": "%Y-%m-%d %H:%M",
         "zone": "Europe/Madrid", "unit": "", "missing": "nan", "replaces": "",
     }  # fmt: skip
-    client.post(f"{path}/check", data=options)
-    assert "In °F they would lie inside" in wait_for(client, path, "Store all 2")
+    before = draft(client)["plan"]["probes"]
+    twice = client.post(f"{path}/check", data={**options, "probe-3": "drying_temp"})
+    assert twice.status_code == 422
+    assert "Two columns are for one probe" in twice.text
+    assert client.post(f"{path}/check", data={**options, "probe-3": "new:joy"}).status_code == 422
+    assert draft(client)["plan"]["probes"] == before
+    both = {"probe-3": "drying_rh", "probe-4": "new:air_pressure"}
+    client.post(f"{path}/check", data=options | both)
+    page = wait_for(client, path, "Store 180 readings of 3 columns")
+    assert "In °F they would lie inside" in page
+    columns = plain(found_in(r'id="columns">(.*?)</section>', client.get(path).text))
+    assert columns.count("counted, not stored 60") == 3
+    made = draft(client)["plan"]["probes"][-1]
+    assert (made["name"], made["quantity"], made["stage"]) == (
+        "pressure", "air_pressure", "working",
+    )  # fmt: skip
     client.post(f"{path}/check", data={**options, "unit": "degf"})
-    page = wait_for(client, path, "Store all 2")
+    page = wait_for(client, path, "Store 180 readings of 3 columns")
     assert "they would lie inside" not in page
     assert "18 " in plain(page), "64.4 °F"
-    assert client.post(f"{path}/store", data={"all": "yes"}).status_code == 303
+    assert client.post(f"{path}/store").status_code == 303
     wait_for(client, path, "60 readings stored")
     other = found_in(
         r'href="(/h/molino-alto/record/readings/\d+)">Drying room RH', client.get(path).text
@@ -149,7 +157,7 @@ def test_three_quantities_of_one_file_go_in_at_once_and_one_is_taken_back(signed
     assert client.post(f"{path}/withdraw").status_code == 422
     record = plain(client.get(f"{H}/record").text)
     assert "60 added from log.csv undone" in record
-    assert "Asked to undo the import of log.csv." in record
+    assert "Undo requested: the import of log.csv." in record
 
 
 def test_readings_of_a_span_are_removed_with_a_reason_and_put_back(signed):
@@ -157,7 +165,7 @@ def test_readings_of_a_span_are_removed_with_a_reason_and_put_back(signed):
     sent = {"probe": "drying_rh", "from": "2025-11-01T08:00", "to": "2025-11-01T09:00"}
     refused = client.post(f"{H}/record/remove-readings", data=sent)
     assert refused.status_code == 422
-    assert 'id="mend-because"' in refused.text
+    assert 'id="fix-because"' in refused.text
     assert 'value="2025-11-01T08:00"' in refused.text
     none = {**sent, "from": "2001-01-01T00:00", "to": "2001-01-02T00:00", "because": "x"}
     assert "no reading in that span" in client.post(f"{H}/record/remove-readings", data=none).text
@@ -167,5 +175,45 @@ def test_readings_of_a_span_are_removed_with_a_reason_and_put_back(signed):
     assert "removed, “window open”" in plain(page)
     change = found_in(r'name="change" value="(\d+)"', page)
     assert client.post(f"{H}/record/put-readings-back", data={"change": change}).status_code == 303
-    assert "Put 360 readings back" in plain(client.get(f"{H}/record").text)
+    assert "Restore 360 readings" in plain(client.get(f"{H}/record").text)
     assert client.post(f"{H}/record/put-readings-back", data={"change": "9"}).status_code == 404
+
+
+def test_dates_that_could_be_read_two_ways_are_asked_and_a_later_row_that_tells_is_enough(signed):
+    client = signed("jon")
+    rows = [f"03/{n:02d}/2025 12:00,{50 + n}" for n in range(1, 13)]
+    path = upload(client, ("time,RH\n" + "\n".join(rows) + "\n").encode())
+    page = client.get(path).text
+    assert "Day or month first?" in plain(page)
+    assert "03/01/2025 12:00 is 3 January 2025" in page
+    assert "03/01/2025 12:00 is 1 March 2025" in page
+    options = {
+        "delimiter": ",", "decimal": ".", "header_rows": "1", "date_column": "",
+        "time_column": "0", "value_column": "1", "time_kind": "local", "local_format": "",
+        "zone": "UTC", "unit": "", "missing": "nan", "replaces": "",
+    }  # fmt: skip
+    refused = client.post(f"{path}/check", data=options)
+    assert refused.status_code == 422
+    assert "Choose which is the day and which the month." in refused.text
+    client.post(f"{path}/check", data={**options, "local_format": "%m/%d/%Y %H:%M"})
+    told = plain(wait_for(client, path, "Store 12 readings"))
+    assert "from 1 Mar 2025, 13:00 to 12 Mar 2025, 13:00" in told, "in the house's zone"
+    path = upload(client, ("time,RH\n" + "\n".join([*rows, "03/13/2025 12:00,60"]) + "\n").encode())
+    assert "Day or month first?" not in plain(client.get(path).text)
+
+
+def test_serial_dates_are_recognised_and_read_to_the_second(signed):
+    """45974.5 is noon of 13 November 2025; five decimals of a day are told to the second."""
+    client = signed("jon")
+    path = upload(client, b"when,RH\n45974.5,50\n45974.50347,51\n45974.50694,52\n")
+    page = client.get(path).text
+    assert re.search(r'value="serial"\s+selected', page)
+    options = {
+        "delimiter": ",", "decimal": ".", "header_rows": "1", "date_column": "",
+        "time_column": "0", "value_column": "1", "time_kind": "serial",
+        "zone": "Europe/Madrid", "unit": "", "missing": "nan", "replaces": "",
+    }  # fmt: skip
+    client.post(f"{path}/check", data=options)
+    told = plain(wait_for(client, path, "Store 3 readings"))
+    assert "from 13 Nov 2025, 12:00 to 13 Nov 2025, 12:10" in told
+    assert "one each 5 min" in told

@@ -11,7 +11,7 @@ def test_publishing_needs_a_reason_and_the_version_that_was_read(signed):
     sent = {"version": version, "reason": "wider", "despite": "neither is connected yet"}
     bare = client.post(f"{H}/record/publish", data={**sent, "despite": ""})
     assert bare.status_code == 422
-    assert "2 findings are open at Wire or Rule. Mend them there, or write why" in bare.text
+    assert "2 findings are open at Wire or Rule. Fix them there, or enter the reason" in bare.text
     old = client.post(f"{H}/record/publish", data={"version": "1", "reason": "why not"})
     assert old.status_code == 409
     assert "why not" in old.text

@@ -53,9 +53,9 @@ def test_another_password_ends_every_other_session(enter):
     assert "other browser" in here.get("/account").text
     new = "a long enough one"
     for old, first, second, said in (
-        ("wrong", new, new, "mend-old"),
-        (PASSWORD, "short", "short", "mend-new"),
-        (PASSWORD, new, new + "!", "mend-repeated"),
+        ("wrong", new, new, "fix-old"),
+        (PASSWORD, "short", "short", "fix-new"),
+        (PASSWORD, new, new + "!", "fix-repeated"),
     ):
         answer = here.post("/account/password", data={"old": old, "new": first, "repeated": second})
         assert answer.status_code == 422

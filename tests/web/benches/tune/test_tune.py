@@ -22,9 +22,9 @@ TUNE = f"{H}/tune/dehumidifier"
         ("on", "damp", "a number"),
         ("on", "140", "0 to 100"),
         ("on", "nan", "0 to 100"),
-        ("off", "63", "below the on mark 62"),
+        ("off", "63", "below the on threshold 62"),
         ("min_off_min", "-3", "0 to 1440"),
-        ("silent_state", "maybe", "one of the list"),
+        ("fault_state", "maybe", "one of the list"),
         ("return_policy", "last", "a written reason"),
     ],
 )
@@ -37,7 +37,7 @@ def test_a_wrong_field_is_named_and_keeps_what_was_typed(signed, field, typed, s
         assert answer.status_code == status
         assert said in answer.text
     page = client.post(f"{TUNE}/keep", data=form).text
-    if field not in ("silent_state", "return_policy"):
+    if field not in ("fault_state", "return_policy"):
         assert f'value="{typed}"' in page
     assert draft(client) == before
 
@@ -45,13 +45,13 @@ def test_a_wrong_field_is_named_and_keeps_what_was_typed(signed, field, typed, s
 def test_the_answer_moves_with_the_marks_and_stores_nothing(signed):
     client = signed("guest")
     before = draft(client)
-    closings = []
+    starts = []
     for off in ("59.8", "50"):
         page = client.post(f"{TUNE}/answer", data={**TUNING, "on": "60", "off": off}).text
-        row = re.search(r'data-cost="Closings a day".*?<b[^>]*>([\d.]+)</b>', page, re.S)
+        row = re.search(r'data-cost="Starts a day".*?<b[^>]*>([\d.]+)</b>', page, re.S)
         assert row
-        closings.append(float(row[1]))
-    assert closings[0] > closings[1] > 0
+        starts.append(float(row[1]))
+    assert starts[0] > starts[1] > 0
     assert draft(client) == before
 
 
@@ -66,11 +66,11 @@ def test_faults_put_in_are_shown(signed):
         "silence_min": "120",
     }
     page = signed("guest").post(f"{TUNE}/answer", data=form).text
-    assert "power cut, put in from 08:00 to 08:30" in page
-    assert "probe silent, put in from 13:00 to 15:00" in page
-    data = json.loads(page.split('id="rail-data">')[1].split("</script>")[0])
-    ranks = {row["rank"] for row in data["lanes"][0]["rows"]}
-    assert {0, 3} <= ranks
+    assert "power cut, added from 08:00 to 08:30" in page
+    assert "no reading, added from 13:00 to 15:00" in page
+    data = json.loads(page.split('id="timeline-data">')[1].split("</script>")[0])
+    priorities = {row["by"] for row in data["lanes"][0]["rows"]}
+    assert {0, 3} <= priorities
 
 
 def test_two_tabs_cannot_overwrite_each_other_unseen(signed):
@@ -82,7 +82,7 @@ def test_two_tabs_cannot_overwrite_each_other_unseen(signed):
     assert second.status_code == 409
     assert "while you were here" in second.text
     assert 'value="64.5"' in second.text
-    assert draft(client)["plan"]["claims"][0]["condition"]["on"] == 63.5
+    assert draft(client)["plan"]["rules"][0]["condition"]["on_threshold"] == 63.5
 
 
 def test_figures_are_of_the_span_that_is_chosen_and_say_what_of_it_was_recorded(signed):

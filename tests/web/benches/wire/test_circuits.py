@@ -35,7 +35,7 @@ def test_a_tape_is_drawn_as_the_schedule_wires_it(side, excitation):
     tape = LeakTape(side=side, excitation=excitation)
     probe = new_probe(probe_id="tape", name="Tape", place="room", quantity="leak")
     plan = one_band().model_copy(
-        update={"probes": (probe.model_copy(update={"sensor": tape}),), "claims": ()}
+        update={"probes": (probe.model_copy(update={"sensor": tape}),), "rules": ()}
     )
     circuit = next(found for found in circuits(plan) if found.owner == "probe:tape")
     svg = circuit_svg(circuit.draws, {**circuit.values, "fixed": "fixed"})

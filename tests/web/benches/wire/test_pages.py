@@ -26,7 +26,7 @@ POSTS = (
     f"{H}/wire/assign",
     f"{H}/wire/assign/1/stop",
     f"{H}/wire/pin",
-    f"{H}/wire/mend",
+    f"{H}/wire/fix",
     f"{H}/wire/relays",
     f"{H}/wire/relay",
     f"{H}/wire/boards/copy",
@@ -84,7 +84,7 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
         ("layout/move", {"part": "load:skylight", "place": "attic"}, "a part of this plan"),
         ("layout/remove", {"part": "place:loft"}, "Loft skylight"),
         ("layout/remove", {"part": "probe:drying_rh"}, "Dehumidifier (demand)"),
-        ("layout/never", {"part": "load:skylight", "number": "99"}, "Wanted: 0 to"),
+        ("layout/never", {"part": "load:skylight", "number": "99"}, "Enter 0 to"),
         (
             "wire/pin",
             {"part": "relay:k5", "pin-relay:k5.coil": "board_a/XX"},
@@ -92,7 +92,7 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
         ),
         ("wire/pin", {"part": "x", "pin-relay:none.coil": ""}, "a line of this plan"),
         ("wire/pin", {"part": "x", "pin-gibberish": "board_a/P13"}, "a line of this plan"),
-        ("wire/mend", {"finding": "no-such"}, "one that still stands"),
+        ("wire/fix", {"finding": "no-such"}, "one that still stands"),
         ("wire/boards/copy", {"type": "wifi_38", "name": " "}, "a name for the board"),
         ("wire/boards/remove", {"type": "wifi_38"}, "a part of this plan"),
         (
@@ -103,7 +103,7 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
         (
             "wire/controls/learn",
             {"control": "drying_remote", "name": "x", "code": "a3f1c0"},
-            "a3f1c0 is there already",
+            "a3f1c0 is already used",
         ),
         (
             "wire/controls/learn",
@@ -130,7 +130,7 @@ def test_a_viewer_may_take_sheets_and_lists(signed, path):
                 "target": "load:extractor",
                 "ends": "mode",
             },
-            "heard in one mode alone",
+            "acts in one mode only",
         ),
         (
             "wire/controls/press",
@@ -172,8 +172,8 @@ def test_what_is_wrong_is_said_and_nothing_is_kept(signed, path, sent, said):
     ("sent", "kept", "said"),
     [
         ({"ends": "time", "for_s": "90,5"}, ("time", 90.5, False), "turns it on, for "),
-        ({"ends": "given_back"}, ("given_back", None, False), "until it is given back"),
-        ({"ends": "mode", "only": "drying_mode=by hand"}, ("given_back", None, True),
+        ({"ends": "automatic"}, ("automatic", None, False), "until it is returned to automatic"),
+        ({"ends": "mode", "only": "drying_mode=by hand"}, ("automatic", None, True),
          "only while Drying is by hand, and no longer than that"),
         ({}, (None, None, False), "a long press: turns it on."),
     ],
@@ -185,7 +185,7 @@ def test_how_an_override_ends_is_kept_shown_and_told(signed, sent, kept, said):
     assert client.post(f"{H}/wire/controls/press", data=form).status_code == 303
     control = next(c for c in draft(client)["plan"]["controls"] if c["id"] == "mode_button")
     press = next(p for p in control["presses"] if p["press"] == "long")
-    assert (press["school"], press["for_s"], press["ends_with_mode"]) == kept
+    assert (press["ends_by"], press["for_s"], press["ends_with_mode"]) == kept
     assert said in unescape(client.get(f"{H}/rule/failsafe?load=extractor").text)
     page = client.get(f"{H}/wire/controls")
     assert page.status_code == 200
@@ -232,7 +232,7 @@ def test_two_builders_get_the_difference_and_lose_nothing(signed):
     late = client.post(f"{H}/layout/part", data={**form, "power_w": "1200"})
     assert late.status_code == 409
     assert "while you were here" in late.text
-    assert re.search(r"power, W</td>\s*<td[^>]*>1400</td>\s*<td[^>]*><b>1200", late.text)
+    assert re.search(r"power, W</th>\s*<td[^>]*>1400</td>\s*<td[^>]*><b>1200", late.text)
     assert 'value="1200"' in late.text
 
 
@@ -389,7 +389,7 @@ def test_pins_that_take_long_are_told_and_stopped_from_the_page(signed, monkeypa
     number = found_in(r"assigning=(\d+)", first)
     again = client.post(f"{home}/wire/assign")
     assert again.status_code == 409
-    assert "Wait for it, or stop it" in again.text
+    assert "Wait for the result, or stop it" in again.text
     page = client.get(f"{home}/wire").text
     assert f"{home}/wire/assign/{number}?" in page, "whoever looks at Wire sees that it is going on"
     told = client.get(f"{home}/wire/assign/{number}", headers={"hx-request": "true"})

@@ -4,8 +4,10 @@ from itertools import pairwise
 
 import pytest
 from tests.core.houses import HOUSES, house_of
+from tests.core.wiring.test_two_supplies import hood_fan
 
 from aldea.core.plan.document import Plan
+from aldea.core.plan.panel import TransistorSwitch
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
 from aldea.demo.mill import mill_plan
@@ -74,6 +76,14 @@ def test_a_schedule_shows_what_is_asked_for():
     assert one[0].measured == "expect 10 kΩ at 25 °C"
     relay = shown(plan, 1, chosen="relay:k4").rows
     assert {row.wire.owner for row in relay} == {"relay:k4", "load:dehumidifier"}
+
+
+@pytest.mark.parametrize("name", [*HOUSES, "two supplies"])
+def test_every_conductor_is_in_the_schedule_of_some_board(name):
+    """Also the one that joins the 0 V of two supplies: it is of no part of any board."""
+    plan = hood_fan(TransistorSwitch()) if name == "two supplies" else house_of(name)
+    of_boards = {row.wire.number for i in range(len(plan.boards)) for row in shown(plan, i).rows}
+    assert of_boards == {wire.number for wire in conductors(plan)}
 
 
 def test_the_pins_that_are_offered_can_all_serve():

@@ -1,4 +1,4 @@
-"""Sheet, page and engine: what is said of a lost probe and of the longest run is what happens."""
+"""Sheet, page and engine: what they say of a lost probe and of the maximum on time happens."""
 
 import pytest
 
@@ -40,12 +40,12 @@ def test_a_probe_that_falls_silent_brings_what_the_sheet_says(load_id, traces):
             faults=Faults(silences=((probe, *span_ms),)),
         )  # fmt: skip
         due_ms = FROM_MS + round(1000 * (known.stale_after_s + rule.after_s)) + 1000
-        then = [s for s in run.timelines[load_id] if s.end_ms > due_ms]
+        then = [s for s in run.stretches[load_id] if s.end_ms > due_ms]
         assert then
         state = STATES.get(rule.wanted.want, rule.wanted.level)
         for stretch in then:
-            assert stretch.rank <= lay.RANK_FAULT, (probe, stretch)
-            if stretch.rank == lay.RANK_FAULT and load.kind != "pulse_drive":
+            assert stretch.priority <= lay.PRIORITY_FAULT, (probe, stretch)
+            if stretch.priority == lay.PRIORITY_FAULT and load.kind != "pulse_drive":
                 assert stretch.inhibit or stretch.state == state, (probe, stretch)
 
 
@@ -62,7 +62,7 @@ def test_no_run_of_the_record_is_longer_than_the_sheet_says(load_id, traces):
         return
     run = rehearse(MILL, traces, start_ms=START_MS, end_ms=END_MS)
     began_ms = None
-    for stretch in run.timelines[load_id]:
+    for stretch in run.stretches[load_id]:
         if stretch.state == 0:
             began_ms = None
             continue

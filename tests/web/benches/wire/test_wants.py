@@ -1,5 +1,7 @@
 """Several wants of one press or position: in their order, each taken out by itself."""
 
+import re
+
 from tests.web.pages import H, draft, version_of
 
 CONTROLS = f"{H}/wire/controls"
@@ -25,8 +27,9 @@ def test_a_press_has_two_wants_in_their_order_and_loses_one(signed):
     assert post(client, "press", **second, then="yes").status_code == 303
     rows = [p for p in control(client, who)["presses"] if p["press"] == "long"]
     assert [(p["does"], p["load"]) for p in rows] == [("off", "extractor"), ("on", "store_fan")]
-    page = client.get(CONTROLS).text
-    assert "want 2" in page
+    page = client.get(f"{CONTROLS}?control={who}&field=presses&key=long").text
+    assert re.search(r"<li>.*Turns Drying extractor off.*<li>.*Turns Store fan on", page, re.S)
+    assert "Remove request 2" in page
     assert (
         post(client, "forget", control=who, field="presses", key="long", nth="0").status_code == 303
     )
@@ -43,7 +46,7 @@ def test_a_seventh_want_of_one_button_is_refused_in_words(signed):
     sent = {"control": who, "press": "double", "does": "off", "target": "load:extractor"}
     answers = [post(client, "press", **sent, then="yes") for _ in range(8)]
     assert answers[-1].status_code == 422
-    assert "6 wants of one button" in answers[-1].text
+    assert "6 actions of one button" in answers[-1].text
     assert len(control(client, who)["presses"]) == 6
 
 
@@ -56,13 +59,26 @@ def test_a_position_wants_a_second_thing_and_loses_it(signed):
     assert post(client, "want", **sent, **more, then="yes").status_code == 303
     kept = control(client, who["id"])["positions"][-1]
     assert kept["does"] == who["positions"][-1]["does"], "what it wanted stays"
-    assert [(w["does"], w["load"], w["school"]) for w in kept["also"]] == [
+    assert [(w["does"], w["load"], w["ends_by"]) for w in kept["also"]] == [
         ("on", "store_fan", "position")
     ]
-    page = client.get(CONTROLS).text
-    assert "then on" in " ".join(page.split())
+    page = client.get(f"{CONTROLS}?control={who['id']}&field=positions&key={key}").text
+    assert re.search(r"<li>.*to step 4.*<li>.*Turns Store fan on", page, re.S)
+    assert "Drying extractor: Off when Rack top" in page, "what such an override cannot overrule"
     for unread in ("-1", "", "²", "9" * 30):
         assert post(client, "forget", **sent, nth=unread).status_code == 422, unread
     assert len(control(client, who["id"])["positions"]) == len(who["positions"]), "none is lost"
     assert post(client, "forget", **sent, nth="0").status_code == 303
     assert control(client, who["id"])["positions"][-1]["also"] == []
+
+
+def test_a_press_that_is_added_never_takes_the_place_of_one_that_is_there(signed):
+    client = signed("jon")
+    page = client.get(f"{CONTROLS}?control=mode_button").text
+    assert 'name="press"' not in page, "the mill's button has all three"
+    assert "Add a press of Mode button" not in page
+    gone = {"control": "mode_button", "field": "presses", "key": "double"}
+    assert post(client, "forget", **gone).status_code == 303
+    page = client.get(f"{CONTROLS}?control=mode_button").text
+    offered = page.split('name="press"', 1)[1].split("</select>", 1)[0]
+    assert re.findall(r"<option>(\w+)</option>", offered) == ["double"]

@@ -67,6 +67,7 @@ HUMIDITY = Method(
     heading="Humidity over salts",
     computed="humidity",
     does="pairs in jars, fit, certificate",
+    takes="a day: about 8 h for each salt to settle",
     unit="%RH",
     difference="%RH",
     places=1,
@@ -79,7 +80,7 @@ HUMIDITY = Method(
             name="drift_rh_pct_per_year", label="Drift, up to", unit="%RH/year", low=0, high=20
         ),
         StatedField(name="resolution_rh_pct", label="Resolution", unit="%RH", low=0.001, high=10),
-        StatedField(name="lasts_months", label="Lasts", unit="months", low=1, high=60),
+        StatedField(name="lasts_months", label="Valid for", unit="months", low=1, high=60),
     ),
     settles_per_min=0.02,
     defaults=_defaults,

@@ -37,6 +37,7 @@ class Method:
     heading: str
     computed: str
     does: str
+    takes: str
     unit: str
     difference: str
     places: int

@@ -47,7 +47,7 @@ def _ends(fit: Fit) -> str:
 
 def _words(fit: Fit) -> list[str]:
     if math.isinf(fit.line.sxx):
-        return ["One temperature gives an offset only: the slope is stated, not shown."]
+        return ["One temperature gives an offset only: the slope is entered, not measured."]
     return []
 
 
@@ -56,6 +56,7 @@ THERMOMETER = Method(
     heading="Thermometer",
     computed="thermometer",
     does="ice, boiling, beside, between two",
+    takes="about 30 min: 10 min for each point to settle",
     unit="°C",
     difference="K",
     places=2,
@@ -84,7 +85,7 @@ THERMOMETER = Method(
             for_one_point=True,
         ),
         StatedField(name="resolution_k", label="Resolution", unit="K", low=0.0001, high=10),
-        StatedField(name="lasts_months", label="Lasts", unit="months", low=1, high=60),
+        StatedField(name="lasts_months", label="Valid for", unit="months", low=1, high=60),
     ),
     settles_per_min=0.02,
     defaults=_defaults,

@@ -82,7 +82,7 @@ def level_circuit(
     """A sensor's volts brought down by two resistors, at the corners of their tolerances."""
     if not (upper_ohm and lower_ohm):
         return
-    made = level(
+    divided = level(
         upper_ohm=upper_ohm,
         lower_ohm=lower_ohm,
         tolerance_1=0.01,
@@ -96,9 +96,9 @@ def level_circuit(
         draws="level",
         facts=(
             ("Divider", f"{ohms(upper_ohm)} in line, {ohms(lower_ohm)} to 0 V, 1 %"),
-            ("At the pin", f"{figure(made.lowest_v, 2)} to {figure(made.highest_v, 2)} V"),
-            ("Rises in", f"{figure(1e6 * made.rise_s, 2)} µs"),
-            ("Takes", f"{figure(1000 * made.current_a, 2)} mA"),
+            ("At the pin", f"{figure(divided.lowest_v, 2)} to {figure(divided.highest_v, 2)} V"),
+            ("Rises in", f"{figure(1e6 * divided.rise_s, 2)} µs"),
+            ("Takes", f"{figure(1000 * divided.current_a, 2)} mA"),
         ),
         values={"upper": ohms(upper_ohm), "lower": ohms(lower_ohm)},
     )

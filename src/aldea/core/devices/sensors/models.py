@@ -104,7 +104,7 @@ SEVERAL: dict[str, Several] = {
 def several_of(quantity: Quantity) -> tuple[Several, ...]:
     """The parts of several quantities that give this one among them."""
     return tuple(
-        made for made in SEVERAL.values() if quantity in {given for given, _ in made.gives}
+        kinds for kinds in SEVERAL.values() if quantity in {given for given, _ in kinds.gives}
     )
 
 

@@ -49,24 +49,24 @@ class ConditionTable:
             row = self.add(condition, owner=condition_id)
             # A row of its own, that its changes can be told by.
             if self.rows[row].named:
-                row = self._made(con.NODE_ALL, [row])
+                row = self._node(con.NODE_ALL, [row])
             self.rows[row].named = 1
             self.named[condition_id] = row
         return self.named[condition_id]
 
     def add(self, condition: Any, owner: str = "") -> int:
-        """The row of a condition; `owner` is the condition or claim that a band's state goes by."""
+        """The row of a condition; `owner` is the condition or rule that a band's state goes by."""
         if isinstance(condition, doc.Named):
             return self.name(condition.condition)
         if isinstance(condition, doc.Lasting):
             return self._lasting(self.add(condition.of), condition.on_s, condition.off_s)
         if isinstance(condition, doc.Edge):
-            return self._made(con.NODE_PULSE, [self.add(condition.of)], on_ms=ms(condition.for_s))
+            return self._node(con.NODE_PULSE, [self.add(condition.of)], on_ms=ms(condition.for_s))
         if isinstance(condition, doc.Every | doc.Some):
             kind = con.NODE_ALL if isinstance(condition, doc.Every) else con.NODE_ANY
-            return self._made(kind, [self.add(member) for member in condition.of])
+            return self._node(kind, [self.add(member) for member in condition.of])
         if isinstance(condition, doc.Unless):
-            return self._made(con.NODE_NOT, [self.add(condition.of)])
+            return self._node(con.NODE_NOT, [self.add(condition.of)])
         if isinstance(condition, doc.Band):
             return self._band(condition, owner)
         first = len(self.rows)
@@ -85,7 +85,10 @@ class ConditionTable:
 
     def _band(self, band: doc.Band, owner: str) -> int:
         row = self._value(
-            self.signals.row(band.probe), band.on, band.off, rising=band.direction == "rising"
+            self.signals.row(band.probe),
+            band.on_threshold,
+            band.off_threshold,
+            rising=band.direction == "rising",
         )
         self._without(band, row)
         if owner:
@@ -98,16 +101,20 @@ class ConditionTable:
         signals = self.signals
         if isinstance(condition, doc.Beyond):
             above = condition.kind == "above"
-            off = condition.value - condition.gap if above else condition.value + condition.gap
+            off = (
+                condition.value - condition.hysteresis
+                if above
+                else condition.value + condition.hysteresis
+            )
             return self._value(signals.row(condition.probe), condition.value, off, rising=above)
         if isinstance(condition, doc.Difference):
             row = signals.difference(condition.probe, condition.less)
-            rising = condition.on >= condition.off
-            return self._value(row, condition.on, condition.off, rising=rising)
+            rising = condition.on_threshold >= condition.off_threshold
+            return self._value(row, condition.on_threshold, condition.off_threshold, rising=rising)
         if isinstance(condition, doc.Rate):
             row = signals.rate(condition.probe, condition.over_s)
-            rising = condition.on >= condition.off
-            return self._value(row, condition.on, condition.off, rising=rising)
+            rising = condition.on_threshold >= condition.off_threshold
+            return self._value(row, condition.on_threshold, condition.off_threshold, rising=rising)
         if isinstance(condition, doc.Within):
             return self._within(signals.row(condition.probe), condition.low, condition.high)
         if isinstance(condition, doc.Tape):
@@ -123,7 +130,7 @@ class ConditionTable:
         tape = probe.sensor
         divider = tape_divider(probe, tape, self.plan) if isinstance(tape, LeakTape) else None
         if not isinstance(tape, LeakTape) or divider is None:
-            return self._made(con.NODE_ANY, [])  # what nobody can tell yet never holds
+            return self._node(con.NODE_ANY, [])  # what nobody can tell yet never holds
         spans = {state.name: state for state in leak_states(tape, divider)}
         rows = []
         for name in condition.states:
@@ -134,9 +141,9 @@ class ConditionTable:
             above = -math.inf if low == 0 else math.nextafter(low, math.inf)
             under = math.inf if high == math.inf else math.nextafter(high, math.inf)
             rows.append(self._within(self.signals.row(probe.id), above, under))
-        found = rows[0] if len(rows) == 1 else self._made(con.NODE_ANY, rows)
+        node = rows[0] if len(rows) == 1 else self._node(con.NODE_ANY, rows)
         wait_s = (tape.in_a_row - 1) * tape.interval_s
-        return self._lasting(found, wait_s, 0.0) if wait_s else found
+        return self._lasting(node, wait_s, 0.0) if wait_s else node
 
     def _dark(self, condition: doc.Dark) -> int:
         probe = self._probe(condition.probe)
@@ -145,13 +152,15 @@ class ConditionTable:
         row = self.signals.row(probe.id)
         if condition.lamp is not None and share:
             row = self.signals.less_lamp(probe.id, self.loads.find(condition.lamp), share)
-        return self._value(row, condition.value, condition.value + condition.gap, rising=False)
+        return self._value(
+            row, condition.value, condition.value + condition.hysteresis, rising=False
+        )
 
     def _gas(self, condition: doc.Gas) -> int:
         probe = self._probe(condition.probe)
         sensor = probe.sensor
         if not isinstance(sensor, GasSensor) or sensor.clean_air_v is None:
-            return self._made(con.NODE_ANY, [])
+            return self._node(con.NODE_ANY, [])
         ratio = condition.ratio or sensor.alarm_ratio_1
         row = self.signals.ratio(probe.id, sensor.clean_air_v)
         return self._value(row, ratio, 1 + (ratio - 1) * 0.8, rising=True)
@@ -206,14 +215,16 @@ class ConditionTable:
             raise PlanError(
                 f"mode {condition.mode}",
                 got=repr(condition.value),
-                allowed=", ".join(mode.values) if mode else "the id of a mode of this plan",
+                allowed="one of " + ", ".join(mode.values)
+                if mode
+                else "the id of a mode of this plan",
             )
         return self.modes.find(mode.id), mode.values.index(condition.value)
 
     def _load(self, condition: doc.LoadState | doc.Position) -> int:
         load = self.plan.load(condition.load)
         if load is not None and load.stage != "working":
-            return self._made(con.NODE_ANY, [])  # what is only planned is never on
+            return self._node(con.NODE_ANY, [])  # what is only planned is never on
         row = self.loads.find(condition.load)
         if isinstance(condition, doc.Position):
             wanted = POSITIONS[condition.state]
@@ -234,9 +245,9 @@ class ConditionTable:
         return self._row(con.NODE_WITHIN, signal=signal, on=low, off=high)
 
     def _lasting(self, row: int, on_s: float, off_s: float) -> int:
-        return self._made(con.NODE_FOR, [row], on_ms=ms(on_s), off_ms=ms(off_s))
+        return self._node(con.NODE_FOR, [row], on_ms=ms(on_s), off_ms=ms(off_s))
 
-    def _made(self, kind: int, of: list[int], *, on_ms: int = 0, off_ms: int = 0) -> int:
+    def _node(self, kind: int, of: list[int], *, on_ms: int = 0, off_ms: int = 0) -> int:
         first = len(self.members)
         self.members += of
         return self._row(kind, first=first, end=len(self.members), on_ms=on_ms, off_ms=off_ms)
@@ -250,5 +261,5 @@ class ConditionTable:
         spec = self.rows[row]
         if spec.kind <= con.NODE_WITHIN:
             return spec.signal
-        found = (self.signal_of(member) for member in self.members[spec.first : spec.end])
-        return next((signal for signal in found if signal >= 0), -1)
+        below = (self.signal_of(member) for member in self.members[spec.first : spec.end])
+        return next((signal for signal in below if signal >= 0), -1)

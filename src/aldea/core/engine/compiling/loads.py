@@ -4,17 +4,17 @@ from dataclasses import dataclass, field
 
 from aldea.core.devices.loads.device import LoadDevice
 from aldea.core.devices.loads.registry import load_device
-from aldea.core.engine.compiling.claims import ClaimSpan, ClaimTable
 from aldea.core.engine.compiling.names import Rows, ms
+from aldea.core.engine.compiling.rules import RuleSpan, RuleTable
 from aldea.core.engine.compiling.signals import SignalTable
 from aldea.core.engine.layout import (
+    ENDS_BY_CODES,
     KIND_DRIVE,
     KIND_STEADY,
     KIND_TWO_WAY,
     NONE,
     OPEN,
     POLICY_CODES,
-    SCHOOL_CODES,
     UNKNOWN,
 )
 from aldea.core.engine.tables import loads as tab
@@ -40,7 +40,7 @@ class LoadTable:
     """Loads with their relays, a load after the other."""
 
     plan: Plan
-    claims: ClaimTable
+    rules: RuleTable
     signals: SignalTable
     inputs: Rows
     rows: list[tab.LoadSpec] = field(default_factory=list)
@@ -53,7 +53,7 @@ class LoadTable:
 
     def add(self, index: int, load: Load) -> None:
         """One load."""
-        span = self.claims.load(index, load)
+        span = self.rules.load(index, load)
         device = load_device(load)
         states = device.states(load)
         row = self._times(index, load, span)
@@ -72,14 +72,14 @@ class LoadTable:
         self._kind(row, load, device)
         self.rows.append(row)
 
-    def _times(self, index: int, load: Load, span: ClaimSpan) -> tab.LoadSpec:
+    def _times(self, index: int, load: Load, span: RuleSpan) -> tab.LoadSpec:
         boot, back = self.plan.boot, load.power_return
         place = index if load.stagger_place is None else load.stagger_place
         ring = self.starts
         self.starts += load.starts_per_hour or 0
         return tab.LoadSpec(
             first=span.first,
-            hand=span.hand,
+            override=span.override,
             rest=span.rest,
             last=span.last,
             min_on_ms=ms(load.min_on_s),
@@ -90,8 +90,8 @@ class LoadTable:
             ring=ring,
             policy=POLICY_CODES[back.policy],
             boot_ms=ms(boot.delay_s + place * boot.stagger_s + back.delay_s),
-            school=SCHOOL_CODES[load.hand.school],
-            hand_ms=ms(load.hand.for_s),
+            ends_by=ENDS_BY_CODES[load.override.ends_by],
+            override_ms=ms(load.override.for_s),
             open_input=NONE,
             shut_input=NONE,
             position=NONE,

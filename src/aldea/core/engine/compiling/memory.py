@@ -6,21 +6,21 @@ from dataclasses import dataclass
 from aldea.core.base.errors import PlanError
 from aldea.core.devices.loads.classes import must_rest
 from aldea.core.engine.compiling.conditions import ConditionTable
-from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
+from aldea.core.engine.compiling.names import Rows, RuleRow, ms
 from aldea.core.engine.layout import NONE
 from aldea.core.engine.tables import memory as tab
 from aldea.core.engine.tables.loads import LoadSpec
 from aldea.core.engine.tables.people import BegunSpec
 from aldea.core.plan.conditions import Band
+from aldea.core.plan.controls import LoadGroup
 from aldea.core.plan.document import Load, Plan
-from aldea.core.plan.hands import LoadGroup
 
 KINDS = {
     "load": tab.FIELD_LOAD,
     "mode": tab.FIELD_MODE,
     "count": tab.FIELD_COUNT,
     "band": tab.FIELD_BAND,
-    "hand": tab.FIELD_HAND,
+    "override": tab.FIELD_OVERRIDE,
     "lock_out": tab.FIELD_LOCK,
     "moments": tab.FIELD_MOMENTS,
     "group": tab.FIELD_GROUP,
@@ -41,7 +41,7 @@ def _usual_fields(plan: Plan) -> Iterator[str]:
     yield from (f"mode:{mode.id}" for mode in plan.modes if mode.retained)
     yield from (f"count:{door.id}" for door in plan.doorways if door.retained)
     named: list[tuple[str, object]] = [(row.id, row.condition) for row in plan.conditions]
-    named += [(claim.id, claim.condition) for claim in plan.claims]
+    named += [(rule.id, rule.condition) for rule in plan.rules]
     for key, condition in named:
         if isinstance(condition, Band) and condition.retained:
             yield f"band:{key}"
@@ -55,7 +55,7 @@ def _usual_of_load(load: Load) -> Iterator[str]:
     as_it_was = load.power_return.policy == "last"
     if load.retained or (load.retained is None and as_it_was):
         yield f"load:{load.id}"
-        yield f"hand:{load.id}"
+        yield f"override:{load.id}"
     if load.max_on_s is not None and must_rest(load.load_class):
         yield f"lock_out:{load.id}"
 
@@ -70,7 +70,7 @@ class Known:
     schedules: Rows
     conditions: ConditionTable
     load_rows: list[LoadSpec]
-    claims: list[ClaimRow]
+    rules: list[RuleRow]
     trips: list[int]
     begun: list[BegunSpec]
     groups: Sequence[LoadGroup]
@@ -101,11 +101,11 @@ def memory_fields(plan: Plan, known: Known) -> tuple[list[tab.FieldSpec], tuple[
         elif kind == "group":
             cells = tab.GROUP_FIRST + len(known.groups[who].members)
         else:
-            cells = tab.HAND_CELLS if kind == "hand" else 1
+            cells = tab.OVERRIDE_CELLS if kind == "override" else 1
         add(KINDS[kind], who, cells, name)
-    for claim in known.trips:
-        named = known.claims[claim]
-        add(tab.FIELD_TRIP, claim, 1, f"trip:{named.load}/{named.claim}")
+    for rule in known.trips:
+        named = known.rules[rule]
+        add(tab.FIELD_TRIP, rule, 1, f"trip:{named.load}/{named.rule}")
     for row, load in enumerate(known.load_rows):
         if load.tries:
             add(tab.FIELD_NOT_ARRIVING, row, 1, f"not_arriving:{known.loads.names[row]}")
@@ -126,16 +126,16 @@ def policy_of(plan: Plan) -> tab.PolicySpec:
 
 def _row(plan: Plan, known: Known, kind: str, what: str) -> int | None:
     """The row that a field names; None where its load is only planned."""
-    if kind in ("load", "hand", "lock_out"):
+    if kind in ("load", "override", "lock_out"):
         load = plan.load(what)
         return None if load and load.stage != "working" else known.loads.find(what)
     if kind == "band":
-        found = known.conditions.bands.get(what)
-        if found is None and any(claim.id == what for claim in plan.claims):
-            return None  # of a claim that says nothing now
-        if found is None:
+        band = known.conditions.bands.get(what)
+        if band is None and any(rule.id == what for rule in plan.rules):
+            return None  # of a rule that says nothing now
+        if band is None:
             raise PlanError(f"band:{what}", got="no band of that id", allowed="a band's id")
-        return found
+        return band
     if kind == "group":
         ids = [group.id for group in known.groups]
         if what not in ids:

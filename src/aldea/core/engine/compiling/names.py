@@ -14,16 +14,16 @@ def ms(seconds: float) -> int:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ClaimRow:
-    """What a row of the claims table means.
+class RuleRow:
+    """What a row of the rules table means.
 
-    `claim` is the plan's claim; None for what a load is at idle, the hand, and a fault that its
+    `rule` is the plan's rule; None for what a load is at idle, the override, and a fault that its
     `silent` says. `probe` is the one that it looks at, where it looks at one.
     """
 
     load: str
-    rank: int
-    claim: str | None
+    priority: int
+    rule: str | None
     probe: str | None
 
 
@@ -47,11 +47,12 @@ class Rows:
         """The row of a name; `PlanError` where there is none."""
         row = self.known.get(name)
         if row is None:
+            there = ", ".join(list(self.known)[:12])
             raise PlanError(
                 f"{self.kind} {name}",
                 got="none of that id",
-                allowed=", ".join(list(self.known)[:12]) or f"no {self.kind} is set to work",
-                mend=f"Choose another {self.kind}, or remove the rule that names it.",
+                allowed=f"one of {there}" if there else f"a {self.kind} that is set to work",
+                fix=f"Choose another {self.kind}, or remove the rule that names it.",
             )
         return row
 

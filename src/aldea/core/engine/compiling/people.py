@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from aldea.core.base.errors import PlanError
-from aldea.core.engine.compiling.names import ClaimRow, Rows, ms
+from aldea.core.engine.compiling.names import Rows, RuleRow, ms
 from aldea.core.engine.compiling.wants import want_code
-from aldea.core.engine.layout import NONE, RANK_CODES, SCHOOL_CODES
+from aldea.core.engine.layout import ENDS_BY_CODES, NONE, PRIORITY_CODES
 from aldea.core.engine.tables import people as tab
 from aldea.core.engine.tables.memory import NO_END
+from aldea.core.plan.controls import Control, ControlAction, LoadGroup
 from aldea.core.plan.document import Load, Plan
-from aldea.core.plan.hands import Control, HandWant, LoadGroup
 
 WALL_AUTHOR = "wall"
 OUTSIDE_AUTHOR = "outside"
@@ -26,17 +26,17 @@ class ActionTable:
     plan: Plan
     loads: Rows
     modes: Rows
-    claims: Sequence[ClaimRow]
+    rules: Sequence[RuleRow]
     rows: list[tab.ActionSpec] = field(default_factory=list)
 
-    def add(self, wants: Sequence[HandWant], until_ms: int | None = None) -> tuple[int, int]:
+    def add(self, wants: Sequence[ControlAction], until_ms: int | None = None) -> tuple[int, int]:
         """First row and end of what is done together; a load that is only planned is left out."""
         first = len(self.rows)
         for want in wants:
             self._want(want, NO_END if until_ms is None else until_ms)
         return first, len(self.rows)
 
-    def _want(self, want: HandWant, until_ms: int) -> None:
+    def _want(self, want: ControlAction, until_ms: int) -> None:
         ends: dict[str, int] = {}
         if want.only is None:
             self._does(want, until_ms, ends)
@@ -49,7 +49,7 @@ class ActionTable:
         self._does(want, until_ms, ends)
         self.rows[first - 1].by = len(self.rows) - first
 
-    def _does(self, want: HandWant, until_ms: int, ends: dict[str, int]) -> None:
+    def _does(self, want: ControlAction, until_ms: int, ends: dict[str, int]) -> None:
         if want.does == "mode":
             mode, value = self._mode(want.mode or "", want.value)
             self._row(tab.ACT_MODE, mode, want=value)
@@ -57,13 +57,13 @@ class ActionTable:
         group = NONE
         if want.group:
             group = [one.id for one in self.plan.groups].index(self._group(want.group).id)
-            if want.does not in ("give_back", "reset"):
+            if want.does not in ("automatic", "reset"):
                 self._row(tab.ACT_GROUP, group)
         for load, delay_ms in self._targets(want):
             row = self.loads.find(load.id)
-            school = NONE if want.school is None else SCHOOL_CODES[want.school]
+            ends_by = NONE if want.ends_by is None else ENDS_BY_CODES[want.ends_by]
             how = {
-                "school": school,
+                "ends_by": ends_by,
                 "for_ms": NONE if want.for_s is None else ms(want.for_s),
                 "until_ms": until_ms,
                 "delay_ms": delay_ms,
@@ -72,40 +72,40 @@ class ActionTable:
             }
             if want.does == "toggle":
                 self._row(tab.ACT_TOGGLE, row, **how)
-            elif want.does == "give_back":
-                self._row(tab.ACT_GIVE_BACK, row)
+            elif want.does == "automatic":
+                self._row(tab.ACT_AUTOMATIC, row)
             elif want.does == "reset":
                 self._row(tab.ACT_RESET, row, want=self._trip(load.id, want.trip))
             elif want.does in STEPS:
                 self._row(tab.ACT_STEP, row, by=STEPS[want.does] * want.by, **how)
             else:
                 code = want_code(load, want.does, level=want.step)
-                self._row(tab.ACT_HAND, row, want=code, **how)
+                self._row(tab.ACT_OVERRIDE, row, want=code, **how)
 
-    def _targets(self, want: HandWant) -> list[tuple[Load, int]]:
+    def _targets(self, want: ControlAction) -> list[tuple[Load, int]]:
         group = self._group(want.group) if want.group else None
         names = group.members if group else (want.load,) if want.load else ()
-        found: list[tuple[Load, int]] = []
+        targets: list[tuple[Load, int]] = []
         for name in names:
             load = self.plan.load(name)
             if load is None:
                 self.loads.find(name)
             elif load.stage == "working":
-                delay_s = group.stagger_s * len(found) if group else 0.0
-                found.append((load, ms(delay_s)))
-        return found
+                delay_s = group.stagger_s * len(targets) if group else 0.0
+                targets.append((load, ms(delay_s)))
+        return targets
 
     def _group(self, group_id: str) -> LoadGroup:
-        found: LoadGroup | None = self.plan.group(group_id)
-        if found is None:
+        entry: LoadGroup | None = self.plan.group(group_id)
+        if entry is None:
             raise PlanError(f"group {group_id}", got="none of that id", allowed="a group's id")
-        return found
+        return entry
 
     def _trip(self, load: str, trip: str | None) -> int:
         if trip is None:
             return tab.ALL_TRIPS
-        for row, name in enumerate(self.claims):
-            if name.load == load and name.rank == RANK_CODES["trip"] and name.claim == trip:
+        for row, name in enumerate(self.rules):
+            if name.load == load and name.priority == PRIORITY_CODES["trip"] and name.rule == trip:
                 return row
         raise PlanError(f"load {load}", got=f"trip {trip}", allowed="the id of a trip on it")
 
@@ -115,12 +115,14 @@ class ActionTable:
         if mode is None or value is None:
             return row, tab.NEXT_VALUE
         if value not in mode.values:
-            raise PlanError(f"mode {mode_id}", got=repr(value), allowed=", ".join(mode.values))
+            raise PlanError(
+                f"mode {mode_id}", got=repr(value), allowed="one of " + ", ".join(mode.values)
+            )
         return row, mode.values.index(value)
 
     def _row(self, kind: int, who: int, **how: int) -> None:
         usual = {
-            "school": NONE,
+            "ends_by": NONE,
             "for_ms": NONE,
             "until_ms": NO_END,
             "mode": NONE,
@@ -172,7 +174,7 @@ class ControlTable:
             press: [want for want in control.presses if want.press == press] for press in PRESSES
         }
         if not control.presses and control.load:
-            presses["short"] = [HandWant(load=control.load)]  # type: ignore[list-item]
+            presses["short"] = [ControlAction(load=control.load)]  # type: ignore[list-item]
         short, long, double = (self.actions.add(presses[press]) for press in PRESSES)
         self.buttons.append(
             tab.ButtonSpec(
@@ -198,12 +200,12 @@ class ControlTable:
                 wants = [position, *position.also] if position.does is not None else []
                 self._position(int(position.pattern, 2), wants)
         elif control.load and control.meaning == "toggle":
-            self._position(tab.ANY_PATTERN, [HandWant(load=control.load)])
+            self._position(tab.ANY_PATTERN, [ControlAction(load=control.load)])
             says_at_boot = False
         elif control.load:
             opposite = "off" if control.closed_means == "on" else "on"
             for pattern, does in ((1, control.closed_means), (0, opposite)):
-                want = HandWant(load=control.load, does=does)  # type: ignore[arg-type]
+                want = ControlAction(load=control.load, does=does)  # type: ignore[arg-type]
                 self._position(pattern, [want])
         at_once = control.after_other == "at_once" and control.meaning == "position"
         load = self.plan.load(control.load) if control.load else None
@@ -223,6 +225,6 @@ class ControlTable:
             )
         )
 
-    def _position(self, pattern: int, wants: Sequence[HandWant]) -> None:
+    def _position(self, pattern: int, wants: Sequence[ControlAction]) -> None:
         first, end = self.actions.add(wants)
         self.positions.append(tab.PositionSpec(pattern=pattern, first=first, end=end))

@@ -58,17 +58,19 @@ class SignalTable:
             probes_under(self.plan, name)  # refuses what is neither
             return self.probes.find(name)
         probes_under(self.plan, name)  # refuses a circle
-        made = signal.made
-        over_ms = ms(made.over_s) if isinstance(made, RateOf) else 0
+        computed = signal.made
+        over_ms = ms(computed.over_s) if isinstance(computed, RateOf) else 0
         figures: tuple[float, ...] = ()
-        if isinstance(made, EchoDistance):
-            figures = (made.assumed_degc,)
-        elif isinstance(made, Lux):
-            side = 1.0 if made.side == "sensor_high" else -1.0
-            figures = (made.fixed_ohm, made.r10_ohm, made.gamma_1, side)
-        return self.made(KINDS[made.kind], read_by(made), over_ms=over_ms, figures=figures)
+        if isinstance(computed, EchoDistance):
+            figures = (computed.assumed_degc,)
+        elif isinstance(computed, Lux):
+            side = 1.0 if computed.side == "sensor_high" else -1.0
+            figures = (computed.fixed_ohm, computed.r10_ohm, computed.gamma_1, side)
+        return self.row_of(
+            KINDS[computed.kind], read_by(computed), over_ms=over_ms, figures=figures
+        )
 
-    def made(
+    def row_of(
         self,
         kind: int,
         of: tuple[str, ...],
@@ -80,9 +82,9 @@ class SignalTable:
         """The row of a signal that is made of others; the same one for the same."""
         key = (kind, of, over_ms, load, figures)
         if key not in self.known:
-            found = [self.row(name) for name in of]
+            inputs = [self.row(name) for name in of]
             first = len(self.members)
-            self.members += found
+            self.members += inputs
             self.known[key] = len(self.rows)
             self.rows.append(
                 DerivedSpec(
@@ -98,19 +100,19 @@ class SignalTable:
 
     def difference(self, probe: str, less: str) -> int:
         """One reading minus another."""
-        return self.made(SIGNAL_DIFFERENCE, (probe, less))
+        return self.row_of(SIGNAL_DIFFERENCE, (probe, less))
 
     def rate(self, probe: str, over_s: float) -> int:
         """How fast a reading changes."""
-        return self.made(SIGNAL_RATE, (probe,), over_ms=ms(over_s))
+        return self.row_of(SIGNAL_RATE, (probe,), over_ms=ms(over_s))
 
     def less_lamp(self, probe: str, load: int, share: float) -> int:
         """Light without a lamp's share while that is lit."""
-        return self.made(SIGNAL_LESS_LAMP, (probe,), load=load, figures=(share,))
+        return self.row_of(SIGNAL_LESS_LAMP, (probe,), load=load, figures=(share,))
 
     def ratio(self, probe: str, to: float) -> int:
         """A reading over another figure."""
-        return self.made(SIGNAL_RATIO, (probe,), figures=(to,))
+        return self.row_of(SIGNAL_RATIO, (probe,), figures=(to,))
 
     def probe_rows(self, probes: list[Probe]) -> tuple[list[ProbeSpec], list[int]]:
         """Each probe with the rates that it feeds, and those rates, a probe after the other."""
@@ -125,7 +127,7 @@ class SignalTable:
                     "rate of change",
                     got="the rate of a derived signal",
                     allowed="the rate of a probe",
-                    mend="Take the rate of one of its probes.",
+                    fix="Take the rate of one of its probes.",
                 )
         rates.sort()
         ring = 0

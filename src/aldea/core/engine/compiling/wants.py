@@ -1,4 +1,4 @@
-"""What is wanted of a load, from the words of a claim or a command to a code of the scan."""
+"""What is wanted of a load, from the words of a rule or a command to a code of the scan."""
 
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.engine.layout import WANT_LEVEL, WANT_OFF, WANT_ON, WANT_OPEN, WANT_SHUT

@@ -1,16 +1,16 @@
-"""What a press, a code, a position or a page does: hand claims, modes, resets."""
+"""What a press, a code, a position or a page does: override rules, modes, resets."""
 
 from aldea.core.engine.layout import (
+    ENDS_BY_AUTOMATIC,
+    ENDS_BY_POSITION,
+    ENDS_BY_TIME,
     EVENT_MISSED,
     EVENT_MODE,
     FOREVER,
     KIND_DRIVE,
     MISSED_RESET,
     NONE,
-    RANK_TRIP,
-    SCHOOL_GIVEN_BACK,
-    SCHOOL_POSITION,
-    SCHOOL_TIME,
+    PRIORITY_TRIP,
     WANT_LEVEL,
     WANT_OFF,
     WANT_ON,
@@ -21,11 +21,11 @@ from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.tables.loads import NO_STATE
 from aldea.core.engine.tables.memory import NO_END
 from aldea.core.engine.tables.people import (
-    ACT_GIVE_BACK,
+    ACT_AUTOMATIC,
     ACT_GROUP,
-    ACT_HAND,
     ACT_MODE,
     ACT_ONLY,
+    ACT_OVERRIDE,
     ACT_RESET,
     ACT_STEP,
     ACT_TOGGLE,
@@ -50,36 +50,36 @@ def command(
     load: int,
     want: int,
     author: int,
-    asked_school: int,
+    asked_end: int,
     for_ms: int,
     until_ms: int,
     mode: int,
     value: int,
 ) -> None:
-    """A hand claim on a load, in place of the one that was there; it may end with a mode."""
+    """An override rule on a load, in place of the one that was there; it may end with a mode."""
     spec, now, head = run.plan.loads[load], run.now.loads[load], run.now.head
-    school = spec.school if asked_school == NONE else asked_school
-    if school == SCHOOL_POSITION and not is_selector(run, author):
-        school = SCHOOL_GIVEN_BACK
+    ends_by = spec.ends_by if asked_end == NONE else asked_end
+    if ends_by == ENDS_BY_POSITION and not is_selector(run, author):
+        ends_by = ENDS_BY_AUTOMATIC
     end_ms, clock_end_ms = FOREVER, NO_END
-    if school == SCHOOL_TIME:
+    if ends_by == ENDS_BY_TIME:
         if until_ms != NO_END:
             clock_end_ms = until_ms
         else:
-            end_ms = t_ms + (spec.hand_ms if for_ms == NONE else for_ms)
+            end_ms = t_ms + (spec.override_ms if for_ms == NONE else for_ms)
     stored_ms = clock_end_ms
     if end_ms != FOREVER and head.clock_known == 1:
         stored_ms = end_ms + head.clock_base_ms
-    now.hand = want
+    now.override = want
     now.commanded_ms = t_ms
-    now.hand_author = author
-    now.hand_mode = mode
-    now.hand_value = value
-    now.hand_school = school
-    now.hand_end_ms = end_ms
-    now.hand_until_ms = clock_end_ms
-    now.hand_asleep = 0
-    now.hand_stored_ms = stored_ms
+    now.override_author = author
+    now.override_mode = mode
+    now.override_value = value
+    now.override_ends_by = ends_by
+    now.override_end_ms = end_ms
+    now.override_until_ms = clock_end_ms
+    now.override_asleep = 0
+    now.override_stored_ms = stored_ms
     now.below = NO_STATE
     now.blocked = NO_STATE
     now.wait_ms = FOREVER
@@ -92,7 +92,7 @@ def command_in_turn(
     now = run.now.loads[load]
     if action.delay_ms == 0:
         command(
-            run, t_ms, load, want, author, action.school, action.for_ms, action.until_ms,
+            run, t_ms, load, want, author, action.ends_by, action.for_ms, action.until_ms,
             action.mode, action.value,
         )  # fmt: skip
         return
@@ -100,7 +100,7 @@ def command_in_turn(
         now.wait_ms = t_ms + action.delay_ms
     now.wait = want
     now.wait_author = author
-    now.wait_school = action.school
+    now.wait_ends_by = action.ends_by
     now.wait_for_ms = action.for_ms
     now.wait_until_ms = action.until_ms
     now.wait_mode = action.mode
@@ -114,7 +114,7 @@ def waiting_commands(run: RunTables, t_ms: int, at_ms: int) -> None:
         now = run.now.loads[load]
         if at_ms >= now.wait_ms:
             command(
-                run, t_ms, load, now.wait, now.wait_author, now.wait_school, now.wait_for_ms,
+                run, t_ms, load, now.wait, now.wait_author, now.wait_ends_by, now.wait_for_ms,
                 now.wait_until_ms, now.wait_mode, now.wait_value,
             )  # fmt: skip
 
@@ -122,12 +122,12 @@ def waiting_commands(run: RunTables, t_ms: int, at_ms: int) -> None:
 def asked_level(run: RunTables, load: int, t_ms: int) -> int:
     """The state that a person goes by: the load's, or what was wanted earlier in this scan."""
     now = run.now.loads[load]
-    if now.hand == NONE or now.commanded_ms != t_ms:
+    if now.override == NONE or now.commanded_ms != t_ms:
         return now.state
-    if now.hand == WANT_OFF or now.hand == WANT_SHUT:
+    if now.override == WANT_OFF or now.override == WANT_SHUT:
         return 0
-    if now.hand >= WANT_LEVEL:
-        return now.hand - WANT_LEVEL
+    if now.override >= WANT_LEVEL:
+        return now.override - WANT_LEVEL
     return max(1, run.plan.loads[load].lowest)
 
 
@@ -154,8 +154,8 @@ def leave_mode(run: RunTables, mode: int, value: int) -> None:
     """A mode is left: what was to end with it ends."""
     for load in range(len(run.plan.loads)):
         now = run.now.loads[load]
-        if now.hand != NONE and now.hand_mode == mode and now.hand_value != value:
-            now.hand = NONE
+        if now.override != NONE and now.override_mode == mode and now.override_value != value:
+            now.override = NONE
         if now.wait_ms != FOREVER and now.wait_mode == mode and now.wait_value != value:
             now.wait_ms = FOREVER
 
@@ -164,13 +164,17 @@ def leave_position(run: RunTables, author: int) -> None:
     """Another position of a selector acts: what its last one ruled is given back."""
     for load in range(len(run.plan.loads)):
         now = run.now.loads[load]
-        if now.hand != NONE and now.hand_school == SCHOOL_POSITION and now.hand_author == author:
-            now.hand = NONE
+        if (
+            now.override != NONE
+            and now.override_ends_by == ENDS_BY_POSITION
+            and now.override_author == author
+        ):
+            now.override = NONE
         if now.wait_ms != FOREVER and now.wait_author == author:
-            school = now.wait_school
-            if school == NONE:
-                school = run.plan.loads[load].school
-            if school == SCHOOL_POSITION:
+            ends_by = now.wait_ends_by
+            if ends_by == NONE:
+                ends_by = run.plan.loads[load].ends_by
+            if ends_by == ENDS_BY_POSITION:
                 now.wait_ms = FOREVER
 
 
@@ -189,9 +193,9 @@ def set_mode(run: RunTables, t_ms: int, mode: int, wanted: int, author: int) -> 
 def ask_reset(run: RunTables, load: int, trip: int, author: int, t_ms: int) -> None:
     """A person resets a trip of a load, or all of them and what else locks it out."""
     spec = run.plan.loads[load]
-    for k in range(spec.first, spec.hand):
-        now = run.now.claims[k]
-        if run.plan.claims[k].rank == RANK_TRIP and (trip == ALL_TRIPS or trip == k):
+    for k in range(spec.first, spec.override):
+        now = run.now.rules[k]
+        if run.plan.rules[k].priority == PRIORITY_TRIP and (trip == ALL_TRIPS or trip == k):
             if now.tripped == 1:
                 now.reset = 1 + author
     if trip == ALL_TRIPS and spec.tries > 0:
@@ -210,23 +214,23 @@ def free_drive(run: RunTables, load: int, t_ms: int, author: int) -> None:
 
 def act(run: RunTables, t_ms: int, first: int, end: int, author: int) -> None:
     """All that one press, code, position or message does."""
-    heard = first
+    first_asks = first
     for row in range(first, end):
-        if row < heard:
+        if row < first_asks:
             continue
         action = run.plan.actions[row]
         who = action.who
         if action.kind == ACT_ONLY:
             if run.now.modes[who] != action.want:
-                heard = row + 1 + action.by
+                first_asks = row + 1 + action.by
         elif action.kind == ACT_GROUP:
             drop_turns(run, who, t_ms)
-        elif action.kind == ACT_HAND:
+        elif action.kind == ACT_OVERRIDE:
             command_in_turn(run, t_ms, who, action.want, author, action)
         elif action.kind == ACT_TOGGLE:
             command_in_turn(run, t_ms, who, toggled_want(run, who, t_ms), author, action)
-        elif action.kind == ACT_GIVE_BACK:
-            run.now.loads[who].hand = NONE
+        elif action.kind == ACT_AUTOMATIC:
+            run.now.loads[who].override = NONE
             run.now.loads[who].wait_ms = FOREVER
         elif action.kind == ACT_STEP:
             stepped = max(asked_level(run, who, t_ms) + action.by, 0)

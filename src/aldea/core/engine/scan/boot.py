@@ -1,6 +1,8 @@
 """What a boot forgets, what it finds in memory, and how each load comes back."""
 
 from aldea.core.engine.layout import (
+    ENDS_BY_POSITION,
+    ENDS_BY_TIME,
     EVENT_BOOT,
     FOREVER,
     NEVER,
@@ -8,70 +10,69 @@ from aldea.core.engine.layout import (
     NONE,
     POLICY_LAST,
     POLICY_OFF,
-    SCHOOL_POSITION,
-    SCHOOL_TIME,
 )
 from aldea.core.engine.scan.boot_state import boot_conditions, boot_loads, boot_probes
 from aldea.core.engine.scan.doorways import boot_doorways
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.inputs import find_levels
 from aldea.core.engine.scan.memory import as_found, choose_slot, never_written, seed
+from aldea.core.engine.scan.mode_changes import boot_mode_changes
 from aldea.core.engine.scan.people import boot_controls
 from aldea.core.engine.tables.memory import (
     ABSENT,
     FIELD_BAND,
     FIELD_COUNT,
     FIELD_GROUP,
-    FIELD_HAND,
     FIELD_LOAD,
     FIELD_LOCK,
     FIELD_MODE,
     FIELD_MOMENTS,
     FIELD_NOT_ARRIVING,
+    FIELD_OVERRIDE,
     FIELD_TRIP,
     GROUP_AUTHOR,
+    GROUP_ENDS_BY,
     GROUP_FIRST,
     GROUP_FOR,
     GROUP_MODE,
-    GROUP_SCHOOL,
     GROUP_UNTIL,
     GROUP_VALUE,
-    HAND_AUTHOR,
-    HAND_END,
-    HAND_MODE,
-    HAND_SCHOOL,
-    HAND_THERE,
-    HAND_VALUE,
-    HAND_WANT,
     LOCK_AUTHOR,
     LOCK_FIRST,
     LOCK_THERE,
     MOMENTS_FIRST,
     MOMENTS_HELD,
     NO_END,
+    OVERRIDE_AUTHOR,
+    OVERRIDE_END,
+    OVERRIDE_ENDS_BY,
+    OVERRIDE_MODE,
+    OVERRIDE_THERE,
+    OVERRIDE_VALUE,
+    OVERRIDE_WANT,
 )
 from aldea.core.engine.tables.run import RunTables
 
 
-def restore_hand(run: RunTables, load: int, cell: int) -> None:
-    """A hand claim that was retained; one for a time speaks once the clock is known."""
-    now, end_ms = run.now.loads[load], run.now.base[cell + HAND_END]
-    if run.now.base[cell + HAND_THERE] == 0 or run.plan.loads[load].policy == POLICY_OFF:
+def restore_override(run: RunTables, load: int, cell: int) -> None:
+    """An override rule that was retained; one for a time speaks once the clock is known."""
+    now, end_ms = run.now.loads[load], run.now.base[cell + OVERRIDE_END]
+    if run.now.base[cell + OVERRIDE_THERE] == 0 or run.plan.loads[load].policy == POLICY_OFF:
         return
-    school = run.now.base[cell + HAND_SCHOOL]
-    if school == SCHOOL_POSITION:
+    ends_by = run.now.base[cell + OVERRIDE_ENDS_BY]
+    if ends_by == ENDS_BY_POSITION:
         return  # its position is read first
-    if school == SCHOOL_TIME and end_ms == NO_END:
+    if ends_by == ENDS_BY_TIME and end_ms == NO_END:
         return  # its end was not known when it was written
-    now.hand = run.now.base[cell + HAND_WANT]
-    now.hand_author = run.now.base[cell + HAND_AUTHOR]
-    now.hand_school = school
-    now.hand_mode = run.now.base[cell + HAND_MODE]
-    now.hand_value = run.now.base[cell + HAND_VALUE]
-    now.hand_end_ms = FOREVER
-    now.hand_until_ms = end_ms
-    now.hand_stored_ms = end_ms
-    now.hand_asleep = 1 if school == SCHOOL_TIME else 0
+    now.override = run.now.base[cell + OVERRIDE_WANT]
+    now.override_author = run.now.base[cell + OVERRIDE_AUTHOR]
+    now.override_ends_by = ends_by
+    now.override_mode = run.now.base[cell + OVERRIDE_MODE]
+    now.override_value = run.now.base[cell + OVERRIDE_VALUE]
+    now.override_end_ms = FOREVER
+    now.override_until_ms = end_ms
+    now.override_stored_ms = end_ms
+    now.override_asleep = 1 if ends_by == ENDS_BY_TIME else 0
 
 
 def restore_load(run: RunTables, load: int, cell: int) -> None:
@@ -92,7 +93,7 @@ def restore_lock(run: RunTables, load: int, cell: int, end: int, t_ms: int) -> N
     now.relock = 1
     now.lock_author = run.now.base[cell + LOCK_AUTHOR]
     for at in range(cell + LOCK_FIRST, end):
-        run.now.claims[first + at - cell - LOCK_FIRST].noted = run.now.base[at]
+        run.now.rules[first + at - cell - LOCK_FIRST].noted = run.now.base[at]
 
 
 def restore_moments(run: RunTables, s: int, cell: int) -> None:
@@ -107,8 +108,8 @@ def restore_moments(run: RunTables, s: int, cell: int) -> None:
 
 def restore_group(run: RunTables, g: int, cell: int, t_ms: int) -> None:
     """What a cut left of a group command: its members follow, the first after the boot delay."""
-    spec, school = run.plan.groups[g], run.now.base[cell + GROUP_SCHOOL]
-    if school == SCHOOL_POSITION:
+    spec, ends_by = run.plan.groups[g], run.now.base[cell + GROUP_ENDS_BY]
+    if ends_by == ENDS_BY_POSITION:
         return
     at_ms = t_ms + spec.boot_ms
     for i in range(spec.first, spec.end):
@@ -121,7 +122,7 @@ def restore_group(run: RunTables, g: int, cell: int, t_ms: int) -> None:
         now.wait = want
         now.wait_group = g
         now.wait_author = run.now.base[cell + GROUP_AUTHOR]
-        now.wait_school = school
+        now.wait_ends_by = ends_by
         now.wait_for_ms = run.now.base[cell + GROUP_FOR]
         now.wait_until_ms = run.now.base[cell + GROUP_UNTIL]
         now.wait_mode = run.now.base[cell + GROUP_MODE]
@@ -133,9 +134,9 @@ def end_with_modes(run: RunTables) -> None:
     """What ends with a mode comes back only where the mode is that value."""
     for load in range(len(run.plan.loads)):
         now = run.now.loads[load]
-        if now.hand != NONE and now.hand_mode != NONE:
-            if run.now.modes[now.hand_mode] != now.hand_value:
-                now.hand = NONE
+        if now.override != NONE and now.override_mode != NONE:
+            if run.now.modes[now.override_mode] != now.override_value:
+                now.override = NONE
         if now.wait_ms != FOREVER and now.wait_mode != NONE:
             if run.now.modes[now.wait_mode] != now.wait_value:
                 now.wait_ms = FOREVER
@@ -156,11 +157,11 @@ def restore(run: RunTables, t_ms: int) -> None:
             run.now.conditions[who].now = run.now.base[cell]
             run.now.conditions[who].own = run.now.base[cell]
         elif kind == FIELD_TRIP:
-            run.now.claims[who].tripped = run.now.base[cell]
+            run.now.rules[who].tripped = run.now.base[cell]
         elif kind == FIELD_NOT_ARRIVING:
             run.now.loads[who].not_arriving = run.now.base[cell]
-        elif kind == FIELD_HAND:
-            restore_hand(run, who, cell)
+        elif kind == FIELD_OVERRIDE:
+            restore_override(run, who, cell)
         elif kind == FIELD_LOCK:
             restore_lock(run, who, cell, field.end, t_ms)
         elif kind == FIELD_MOMENTS:
@@ -185,6 +186,7 @@ def boot(run: RunTables, t_ms: int, running: bool) -> None:
     head.lines = 1
     boot_probes(run, t_ms)
     boot_conditions(run)
+    boot_mode_changes(run)
     find_levels(run, t_ms)
     boot_controls(run, t_ms)
     boot_doorways(run)

@@ -10,8 +10,8 @@ from aldea.core.engine.layout import (
     NO_WISH,
     NOBODY,
     NONE,
-    RANK_DEMAND,
-    RANK_SCHEDULE,
+    PRIORITY_DEMAND,
+    PRIORITY_SCHEDULE,
     WARMING,
 )
 from aldea.core.engine.scan.two_way import UNSENSED
@@ -68,19 +68,19 @@ def boot_load(run: RunTables, load: int, t_ms: int) -> None:
     now.lock_ms = 0
     now.relock = 0
     now.lock_author = 0
-    now.hand = NONE
+    now.override = NONE
     now.commanded_ms = NEVER
-    now.hand_author = NOBODY
-    now.hand_mode = NONE
-    now.hand_value = NONE
+    now.override_author = NOBODY
+    now.override_mode = NONE
+    now.override_value = NONE
     now.wait_group = NONE
     now.wait_mode = NONE
     now.wait_value = NONE
-    now.hand_school = 0
-    now.hand_end_ms = 0
-    now.hand_until_ms = 0
-    now.hand_asleep = 0
-    now.hand_stored_ms = 0
+    now.override_ends_by = 0
+    now.override_end_ms = 0
+    now.override_until_ms = 0
+    now.override_asleep = 0
+    now.override_stored_ms = 0
     now.below = NO_STATE
     now.last = NONE
     now.decided = 0
@@ -108,23 +108,25 @@ def boot_load(run: RunTables, load: int, t_ms: int) -> None:
 
 
 def boot_loads(run: RunTables, t_ms: int) -> None:
-    """Every load as it is without power; every claim as if it had never spoken."""
+    """Every load as it is without power; every rule as if it had never spoken."""
     for load in range(len(run.plan.loads)):
         spec, now = run.plan.loads[load], run.now.loads[load]
         boot_load(run, load, t_ms)
         for k in range(spec.first, spec.last + 1):
-            rank, claim = run.plan.claims[k].rank, run.now.claims[k]
-            if now.asked == NOBODY and (rank == RANK_SCHEDULE or rank == RANK_DEMAND):
+            priority, rule = run.plan.rules[k].priority, run.now.rules[k]
+            if now.asked == NOBODY and (
+                priority == PRIORITY_SCHEDULE or priority == PRIORITY_DEMAND
+            ):
                 now.asked = k
-            claim.tripped = 0
-            claim.began_ms = FOREVER
-            claim.was = NONE
-            claim.fresh = 0
-            claim.active = 0
-            claim.asking = 0
-            claim.noted = 0
-            claim.reset = 0
-            claim.still = 0
+            rule.tripped = 0
+            rule.began_ms = FOREVER
+            rule.was = NONE
+            rule.fresh = 0
+            rule.active = 0
+            rule.asking = 0
+            rule.noted = 0
+            rule.reset = 0
+            rule.still = 0
     for line in range(len(run.plan.lines)):
         run.now.lines[line].closed = 0
         run.now.lines[line].opened_ms = NEVER

@@ -19,7 +19,7 @@ def first_after(instants: Cells[I64], first: int, end: int, at_ms: int) -> int:
 
 
 def note_begun(run: RunTables, s: int, at_ms: int) -> None:
-    """Remember a moment that has begun; those a day or more before the newest are let go."""
+    """Remember a moment that has begun; those a day or more before the newest are forgotten."""
     now, own = run.now.schedules[s], run.plan.begun[s]
     first, held = own.first, now.held
     newest = at_ms if held == 0 else max(at_ms, run.now.begun_ms[first + held - 1])

@@ -4,6 +4,7 @@ from aldea.core.engine.layout import EVENT_CONDITION, FOREVER, NEVER, NOBODY
 from aldea.core.engine.scan.calendar import next_sun, sun_is_up
 from aldea.core.engine.scan.events import put_event
 from aldea.core.engine.scan.inputs import shown_high
+from aldea.core.engine.scan.mode_changes import change_modes
 from aldea.core.engine.tables.conditions import (
     KEEP,
     KEPT,
@@ -81,9 +82,9 @@ def judge_delay(run: RunTables, n: int, t_ms: int) -> None:
         now.member = UNSEEN
         return
     says = member.now
-    heard = says + ON_STATED if member.dark == STATED else says  # a stated result begins it anew
-    if now.member != heard:
-        now.member = heard
+    state = says + ON_STATED if member.dark == STATED else says  # a stated result begins it anew
+    if now.member != state:
+        now.member = state
         now.since_ms = t_ms
     wait_ms = spec.on_ms if says == 1 else spec.off_ms
     if says != now.now and t_ms - now.since_ms >= wait_ms:
@@ -162,10 +163,10 @@ def read_other(run: RunTables, n: int, t_ms: int) -> bool:
     return known if kind == NODE_CLOCK else True
 
 
-def judge_conditions(run: RunTables, t_ms: int) -> bool:
-    """What every condition says in this scan, and whether it has let go; whether one is new."""
+def judge_some(run: RunTables, t_ms: int, first: int, end: int) -> bool:
+    """The results of the conditions from row `first` up to but not `end`; whether one is new."""
     changed = False
-    for n in range(len(run.plan.conditions)):
+    for n in range(first, end):
         spec, now = run.plan.conditions[n], run.now.conditions[n]
         says, good, let_go, dark = now.now, now.good, now.let_go, now.dark
         if spec.kind <= NODE_WITHIN:
@@ -184,6 +185,23 @@ def judge_conditions(run: RunTables, t_ms: int) -> bool:
             now.seen = now.now
         if says != now.now or good != now.good or let_go != now.let_go or dark != now.dark:
             changed = True
+    return changed
+
+
+def judge_conditions(run: RunTables, t_ms: int) -> bool:
+    """The result of every condition in this scan; whether one is new, or a mode is set.
+
+    Those that set a mode come first, so that all others see the mode of this scan.
+    """
+    end = len(run.plan.conditions)
+    if len(run.plan.mode_changes) == 0:
+        return judge_some(run, t_ms, 0, end)
+    before = run.plan.mode_changes[0].before
+    changed = judge_some(run, t_ms, 0, before)
+    if change_modes(run, t_ms):
+        changed = True
+    if judge_some(run, t_ms, before, end):
+        changed = True
     return changed
 
 

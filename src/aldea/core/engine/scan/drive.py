@@ -13,9 +13,9 @@ from aldea.core.engine.layout import (
     NO_WISH,
     NOBODY,
     NONE,
-    RANK_FAULT,
-    RANK_HAND,
-    RANK_TRIP,
+    PRIORITY_FAULT,
+    PRIORITY_OVERRIDE,
+    PRIORITY_TRIP,
     UNASKED,
     UNKNOWN,
 )
@@ -30,8 +30,8 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
     """One scan of a drive: where it stands, then one pulse where it is to move and may."""
     spec, now, head = run.plan.loads[load], run.now.loads[load], run.now.head
     decider, want = now.chosen, now.chosen_want
-    rank = run.plan.claims[decider].rank
-    author = now.hand_author if rank == RANK_HAND else NOBODY
+    priority = run.plan.rules[decider].priority
+    author = now.override_author if priority == PRIORITY_OVERRIDE else NOBODY
     here = end_of(now.at_open, now.at_shut)
     if head.first == 1:  # what is found at boot is no movement
         now.state = here if here != NONE else UNKNOWN
@@ -41,28 +41,30 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
         who = now.move_who if moving else UNASKED
         moved_by = now.move_author if moving else NOBODY
         if now.outside == 1:
-            who = spec.hand
+            who = spec.override
             moved_by = OUTSIDE
-        found = follow_movement(run, load, here, author, t_ms)
-        if found != was:
-            now.state = found
-            note_change(run, load, was, found, who, moved_by, now.kept, INHIBIT_NONE, t_ms)
+        followed = follow_movement(run, load, here, author, t_ms)
+        if followed != was:
+            now.state = followed
+            note_change(run, load, was, followed, who, moved_by, now.kept, INHIBIT_NONE, t_ms)
     state = now.state
     if now.blocked != NO_STATE:
         same = now.blocked_who == decider and now.blocked_author == author
         if not same or now.blocked != want or state == want:
             now.blocked = NO_STATE
             head.stirred = 1
-    waits = rank != RANK_TRIP and head.free == 0
+    waits = priority != PRIORITY_TRIP and head.free == 0
     waits = waits and t_ms < head.booted_ms + spec.boot_ms
     both = now.at_open == 1 and now.at_shut == 1
-    asked = want != NO_WISH and state != want and author != OUTSIDE  # who moved it needs no pulse
+    wants_move = (
+        want != NO_WISH and state != want and author != OUTSIDE
+    )  # who moved it needs no pulse
     still = now.move_ms == NEVER
     ready = now.blocked == NO_STATE and now.pulse_ms == NEVER
     before, kept = state, INHIBIT_NONE
-    dials = waits_for_dial(run, load, rank)
+    dials = waits_for_dial(run, load, priority)
     locked = now.not_arriving == 1
-    if asked and still and ready and not (waits or dials or locked or both):
+    if wants_move and still and ready and not (waits or dials or locked or both):
         run.now.lines[spec.line].closed = 1
         head.lines = 1
         now.pulse_ms = t_ms
@@ -76,14 +78,14 @@ def hold_drive(run: RunTables, load: int, t_ms: int) -> None:
         now.move_author = author
         now.move_want = want
         kept = now.kept
-        if kept == INHIBIT_BOOT_DELAY and rank == RANK_TRIP:
+        if kept == INHIBIT_BOOT_DELAY and priority == PRIORITY_TRIP:
             kept = INHIBIT_NONE
-        if kept == INHIBIT_SELECTOR and rank <= RANK_FAULT:
+        if kept == INHIBIT_SELECTOR and priority <= PRIORITY_FAULT:
             kept = INHIBIT_NONE
         now.kept = INHIBIT_NONE
         now.state = MOVING
         state = MOVING
-    elif asked:
+    elif wants_move:
         now.kept = INHIBIT_NONE
         if not still and now.move_want != want:
             now.kept = INHIBIT_MOVING

@@ -11,7 +11,7 @@ def put_row(
     who: int,
     was: int,
     now: int,
-    claim: int,
+    rule: int,
     author: int,
     decider: int,
     decided_by: int,
@@ -30,7 +30,7 @@ def put_row(
         event.who = who
         event.state_from = was
         event.state_to = now
-        event.claim = claim
+        event.rule = rule
         event.author = author
         event.decider = decider
         event.decided_by = decided_by
@@ -49,13 +49,13 @@ def put_event(
     who: int,
     was: int,
     now: int,
-    claim: int,
+    rule: int,
     author: int,
     value: float,
 ) -> None:
     """Write an event that nobody decides."""
     put_row(
-        run, t_ms, kind, who, was, now, claim, author, NOBODY, NOBODY, 0, 0, 0, NOBODY, value
+        run, t_ms, kind, who, was, now, rule, author, NOBODY, NOBODY, 0, 0, 0, NOBODY, value
     )  # fmt: skip
 
 

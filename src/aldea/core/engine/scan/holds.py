@@ -12,9 +12,9 @@ from aldea.core.engine.layout import (
     NOBODY,
     NONE,
     OFF,
-    RANK_FAULT,
-    RANK_HAND,
-    RANK_TRIP,
+    PRIORITY_FAULT,
+    PRIORITY_OVERRIDE,
+    PRIORITY_TRIP,
 )
 from aldea.core.engine.scan.contacts import close_contacts
 from aldea.core.engine.scan.lock_out import let_go_of_lock, lock_out, run_out
@@ -36,31 +36,31 @@ def starts_in_hour(run: RunTables, load: int, t_ms: int) -> int:
     return count
 
 
-def waits_for_dial(run: RunTables, load: int, rank: int) -> bool:
+def waits_for_dial(run: RunTables, load: int, priority: int) -> bool:
     """Whether the selector whose position rules a load was not read yet since the boot."""
     dial = run.plan.loads[load].dial
-    if dial == NONE or rank <= RANK_FAULT or run.now.head.free == 1:
+    if dial == NONE or priority <= PRIORITY_FAULT or run.now.head.free == 1:
         return False
     return run.now.selectors[dial].spoken == UNREAD
 
 
-def held_back(run: RunTables, load: int, want: int, rank: int, t_ms: int) -> int:
+def held_back(run: RunTables, load: int, want: int, priority: int, t_ms: int) -> int:
     """The first rule that keeps a load from what is wanted; 0 where none does."""
     spec, now = run.plan.loads[load], run.now.loads[load]
     if now.state == OFF and want != OFF:
         if t_ms - now.off_ms < spec.min_off_ms:
             return INHIBIT_MIN_OFF
-        if rank != RANK_TRIP and now.locked == 1:
+        if priority != PRIORITY_TRIP and now.locked == 1:
             return INHIBIT_MAX_ON
         if spec.starts != NONE:
             if starts_in_hour(run, load, t_ms) >= spec.starts:
                 return INHIBIT_STARTS
-        if rank != RANK_TRIP and run.now.head.free == 0:
+        if priority != PRIORITY_TRIP and run.now.head.free == 0:
             if t_ms < run.now.head.booted_ms + spec.boot_ms:
                 return INHIBIT_BOOT_DELAY
-        if waits_for_dial(run, load, rank):
+        if waits_for_dial(run, load, priority):
             return INHIBIT_SELECTOR
-    elif now.state != OFF and want == OFF and rank > RANK_FAULT:
+    elif now.state != OFF and want == OFF and priority > PRIORITY_FAULT:
         if t_ms - now.on_ms < spec.min_on_ms:
             return INHIBIT_MIN_ON
     return INHIBIT_NONE
@@ -82,15 +82,15 @@ def enter(run: RunTables, load: int, state: int, t_ms: int) -> None:
     now.pattern_ms = t_ms
 
 
-def kept_back(run: RunTables, load: int, state: int, rank: int) -> int:
-    """What kept this same change back in the scan before, unless the deciding rank breaks it."""
+def kept_back(run: RunTables, load: int, state: int, priority: int) -> int:
+    """What kept this same change back in the scan before, unless what decides breaks it."""
     now = run.now.loads[load]
     kept = now.kept if now.kept_for == state else INHIBIT_NONE
-    if kept == INHIBIT_MIN_ON and rank < RANK_HAND:
+    if kept == INHIBIT_MIN_ON and priority < PRIORITY_OVERRIDE:
         return INHIBIT_NONE
-    if kept == INHIBIT_SELECTOR and rank <= RANK_FAULT:
+    if kept == INHIBIT_SELECTOR and priority <= PRIORITY_FAULT:
         return INHIBIT_NONE
-    if rank == RANK_TRIP and (kept == INHIBIT_MAX_ON or kept == INHIBIT_BOOT_DELAY):
+    if priority == PRIORITY_TRIP and (kept == INHIBIT_MAX_ON or kept == INHIBIT_BOOT_DELAY):
         return INHIBIT_NONE
     return kept
 
@@ -99,15 +99,15 @@ def hold_steady(run: RunTables, load: int, t_ms: int, period_ms: int) -> None:
     """One scan of a load whose contacts hold a combination for each state."""
     now = run.now.loads[load]
     decider, want = now.chosen, now.chosen_want
-    rank = run.plan.claims[decider].rank
-    author = now.hand_author if rank == RANK_HAND else NOBODY
+    priority = run.plan.rules[decider].priority
+    author = now.override_author if priority == PRIORITY_OVERRIDE else NOBODY
     if now.locked == 1:
         let_go_of_lock(run, load, t_ms)
     was = now.state
-    inhibit = held_back(run, load, want, rank, t_ms)
+    inhibit = held_back(run, load, want, priority, t_ms)
     target = was if inhibit != INHIBIT_NONE else want
     cause = INHIBIT_NONE
-    if run_out(run, load, want, rank, target, t_ms):
+    if run_out(run, load, want, priority, target, t_ms):
         target = OFF
         cause = INHIBIT_MAX_ON
         lock_out(run, load, t_ms)
@@ -120,7 +120,7 @@ def hold_steady(run: RunTables, load: int, t_ms: int, period_ms: int) -> None:
             inhibit = missing
     kept = INHIBIT_NONE
     if state != was:
-        kept = cause if cause != INHIBIT_NONE else kept_back(run, load, state, rank)
+        kept = cause if cause != INHIBIT_NONE else kept_back(run, load, state, priority)
         enter(run, load, state, t_ms)
     now.kept = inhibit
     now.kept_for = want if inhibit != INHIBIT_NONE else NO_STATE

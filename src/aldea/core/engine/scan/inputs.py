@@ -13,8 +13,8 @@ def find_levels(run: RunTables, t_ms: int) -> None:
     """The levels found at a boot count at once and are no edges; what came before it is lost."""
     at, levels = run.now.cursor, run.inputs.levels
     while at.level < len(levels) and levels[at.level].t_ms <= t_ms:
-        found = levels[at.level]
-        run.now.inputs[found.input].raw = found.level
+        last_level = levels[at.level]
+        run.now.inputs[last_level.input].raw = last_level.level
         at.level += 1
     for i in range(len(run.plan.inputs)):
         now = run.now.inputs[i]

@@ -78,8 +78,8 @@ def explained(run: RunTables, load: int, here: int, t_ms: int) -> bool:
 def sense_drives(run: RunTables, t_ms: int) -> None:
     """Which ends answer; an end left or reached that no pulse of ours explains is a command.
 
-    A drive that others move is in their hands: an override of the author outside, for the end to
-    which it goes.
+    A drive that others move is overridden by them: an override of the author outside, for the end
+    to which it goes.
     """
     for load in range(len(run.plan.loads)):
         spec, now = run.plan.loads[load], run.now.loads[load]
@@ -172,7 +172,7 @@ def follow_movement(run: RunTables, load: int, here: int, author: int, t_ms: int
         now.move_from = was
         now.move_left = 1
         now.move_pulsed = 0
-        now.move_who = spec.hand if now.outside == 1 else UNASKED
+        now.move_who = spec.override if now.outside == 1 else UNASKED
         now.move_author = OUTSIDE if now.outside == 1 else NOBODY
         now.move_want = NO_WISH
         return MOVING

@@ -9,18 +9,18 @@ from aldea.core.engine.layout import (
     NOBODY,
     NONE,
     POLICY_OFF,
-    RANK_HAND,
+    PRIORITY_OVERRIDE,
 )
 from aldea.core.engine.scan.events import put_row
 from aldea.core.engine.tables.run import RunTables
 
 
-def unheard_claim(run: RunTables, load: int) -> int:
-    """The first claim that is not heard since the boot, as its load returns with policy off."""
+def unheard_rule(run: RunTables, load: int) -> int:
+    """The first rule that is not heard since the boot, as its load returns with policy off."""
     spec = run.plan.loads[load]
     if spec.policy == POLICY_OFF and run.now.head.free == 0:
-        for k in range(spec.first, spec.hand):
-            if run.plan.claims[k].rank > RANK_HAND and run.now.claims[k].fresh == 0:
+        for k in range(spec.first, spec.override):
+            if run.plan.rules[k].priority > PRIORITY_OVERRIDE and run.now.rules[k].fresh == 0:
                 return k
     return NOBODY
 
@@ -30,7 +30,7 @@ def note_change(
     load: int,
     was: int,
     state: int,
-    claim: int,
+    rule: int,
     author: int,
     inhibit: int,
     kept: int,
@@ -38,22 +38,22 @@ def note_change(
 ) -> None:
     """Write a row where the state, who decides, what is wanted, what delays or the cause changed.
 
-    `claim` is the one that the change of state goes by. The cause (`cited`) is the claim that
-    decides. Where nobody asks it is the one that matters: the first that is not heard since the
+    `rule` is the one that the change of state goes by. The cause (`cited`) is the rule that
+    decides. Where no rule applies it is the one that matters: the first that is not heard since the
     power cut, else the one that asked last.
     """
     spec, now = run.plan.loads[load], run.now.loads[load]
     decider, want = now.chosen, now.chosen_want
-    decided_by = now.hand_author if decider == spec.hand else NOBODY
+    decided_by = now.override_author if decider == spec.override else NOBODY
     cited = decider
     if decider >= spec.rest:
-        unheard = unheard_claim(run, load)
+        unheard = unheard_rule(run, load)
         cited = now.asked
         if unheard != NOBODY:
             cited = unheard
             if inhibit == INHIBIT_NONE:
                 inhibit = INHIBIT_RETURN_OFF
-    elif run.plan.claims[decider].rank > RANK_HAND:
+    elif run.plan.rules[decider].priority > PRIORITY_OVERRIDE:
         now.asked = decider
     if (
         state == was
@@ -65,10 +65,10 @@ def note_change(
     ):
         return
     value = math.nan
-    if cited >= 0 and run.plan.claims[cited].signal != NONE:
-        value = run.now.signals[run.plan.claims[cited].signal].value
+    if cited >= 0 and run.plan.rules[cited].signal != NONE:
+        value = run.now.signals[run.plan.rules[cited].signal].value
     put_row(
-        run, t_ms, EVENT_LOAD, load, was, state, claim, author, decider, decided_by, want, inhibit,
+        run, t_ms, EVENT_LOAD, load, was, state, rule, author, decider, decided_by, want, inhibit,
         kept, cited, value,
     )  # fmt: skip
     now.decider = decider

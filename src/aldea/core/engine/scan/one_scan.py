@@ -12,7 +12,7 @@ from aldea.core.engine.scan.memory import next_write, remember
 from aldea.core.engine.scan.movement import sense_drives
 from aldea.core.engine.scan.people import hear_people, next_of_controls
 from aldea.core.engine.scan.say import say, want_of
-from aldea.core.engine.scan.say_next import next_of_claims, somebody_listens
+from aldea.core.engine.scan.say_next import next_of_rules, somebody_listens
 from aldea.core.engine.scan.trust import judge_probes
 from aldea.core.engine.scan.two_way import hold_two_way, next_of_two_way, sense_two_way
 from aldea.core.engine.tables.run import (
@@ -87,7 +87,7 @@ def next_instant(run: RunTables, t_ms: int, period_ms: int) -> int:
     if head.listens == 1 and not somebody_listens(run):
         head.listens = 0
     has = head.has
-    first = min(next_of_conditions(run, t_ms), next_of_claims(run, t_ms))
+    first = min(next_of_conditions(run, t_ms), next_of_rules(run, t_ms))
     first = min(first, next_of_holds(run, t_ms))
     first = min(first, next_of_contacts(run, t_ms, period_ms))
     if has & HAS_CONTROLS:

@@ -72,7 +72,7 @@ def hold_positions(run: RunTables, t_ms: int) -> None:
         if spec.load == NONE or now.waits == 1:
             continue
         held = run.now.loads[spec.load]
-        if held.hand == NONE or held.hand_author != spec.author:
+        if held.override == NONE or held.override_author != spec.author:
             speak(run, s, t_ms)
 
 
@@ -180,7 +180,7 @@ def next_of_controls(run: RunTables, t_ms: int) -> int:
     first = next_of_people(run)
     for s in range(len(run.plan.selectors)):
         load = run.plan.selectors[s].load
-        if load != NONE and run.now.loads[load].hand == NONE:
+        if load != NONE and run.now.loads[load].override == NONE:
             first = min(first, t_ms + 1)
     return first
 

@@ -5,32 +5,32 @@ from aldea.core.engine.tables.memory import (
     FIELD_BAND,
     FIELD_COUNT,
     FIELD_GROUP,
-    FIELD_HAND,
     FIELD_LOAD,
     FIELD_LOCK,
     FIELD_MODE,
     FIELD_MOMENTS,
     FIELD_NOT_ARRIVING,
+    FIELD_OVERRIDE,
     FIELD_TRIP,
     GROUP_AUTHOR,
+    GROUP_ENDS_BY,
     GROUP_FIRST,
     GROUP_FOR,
     GROUP_MODE,
-    GROUP_SCHOOL,
     GROUP_UNTIL,
     GROUP_VALUE,
-    HAND_AUTHOR,
-    HAND_END,
-    HAND_MODE,
-    HAND_SCHOOL,
-    HAND_THERE,
-    HAND_VALUE,
-    HAND_WANT,
     LOCK_AUTHOR,
     LOCK_FIRST,
     LOCK_THERE,
     MOMENTS_FIRST,
     MOMENTS_HELD,
+    OVERRIDE_AUTHOR,
+    OVERRIDE_END,
+    OVERRIDE_ENDS_BY,
+    OVERRIDE_MODE,
+    OVERRIDE_THERE,
+    OVERRIDE_VALUE,
+    OVERRIDE_WANT,
 )
 from aldea.core.engine.tables.run import RunTables
 
@@ -42,17 +42,17 @@ def put_cell(run: RunTables, cell: int, value: int) -> int:
     return changed
 
 
-def gather_hand(run: RunTables, load: int, cell: int) -> int:
-    """The hand claim of a load into its cells; 1 where one of them was another."""
+def gather_override(run: RunTables, load: int, cell: int) -> int:
+    """The override rule of a load into its cells; 1 where one of them was another."""
     now = run.now.loads[load]
-    there = now.hand != NONE
-    changed = put_cell(run, cell + HAND_THERE, 1 if there else 0)
-    changed |= put_cell(run, cell + HAND_WANT, now.hand if there else 0)
-    changed |= put_cell(run, cell + HAND_AUTHOR, now.hand_author if there else 0)
-    changed |= put_cell(run, cell + HAND_SCHOOL, now.hand_school if there else 0)
-    changed |= put_cell(run, cell + HAND_END, now.hand_stored_ms if there else 0)
-    changed |= put_cell(run, cell + HAND_MODE, now.hand_mode if there else 0)
-    changed |= put_cell(run, cell + HAND_VALUE, now.hand_value if there else 0)
+    there = now.override != NONE
+    changed = put_cell(run, cell + OVERRIDE_THERE, 1 if there else 0)
+    changed |= put_cell(run, cell + OVERRIDE_WANT, now.override if there else 0)
+    changed |= put_cell(run, cell + OVERRIDE_AUTHOR, now.override_author if there else 0)
+    changed |= put_cell(run, cell + OVERRIDE_ENDS_BY, now.override_ends_by if there else 0)
+    changed |= put_cell(run, cell + OVERRIDE_END, now.override_stored_ms if there else 0)
+    changed |= put_cell(run, cell + OVERRIDE_MODE, now.override_mode if there else 0)
+    changed |= put_cell(run, cell + OVERRIDE_VALUE, now.override_value if there else 0)
     return changed
 
 
@@ -72,7 +72,7 @@ def gather_group(run: RunTables, g: int, cell: int) -> int:
     there = left != NONE
     next_one = run.now.loads[left if there else run.plan.group_members[spec.first]]
     changed |= put_cell(run, cell + GROUP_AUTHOR, next_one.wait_author if there else 0)
-    changed |= put_cell(run, cell + GROUP_SCHOOL, next_one.wait_school if there else 0)
+    changed |= put_cell(run, cell + GROUP_ENDS_BY, next_one.wait_ends_by if there else 0)
     changed |= put_cell(run, cell + GROUP_FOR, next_one.wait_for_ms if there else 0)
     changed |= put_cell(run, cell + GROUP_UNTIL, next_one.wait_until_ms if there else 0)
     changed |= put_cell(run, cell + GROUP_MODE, next_one.wait_mode if there else 0)
@@ -81,13 +81,13 @@ def gather_group(run: RunTables, g: int, cell: int) -> int:
 
 
 def gather_lock(run: RunTables, load: int, cell: int, end: int) -> int:
-    """The lock-out of a load, with the claims that it waits for; 1 where it was another."""
+    """The lock-out of a load, with the rules that it waits for; 1 where it was another."""
     now, first = run.now.loads[load], run.plan.loads[load].first
     locked = now.locked == 1
     changed = put_cell(run, cell + LOCK_THERE, now.locked)
     changed |= put_cell(run, cell + LOCK_AUTHOR, now.lock_author if locked else 0)
     for at in range(cell + LOCK_FIRST, end):
-        noted = run.now.claims[first + at - cell - LOCK_FIRST].noted
+        noted = run.now.rules[first + at - cell - LOCK_FIRST].noted
         changed |= put_cell(run, at, noted if locked else 0)
     return changed
 
@@ -117,11 +117,11 @@ def gather(run: RunTables) -> bool:
         elif kind == FIELD_BAND:
             changed |= put_cell(run, cell, run.now.conditions[who].own)
         elif kind == FIELD_TRIP:
-            changed |= put_cell(run, cell, run.now.claims[who].tripped)
+            changed |= put_cell(run, cell, run.now.rules[who].tripped)
         elif kind == FIELD_NOT_ARRIVING:
             changed |= put_cell(run, cell, run.now.loads[who].not_arriving)
-        elif kind == FIELD_HAND:
-            changed |= gather_hand(run, who, cell)
+        elif kind == FIELD_OVERRIDE:
+            changed |= gather_override(run, who, cell)
         elif kind == FIELD_LOCK:
             changed |= gather_lock(run, who, cell, field.end)
         elif kind == FIELD_MOMENTS:

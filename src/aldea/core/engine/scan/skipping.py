@@ -13,7 +13,7 @@ def quiet_bounds(run: RunTables) -> None:
     """Per probe the open interval (low, high) inside which no condition on it can change.
 
     Of a probe that a derived signal reads each reading may change something: that is noted. While
-    somebody listens for a condition to let go, that counts as a change.
+    something waits for a condition to become false, that counts as a change.
     """
     listens = run.now.head.listens == 1
     probes = len(run.plan.probes)

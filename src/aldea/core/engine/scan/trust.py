@@ -82,12 +82,12 @@ def take_sample(run: RunTables, p: int, t_ms: int, raw: float) -> float:
     if not math.isnan(raw):
         now.last_ms = t_ms
         warm = t_ms >= run.now.head.booted_ms + spec.warm_ms
-        found = GOOD
+        verdict = GOOD
         if raw < spec.low or raw > spec.high:
-            found = RANGE
+            verdict = RANGE
         elif warm and (spec.jump_after > 0 or spec.stuck_ms > 0):
-            found = judged(spec, now, t_ms, raw)
-        if found != RANGE and found != JUMP:
+            verdict = judged(spec, now, t_ms, raw)
+        if verdict != RANGE and verdict != JUMP:
             entered = raw
             if spec.filter >= FILTER_MEAN:
                 entered = of_the_last(run, p, raw)
@@ -99,8 +99,8 @@ def take_sample(run: RunTables, p: int, t_ms: int, raw: float) -> float:
                 now.entered_ms = t_ms
                 now.filtered = entered
             latest = spec.intercept + spec.slope * entered
-        if warm and found != GOOD:
-            now.quality = found
+        if warm and verdict != GOOD:
+            now.quality = verdict
             now.good_count = 0
         elif warm:
             now.good_count += 1

@@ -10,7 +10,7 @@ from aldea.core.engine.layout import (
     NOBODY,
     NONE,
     OFF,
-    RANK_HAND,
+    PRIORITY_OVERRIDE,
     WANT_OFF,
     WANT_ON,
 )
@@ -64,25 +64,25 @@ def hold_two_way(run: RunTables, load: int, t_ms: int) -> None:
     """One scan of a two-way circuit: its state is the sensed one."""
     spec, now = run.plan.loads[load], run.now.loads[load]
     decider, want = now.chosen, now.chosen_want
-    rank = run.plan.claims[decider].rank
-    author = now.hand_author if rank == RANK_HAND else NOBODY
-    was, kept, claim = now.state, INHIBIT_NONE, decider
+    priority = run.plan.rules[decider].priority
+    author = now.override_author if priority == PRIORITY_OVERRIDE else NOBODY
+    was, kept, rule = now.state, INHIBIT_NONE, decider
     state = now.sensed
     if state != was:
         if now.unasked == 1:
-            claim, author = spec.hand, WALL
-            kept = kept_back(run, load, state, RANK_HAND)
+            rule, author = spec.override, WALL
+            kept = kept_back(run, load, state, PRIORITY_OVERRIDE)
         else:
-            kept = kept_back(run, load, state, rank)
+            kept = kept_back(run, load, state, priority)
         now.unasked = 0
         enter(run, load, state, t_ms)
         now.kept = INHIBIT_NONE
         now.kept_for = NO_STATE
     if now.locked == 1:
         let_go_of_lock(run, load, t_ms)
-    inhibit = held_back(run, load, want, rank, t_ms)
+    inhibit = held_back(run, load, want, priority, t_ms)
     target = state if inhibit != INHIBIT_NONE else want
-    if run_out(run, load, want, rank, target, t_ms):
+    if run_out(run, load, want, priority, target, t_ms):
         target = OFF
         lock_out(run, load, t_ms)
         run.now.head.stirred = 1  # until it is sensed off, each scan begins it anew
@@ -105,7 +105,7 @@ def hold_two_way(run: RunTables, load: int, t_ms: int) -> None:
         else:
             now.kept = inhibit
             now.kept_for = 1 - target if inhibit != INHIBIT_NONE else NO_STATE
-    note_change(run, load, was, state, claim, author, inhibit, kept, t_ms)
+    note_change(run, load, was, state, rule, author, inhibit, kept, t_ms)
 
 
 def next_of_two_way(run: RunTables) -> int:

@@ -76,7 +76,7 @@ class EventRow(Row):
     who: I64
     state_from: I64
     state_to: I64
-    claim: I64
+    rule: I64
     author: I64
     decider: I64
     decided_by: I64

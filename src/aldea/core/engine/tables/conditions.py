@@ -32,7 +32,7 @@ UNSEEN = -1  # of a member before the first scan after a boot
 
 @row
 class ConditionSpec(Row):
-    """A condition: what it looks at, its marks, its delays, its members."""
+    """A condition: what it looks at, its thresholds, its delays, its members."""
 
     on: Real
     off: Real
@@ -52,7 +52,7 @@ class ConditionSpec(Row):
 
 @row
 class ConditionNow(Row):
-    """What a condition says, what its member said, since when, whether it has let go.
+    """What a condition says, what its member said, since when, whether it has been false since.
 
     `good` says whether every value that it reads is good, `dark` whether its own is not, and
     whether a stated result stands then; `own` is what it says by itself.

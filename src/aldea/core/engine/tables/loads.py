@@ -1,4 +1,4 @@
-"""Loads, the claims on them, their relays: parameters and state."""
+"""Loads, the rules on them, their relays: parameters and state."""
 
 from aldea.core.engine.tables.rows import I8, I16, I32, I64, Real, Row, row
 
@@ -6,8 +6,8 @@ NO_STATE = -2  # in the place of a state: there is none
 
 
 @row
-class ClaimSpec(Row):
-    """A claim; those of a load stand together, strongest first, what it is at idle last."""
+class RuleSpec(Row):
+    """A rule; those of a load stand together, strongest first, what it is at idle last."""
 
     after_ms: I64
     pulse_ms: I64
@@ -17,12 +17,12 @@ class ClaimSpec(Row):
     probe: I16
     signal: I16
     qualities: I16
-    rank: I8
+    priority: I8
 
 
 @row
-class ClaimNow(Row):
-    """Where a claim stands."""
+class RuleNow(Row):
+    """Where a rule stands."""
 
     began_ms: I64
     reset: I16  # one more than the author of a reset; 0 where nobody asked for one
@@ -37,7 +37,7 @@ class ClaimNow(Row):
 
 @row
 class LoadSpec(Row):
-    """A load: its claims, its times, its relays, what it does without power."""
+    """A load: its rules, its times, its relays, what it does without power."""
 
     open_at: Real
     shut_at: Real
@@ -46,14 +46,14 @@ class LoadSpec(Row):
     max_on_ms: I64
     rest_ms: I64
     boot_ms: I64
-    hand_ms: I64
+    override_ms: I64
     dead_ms: I64
     pulse_ms: I64
     travel_ms: I64
     ring: I32  # the first cell of its starts
     combo: I32  # the first cell of its combinations: `line_end` − `line` for each state
     first: I16
-    hand: I16
+    override: I16
     rest: I16
     last: I16
     lowest: I16
@@ -71,7 +71,7 @@ class LoadSpec(Row):
     kind: I8
     valve: I8
     policy: I8
-    school: I8
+    ends_by: I8
     unpowered: I8
     dial: I16  # a selector whose position rules it, or −1
     tries: I8  # pulses in a row that may fail to arrive before the drive is locked out; 0: any
@@ -82,13 +82,13 @@ class LoadSpec(Row):
 class LoadNow(Row):
     """Where a load stands."""
 
-    commanded_ms: I64  # the scan that took its hand claim
+    commanded_ms: I64  # the scan that took its override rule
     on_ms: I64
     off_ms: I64
     lock_ms: I64
-    hand_end_ms: I64
-    hand_until_ms: I64
-    hand_stored_ms: I64
+    override_end_ms: I64
+    override_until_ms: I64
+    override_stored_ms: I64
     pattern_ms: I64
     pulse_ms: I64
     toggled_ms: I64
@@ -98,7 +98,7 @@ class LoadNow(Row):
     wait_for_ms: I64
     wait_until_ms: I64
     state: I16
-    chosen: I16  # the claim that decides in this scan, and the state that it wants
+    chosen: I16  # the rule that decides in this scan, and the state that it wants
     chosen_want: I16
     decider: I16  # what was written last: who decided, who that was, what was wanted
     author: I16
@@ -107,13 +107,13 @@ class LoadNow(Row):
     asked: I16
     kept_for: I16
     lock_author: I16
-    hand: I16
-    hand_mode: I16  # the mode, and its value, with which the override ends
-    hand_value: I16
+    override: I16
+    override_mode: I16  # the mode, and its value, with which the override ends
+    override_value: I16
     wait_group: I16
     wait_mode: I16
     wait_value: I16
-    hand_author: I16
+    override_author: I16
     below: I16
     last: I16
     tried: I16
@@ -132,8 +132,8 @@ class LoadNow(Row):
     kept: I8
     locked: I8
     relock: I8
-    hand_school: I8
-    hand_asleep: I8
+    override_ends_by: I8
+    override_asleep: I8
     decided: I8
     sensed: I8
     unasked: I8
@@ -148,7 +148,7 @@ class LoadNow(Row):
     outside: I8  # in this scan others moved it
     at_open: I8
     at_shut: I8
-    wait_school: I8
+    wait_ends_by: I8
 
 
 @row

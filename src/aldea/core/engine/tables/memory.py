@@ -7,7 +7,7 @@ from aldea.core.engine.tables.rows import I8, I16, I32, I64, Row, row
     FIELD_MODE,
     FIELD_COUNT,
     FIELD_BAND,
-    FIELD_HAND,
+    FIELD_OVERRIDE,
     FIELD_LOCK,
     FIELD_MOMENTS,
     FIELD_TRIP,
@@ -15,21 +15,21 @@ from aldea.core.engine.tables.rows import I8, I16, I32, I64, Row, row
     FIELD_GROUP,
 ) = range(10)
 ABSENT = -1  # a load's state that the slot does not hold
-# cells of a hand claim and of a lock-out
+# cells of an override rule and of a lock-out
 (
-    HAND_THERE,
-    HAND_WANT,
-    HAND_AUTHOR,
-    HAND_SCHOOL,
-    HAND_END,
-    HAND_MODE,
-    HAND_VALUE,
+    OVERRIDE_THERE,
+    OVERRIDE_WANT,
+    OVERRIDE_AUTHOR,
+    OVERRIDE_ENDS_BY,
+    OVERRIDE_END,
+    OVERRIDE_MODE,
+    OVERRIDE_VALUE,
 ) = range(7)
-HAND_CELLS = 7
+OVERRIDE_CELLS = 7
 # cells of what is left of a group command; of each member 0, or its want and 1
 (
     GROUP_AUTHOR,
-    GROUP_SCHOOL,
+    GROUP_ENDS_BY,
     GROUP_FOR,
     GROUP_UNTIL,
     GROUP_MODE,

@@ -5,9 +5,9 @@ from aldea.core.engine.tables.rows import I8, I16, I32, I64, Row, row
 ANY_PATTERN = -1
 (
     ACT_ONLY,
-    ACT_HAND,
+    ACT_OVERRIDE,
     ACT_TOGGLE,
-    ACT_GIVE_BACK,
+    ACT_AUTOMATIC,
     ACT_STEP,
     ACT_MODE,
     ACT_RESET,
@@ -129,7 +129,7 @@ class ActionSpec(Row):
     value: I16
     group: I16
     kind: I8
-    school: I8
+    ends_by: I8
 
 
 @row
@@ -148,6 +148,29 @@ class ModeSpec(Row):
 
     start: I16
     values: I16
+
+
+@row
+class ModeChangeSpec(Row):
+    """A condition that sets a mode when it becomes true (`begin`) and false (`end`); −1 where not.
+
+    `before` is how many rows of conditions are judged before a mode is set, the same in each.
+    """
+
+    node: I32
+    before: I32
+    mode: I16
+    begin: I16
+    end: I16
+    author: I16
+    on_boot: I8  # whether it sets the mode, too, where the condition is found true after a boot
+
+
+@row
+class ModeChangeNow(Row):
+    """What the condition of a mode change was in the scan before; −1 before the first."""
+
+    seen: I8
 
 
 @row

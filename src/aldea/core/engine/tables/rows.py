@@ -59,7 +59,7 @@ class Row(ctypes.Structure):
             if not isinstance(value, float) and getattr(self, name) != value:
                 raise InputError(
                     f"{type(self).__name__}.{name}",
-                    said=f"{value} is more than the engine counts to in one table "
+                    text=f"{value} is more than the engine counts to in one table "
                     f"({name}). Divide the house into smaller ones.",
                 )
 
@@ -123,7 +123,7 @@ def cells_of(width: Any, values: Sequence[Any]) -> Cells[Any]:
     table: Cells[Any] = (kind * len(values))(*values)
     if kind is not ctypes.c_double and list(table) != list(values):
         raise InputError(
-            "cells", said="There are more rows than the engine counts to. Divide the house."
+            "cells", text="There are more rows than the engine counts to. Divide the house."
         )
     return table
 

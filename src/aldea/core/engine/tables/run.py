@@ -21,14 +21,14 @@ from aldea.core.engine.tables.coming import (
 )
 from aldea.core.engine.tables.conditions import ConditionNow, ConditionSpec
 from aldea.core.engine.tables.loads import (
-    ClaimNow,
-    ClaimSpec,
     ExclusiveSpec,
     LineNow,
     LineSpec,
     LoadNow,
     LoadSpec,
     PatternSpec,
+    RuleNow,
+    RuleSpec,
 )
 from aldea.core.engine.tables.memory import FieldSpec, MemoryNow, PolicySpec, SlotNow
 from aldea.core.engine.tables.people import (
@@ -42,6 +42,8 @@ from aldea.core.engine.tables.people import (
     GroupSpec,
     InputNow,
     InputSpec,
+    ModeChangeNow,
+    ModeChangeSpec,
     ModeSpec,
     PositionSpec,
     ResetSpec,
@@ -102,7 +104,7 @@ class PlanTables:
     conditions: Table[ConditionSpec]
     condition_members: Cells[I32]
     loads: Table[LoadSpec]
-    claims: Table[ClaimSpec]
+    rules: Table[RuleSpec]
     lines: Table[LineSpec]
     combos: Cells[I8]
     patterns: Table[PatternSpec]
@@ -116,6 +118,7 @@ class PlanTables:
     codes: Table[CodeSpec]
     actions: Table[ActionSpec]
     modes: Table[ModeSpec]
+    mode_changes: Table[ModeChangeSpec]
     groups: Table[GroupSpec]
     group_members: Cells[I16]
     doorways: Table[DoorwaySpec]
@@ -168,7 +171,7 @@ class StateTables:
     rate_values: Cells[Real]
     conditions: Table[ConditionNow]
     loads: Table[LoadNow]
-    claims: Table[ClaimNow]
+    rules: Table[RuleNow]
     lines: Table[LineNow]
     starts_ms: Cells[I64]
     turns: Cells[I8]
@@ -177,6 +180,7 @@ class StateTables:
     selectors: Table[SelectorNow]
     code_ms: Cells[I64]
     modes: Cells[I16]
+    mode_changes: Table[ModeChangeNow]
     doorways: Table[DoorwayNow]
     schedules: Table[ScheduleNow]
     begun_ms: Cells[I64]
@@ -220,12 +224,12 @@ class RunTables:
 @cache
 def rows_of_tables() -> tuple[type[Row], ...]:
     """Every class of rows that a table is made of, in the order of the tables, each once."""
-    found: dict[type[Row], None] = {}
+    rows: dict[type[Row], None] = {}
     for group in get_type_hints(RunTables).values():
         hints = get_type_hints(group, include_extras=True)
         for part in fields(group):
             hint = hints[part.name]
             row = get_args(hint)[0] if get_origin(hint) is Table else hint
             if isinstance(row, type) and issubclass(row, Row):
-                found[row] = None
-    return tuple(found)
+                rows[row] = None
+    return tuple(rows)

@@ -23,16 +23,16 @@ def stays(
     `by_hour` is how many begin in each hour of the day (Poisson), `stay_s` their mean length
     (exponential); stays that touch are one.
     """
-    found: list[list[int]] = []
+    spans: list[list[int]] = []
     at_ms = start_ms
     while at_ms < end_ms:
         hour = int((at_ms / 3_600_000 + zone_offset_h) % 24)
         for _ in range(int(rng.poisson(by_hour.get(hour, 0.0)))):
             begun = at_ms + int(rng.integers(3_600_000))
-            found.append([begun, begun + 5000 + int(rng.exponential(stay_s) * 1000)])
+            spans.append([begun, begun + 5000 + int(rng.exponential(stay_s) * 1000)])
         at_ms += 3_600_000
     joined: list[list[int]] = []
-    for begun, ended in sorted(found):
+    for begun, ended in sorted(spans):
         if joined and begun <= joined[-1][1]:
             joined[-1][1] = max(joined[-1][1], ended)
         elif begun < end_ms:

@@ -16,7 +16,7 @@ class LeakyPipe:
 
     tape: str
     valve: str
-    leaks_ms: Sequence[tuple[int, int]]  # from, mended
+    leaks_ms: Sequence[tuple[int, int]]  # from, fixed
     dry_kohm: float = 470.0
     wet_kohm: float = 22.0
     wets_s: float = 40.0

@@ -70,10 +70,10 @@ class Room:
 
     def values(self) -> dict[str, float]:
         """Temperature, and humidity where somebody measures it."""
-        found = {self.temperature: self.temp_degc}
+        readings = {self.temperature: self.temp_degc}
         if self.humidity is not None:
-            found[self.humidity] = self.rh_pct
-        return found
+            readings[self.humidity] = self.rh_pct
+        return readings
 
     def levels(self) -> dict[str, int]:
         """A room has no contacts."""

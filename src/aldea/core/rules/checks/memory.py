@@ -42,13 +42,13 @@ def memory_wears(plan: Plan) -> Iterator[Finding]:
     yield Finding(
         key="memory-wears",
         weight="open" if math.isinf(a_day) else "warning",
-        head=f"What outlives a power cut may be written {often}, most of it of {of}.",
-        why=f"A memory of {thousands(ASSUMED_ENDURANCE)} writes a cell (assumed) in {SLOTS} slots "
+        head=f"What is retained over a power cut may be written {often}, most of it of {of}.",
+        why=f"Memory of {thousands(ASSUMED_ENDURANCE)} writes a cell (estimated) in {SLOTS} slots "
         f"bears {short(round(BEARABLE_A_DAY, 1))} a day for {short(WANTED_YEARS)} years{life}.",
-        mend=f"Write it at most every {span(wait_s)}; a power cut may then lose the last of it.",
+        fix=f"Write it at most every {span(wait_s)}; a power cut may then lose the last of it.",
         at=f"load:{load.id}" if load is not None else "memory",
         field="power_return.policy" if load is not None else "",
-        press=f"At most every {span(wait_s)}",
+        press=f"Write at most every {span(wait_s)}",
         apply=lambda whole_plan: whole_plan.model_copy(update={"memory": waits}),
     )
 
@@ -78,7 +78,7 @@ def _writes_a_day(plan: Plan, field: str) -> float:
 
 
 def _switchings_a_day(plan: Plan, load: Load) -> float:
-    if not plan.claims_of(load.id):
+    if not plan.rules_of(load.id):
         return 0.0
     bounds = [math.inf]
     if load.starts_per_hour is not None:

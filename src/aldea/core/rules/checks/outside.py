@@ -4,9 +4,9 @@ from collections.abc import Iterator
 
 from aldea.core.base.instants import span
 from aldea.core.devices.finding import Check, Finding
-from aldea.core.plan.claim_edits import put_claim
 from aldea.core.plan.document import Load, Plan
-from aldea.core.plan.reading import working_claims
+from aldea.core.plan.reading import working_rules
+from aldea.core.plan.rule_edits import put_rule
 from aldea.core.plan.without_reading import with_usual_result
 
 
@@ -15,32 +15,32 @@ def moved_from_outside(plan: Plan) -> Iterator[Finding]:
     for load in plan.loads:
         if load.kind != "pulse_drive":
             continue
-        for claim in working_claims(plan, load.id):
-            if claim.rank not in ("schedule", "demand") or claim.want != "shut":
+        for rule in working_rules(plan, load.id):
+            if rule.priority not in ("schedule", "demand") or rule.want != "shut":
                 continue
-            raised = claim.model_copy(update={"rank": "interlock"})
+            raised = rule.model_copy(update={"priority": "interlock"})
             yield Finding(
-                key=f"outside-{claim.id}",
+                key=f"outside-{rule.id}",
                 weight="open",
                 head=f"{load.name}: its own button can block a rule that shuts it.",
                 why=f"Moved by its own button it is overridden {_how_long(load)}; an override is "
-                f"stronger than a {claim.rank} rule.",
-                mend="Leave it where a person may keep it open, or make the rule an interlock.",
-                at=f"claim:{claim.id}",
-                field="rank",
+                f"stronger than a {rule.priority} rule.",
+                fix="Make the rule an interlock, or accept this where a person may keep it open.",
+                at=f"rule:{rule.id}",
+                field="priority",
                 press="Make it an interlock",
-                apply=lambda plan, load=load, raised=raised: put_claim(  # type: ignore[misc]
+                apply=lambda plan, load=load, raised=raised: put_rule(  # type: ignore[misc]
                     plan, with_usual_result(load, raised)
                 ),
             )
 
 
 def _how_long(load: Load) -> str:
-    if load.hand.school == "time":
-        return f"for {span(load.hand.for_s)}"
-    if load.hand.school == "agreement":
-        return "until its rules want the same"
-    return "until it is given back"
+    if load.override.ends_by == "time":
+        return f"for {span(load.override.for_s)}"
+    if load.override.ends_by == "agreement":
+        return "until its rules request the same state"
+    return "until it is returned to automatic"
 
 
 OUTSIDE_CHECKS: tuple[Check, ...] = (moved_from_outside,)

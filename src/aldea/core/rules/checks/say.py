@@ -1,4 +1,4 @@
-"""Checks of who has the say: claims that are never heard, and two that contradict each other."""
+"""Checks of who has the say: rules that are never heard, and two that contradict each other."""
 
 from collections.abc import Iterator
 from datetime import UTC, datetime
@@ -7,8 +7,7 @@ from typing import Any
 
 from aldea.core.base.instants import ms_of
 from aldea.core.devices.finding import Check, Finding
-from aldea.core.engine.layout import RANK_CODES
-from aldea.core.plan.claim_edits import switched, without_claim
+from aldea.core.engine.layout import PRIORITY_CODES
 from aldea.core.plan.conditions import (
     Always,
     Band,
@@ -17,53 +16,54 @@ from aldea.core.plan.conditions import (
     LoadState,
     Unless,
 )
-from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.document import Load, Plan, Rule
 from aldea.core.plan.house_rules import Exclusive
 from aldea.core.plan.invariants import NeverTogether
-from aldea.core.plan.reading import expanded, working_claims
+from aldea.core.plan.reading import expanded, working_rules
+from aldea.core.plan.rule_edits import switched, without_rule
 from aldea.core.plan.schedules import Schedule, SunEdge
 from aldea.core.rules.edges import spans_of
 
 
-def _ordered(plan: Plan, load: Load) -> list[Claim]:
-    return sorted(working_claims(plan, load.id), key=lambda claim: RANK_CODES[claim.rank])
+def _ordered(plan: Plan, load: Load) -> list[Rule]:
+    return sorted(working_rules(plan, load.id), key=lambda rule: PRIORITY_CODES[rule.priority])
 
 
-def _wants(claim: Claim) -> tuple[Any, ...]:
-    return (claim.want, claim.level, claim.percent, claim.pulse_s)
+def _wants(rule: Rule) -> tuple[Any, ...]:
+    return (rule.want, rule.level, rule.percent, rule.pulse_s)
 
 
 def never_heard(plan: Plan) -> Iterator[Finding]:
-    """A claim under one that always holds, or that holds whenever it does."""
+    """A rule under one that always holds, or that holds whenever it does."""
     for load in plan.loads:
-        claims = _ordered(plan, load)
-        for index, claim in enumerate(claims):
-            over = next((c for c in claims[:index] if _covers(c, claim)), None)
+        rules = _ordered(plan, load)
+        for index, rule in enumerate(rules):
+            over = next((c for c in rules[:index] if _covers(c, rule)), None)
             if over is None:
                 continue
             always = isinstance(over.condition, Always)
             yield Finding(
-                key=f"unheard-{claim.id}",
+                key=f"unheard-{rule.id}",
                 weight="warning",
-                head=f"{load.name}: one of its claims can never decide.",
-                why=f"A stronger one ({over.name or over.rank}) "
+                head=f"{load.name}: one of its rules can never decide.",
+                why=f"A stronger one ({over.name or over.priority}) "
                 f"{'always holds' if always else 'holds whenever it does'}.",
-                mend="Remove it, or move it above.",
-                at=f"claim:{claim.id}",
-                field="rank",
-                press="Remove it",
-                apply=lambda plan, key=claim.id: without_claim(plan, key),  # type: ignore[misc]
+                fix="Remove it, or move it above.",
+                at=f"rule:{rule.id}",
+                field="priority",
+                press="Remove",
+                apply=lambda plan, key=rule.id: without_rule(plan, key),  # type: ignore[misc]
             )
 
 
-def _covers(over: Claim, claim: Claim) -> bool:
+def _covers(over: Rule, rule: Rule) -> bool:
     if over.want == "pulse":
         return False
     if isinstance(over.condition, Always):
         return True
-    if over.condition is None or claim.condition is None:
+    if over.condition is None or rule.condition is None:
         return False
-    return over.condition == claim.condition or _implied(claim.condition, over.condition)
+    return over.condition == rule.condition or _implied(rule.condition, over.condition)
 
 
 def _implied(one: Any, other: Any) -> bool:
@@ -82,41 +82,41 @@ def _edges_of(condition: Any) -> tuple[str, int, float, float] | None:
     """Probe, direction (1 rising), where it begins and where it ends; None for other kinds."""
     if isinstance(condition, Band) and not condition.delay_on_s and not condition.delay_off_s:
         sign = 1 if condition.direction == "rising" else -1
-        return condition.probe, sign, condition.on, condition.off
+        return condition.probe, sign, condition.on_threshold, condition.off_threshold
     if isinstance(condition, Beyond):
         sign = 1 if condition.kind == "above" else -1
-        return condition.probe, sign, condition.value, condition.value - sign * condition.gap
+        return condition.probe, sign, condition.value, condition.value - sign * condition.hysteresis
     return None
 
 
 def within_its_hours(plan: Plan) -> Iterator[Finding]:
     """A rule of a schedule all of whose times lie within those of a stronger rule's schedule."""
     for load in plan.loads:
-        claims = _ordered(plan, load)
-        for index, claim in enumerate(claims):
-            inner = _schedule_of(plan, claim)
-            for over in claims[:index]:
+        rules = _ordered(plan, load)
+        for index, rule in enumerate(rules):
+            inner = _schedule_of(plan, rule)
+            for over in rules[:index]:
                 outer = _schedule_of(plan, over)
                 if inner is None or outer is None or inner.id == outer.id or over.want == "pulse":
                     continue
                 if not _inside(plan, inner, outer):
                     continue
                 yield Finding(
-                    key=f"unheard-{claim.id}",
+                    key=f"unheard-{rule.id}",
                     weight="warning",
                     head=f"{load.name}: the rule for “{inner.name}” can never decide.",
                     why=f"All its times lie within “{outer.name}”, whose rule is above it.",
-                    mend="Move it above, or choose other times.",
-                    at=f"claim:{claim.id}",
-                    field="rank",
+                    fix="Move it above, or choose other times.",
+                    at=f"rule:{rule.id}",
+                    field="priority",
                 )
                 break
 
 
-def _schedule_of(plan: Plan, claim: Claim) -> Schedule | None:
-    if not isinstance(claim.condition, InWindow):
+def _schedule_of(plan: Plan, rule: Rule) -> Schedule | None:
+    if not isinstance(rule.condition, InWindow):
         return None
-    key = claim.condition.schedule
+    key = rule.condition.schedule
     return next((schedule for schedule in plan.schedules if schedule.id == key), None)
 
 
@@ -146,28 +146,28 @@ def both_ways_above_all(plan: Plan) -> Iterator[Finding]:
     for load in plan.loads:
         if load.kind != "pulse_drive":
             continue
-        above = [c for c in _ordered(plan, load) if c.rank in ("trip", "interlock")]
+        above = [c for c in _ordered(plan, load) if c.priority in ("trip", "interlock")]
         for first, second in combinations(above, 2):
-            if first.rank != second.rank or {first.want, second.want} != {"open", "shut"}:
+            if first.priority != second.priority or {first.want, second.want} != {"open", "shut"}:
                 continue
             yield Finding(
                 key=f"ways-{first.id}-{second.id}",
                 weight="warning",
-                head=f"{load.name}: one {first.rank} opens it and another shuts it.",
-                why=f"Where both hold the upper one wins, and it is to {first.want}: nothing of "
-                "a lower level changes that.",
-                mend="Put what must win above; move the other to the level of a demand where it "
-                "only asks.",
-                at=f"claim:{second.id}",
-                field="rank",
+                head=f"{load.name}: one {first.priority} opens it and another shuts it.",
+                why=f"Where both hold the upper one wins, and it is to {first.want}: no rule of "
+                f"lower priority changes that.",
+                fix="Put the rule that must win above. Make the other a demand where it is only "
+                "a request.",
+                at=f"rule:{second.id}",
+                field="priority",
             )
 
 
 def at_one_level(plan: Plan) -> Iterator[Finding]:
-    """Two claims of one level that want opposite things and can hold at once."""
+    """Two rules of one level that want opposite things and can hold at once."""
     for load in plan.loads:
         for first, second in combinations(_ordered(plan, load), 2):
-            if first.rank != second.rank or _wants(first) == _wants(second):
+            if first.priority != second.priority or _wants(first) == _wants(second):
                 continue
             if "off" not in (first.want, second.want) and "shut" not in (first.want, second.want):
                 continue
@@ -176,10 +176,11 @@ def at_one_level(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"both-{first.id}-{second.id}",
                 weight="open",
-                head=f"{load.name}: two claims of one level can contradict each other.",
-                why=f"Both are of level {first.rank}; where both hold, the upper one wins.",
-                mend="Leave it where that is what you mean, or move one to another level.",
-                at=f"claim:{second.id}",
+                head=f"{load.name}: two rules of one priority can contradict each other.",
+                why=f"Both have the priority {first.priority}; where both hold, the upper one "
+                f"wins.",
+                fix="Give one another priority, or accept this where it is intended.",
+                at=f"rule:{second.id}",
                 field="want",
             )
 
@@ -204,11 +205,15 @@ def _span_of(condition: Any) -> tuple[str, float, float] | None:
     end = float("inf")
     if isinstance(condition, Band):
         rising = condition.direction == "rising"
-        low, high = (condition.off, end) if rising else (-end, condition.off)
+        low, high = (condition.off_threshold, end) if rising else (-end, condition.off_threshold)
         return condition.probe, low, high
     if isinstance(condition, Beyond):
         above = condition.kind == "above"
-        edge = condition.value - condition.gap if above else condition.value + condition.gap
+        edge = (
+            condition.value - condition.hysteresis
+            if above
+            else condition.value + condition.hysteresis
+        )
         return (condition.probe, edge, end) if above else (condition.probe, -end, edge)
     return None
 
@@ -227,7 +232,7 @@ def never_together(plan: Plan) -> Iterator[Finding]:
         if not (_kept_off(plan, first, second) or _kept_off(plan, second, first)):
             continue
         relays = tuple(r.id for load in rule.loads for r in plan.relays_of(load)[:1])
-        made = (
+        group = (
             Exclusive(
                 id=f"never_{first.id}_{second.id}"[:48],
                 relays=relays,
@@ -241,69 +246,69 @@ def never_together(plan: Plan) -> Iterator[Finding]:
             key=f"together-{invariant.id}",
             weight="warning",
             head=f"{first.name} and {second.name} are kept apart by an interlock alone.",
-            why="An interlock is heard a scan later, and a hand above it can pass; only exclusive "
-            "relays promise that the two never conduct together.",
-            mend="Make their relays exclusive, half a second apart.",
+            why="An interlock acts one scan later, and a manual override can get past it. Only "
+            "exclusive relays ensure that the two never conduct together.",
+            fix="Make their relays exclusive, half a second apart.",
             at=f"load:{first.id}",
-            field="claims",
-            press="Make them exclusive" if made else "",
-            apply=(lambda plan, made=made: _with_exclusive(plan, made)) if made else None,  # type: ignore[misc]
+            field="rules",
+            press="Make them exclusive" if group else "",
+            apply=(lambda plan, group=group: _with_exclusive(plan, group)) if group else None,  # type: ignore[misc]
         )
 
 
 def _kept_off(plan: Plan, load: Load, other: Load) -> bool:
     return any(
-        claim.rank == "interlock"
-        and claim.condition is not None
+        rule.priority == "interlock"
+        and rule.condition is not None
         and any(
             isinstance(part, LoadState) and part.load == other.id
-            for part in expanded(plan, claim.condition)
+            for part in expanded(plan, rule.condition)
         )
-        for claim in working_claims(plan, load.id)
+        for rule in working_rules(plan, load.id)
     )
 
 
-def _with_exclusive(plan: Plan, made: Exclusive) -> Plan:
-    return plan.model_copy(update={"exclusive": (*plan.exclusive, made)})
+def _with_exclusive(plan: Plan, group: Exclusive) -> Plan:
+    return plan.model_copy(update={"exclusive": (*plan.exclusive, group)})
 
 
 def stand_ins(plan: Plan) -> Iterator[Finding]:
-    """A claim whose figures stand in for a trial, or are assumed."""
-    for claim in plan.claims:
-        load = plan.load(claim.load)
-        if load is None or claim.basis == "stated":
+    """A rule whose figures stand in for a trial, or are assumed."""
+    for rule in plan.rules:
+        load = plan.load(rule.load)
+        if load is None or rule.basis == "entered":
             continue
-        trial = claim.basis == "stand_in"
+        trial = rule.basis == "trial"
         yield Finding(
-            key=f"basis-{claim.id}",
+            key=f"basis-{rule.id}",
             weight="severe" if trial else "open",
-            head=f"{load.name}: a figure {'stands in for a trial' if trial else 'is assumed'}.",
-            why=f"{claim.note[:1].upper()}{claim.note[1:]}."
-            if claim.note
-            else "Nobody bore it out.",
-            mend="Say the true figure before publishing."
+            head=f"{load.name}: a figure {'is a trial value' if trial else 'is assumed'}.",
+            why=f"{rule.note[:1].upper()}{rule.note[1:]}."
+            if rule.note
+            else "Nobody has confirmed it.",
+            fix="Enter the true figure before publishing."
             if trial
-            else "Look at it on a recorded day, then mark it as stated.",
-            at=f"claim:{claim.id}",
+            else "Check it on a recorded day, then mark it as entered.",
+            at=f"rule:{rule.id}",
             field="basis",
         )
 
 
 def switched_off(plan: Plan) -> Iterator[Finding]:
-    """A claim that is switched off for now."""
-    for claim in plan.claims:
-        load = plan.load(claim.load)
-        if load is None or not claim.off_for_now:
+    """A rule that is disabled."""
+    for rule in plan.rules:
+        load = plan.load(rule.load)
+        if load is None or not rule.disabled:
             continue
         yield Finding(
-            key=f"off-{claim.id}",
+            key=f"off-{rule.id}",
             weight="open",
-            head=f"{load.name}: a claim is switched off for now.",
-            why=claim.name or f"It is one of level {claim.rank}.",
-            mend="Switch it on, or remove it.",
-            at=f"claim:{claim.id}",
-            press="Switch it on",
-            apply=lambda plan, key=claim.id: switched(plan, key),  # type: ignore[misc]
+            head=f"{load.name}: a rule is disabled.",
+            why=rule.name or f"It is a rule of priority {rule.priority}.",
+            fix="Enable, or remove it.",
+            at=f"rule:{rule.id}",
+            press="Enable",
+            apply=lambda plan, key=rule.id: switched(plan, key),  # type: ignore[misc]
         )
 
 

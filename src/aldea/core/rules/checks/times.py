@@ -1,15 +1,15 @@
 """Checks of schedules: what the two clock changes of a year skip, shorten or lengthen."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache
 from itertools import pairwise
 
 from aldea.core.base.instants import local, ms_of, offsets
 from aldea.core.devices.finding import Check, Finding
-from aldea.core.engine.calendar import sun_edges_ms
+from aldea.core.engine.calendar import sun_edges_ms, window_spans
 from aldea.core.plan.document import House, Plan
-from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge
+from aldea.core.plan.schedules import EVERY_DAY, Schedule, SunEdge, Window
 
 DatedCheck = Callable[[Plan, date], Iterator[Finding]]
 
@@ -27,13 +27,13 @@ def clock_changes(zone: str, first_year: int = FIRST_YEAR) -> tuple[tuple[date, 
     start = ms_of(datetime(first_year, 1, 1, tzinfo=UTC))
     end = ms_of(datetime(first_year + YEARS, 1, 1, tzinfo=UTC))
     rows = offsets(start, end, zone)
-    found = []
+    changes = []
     for (_, before), (at_ms, after) in pairwise(rows):
         shift = after - before
         moment = local(at_ms, zone)
         minute = moment.hour * 60 + moment.minute - max(shift, 0)
-        found.append((moment.date(), minute % MINUTES_A_DAY, shift))
-    return tuple(found)
+        changes.append((moment.date(), minute % MINUTES_A_DAY, shift))
+    return tuple(changes)
 
 
 def _minute(text: str) -> int:
@@ -44,7 +44,7 @@ def _minute(text: str) -> int:
 def at_clock_changes(plan: Plan, today: date) -> Iterator[Finding]:
     """A moment or an edge of a window within the hour that a clock change skips or repeats.
 
-    It names the first such day from `today` on.
+    It names the first such day from `today` on, and a window that this day leaves out.
     """
     for schedule in plan.schedules:
         for day, turn, shift in clock_changes(plan.house.time_zone, today.year):
@@ -55,21 +55,39 @@ def at_clock_changes(plan: Plan, today: date) -> Iterator[Finding]:
             if not hit:
                 continue
             word = "is skipped" if shift > 0 else "comes twice"
-            does = (
-                "it happens once, an hour later by the clock"
-                if shift > 0
-                else "it happens once, at the first of the two"
-            )
+            lost = [w for w in _windows_on(schedule, day) if _is_lost(w, day, plan.house)]
             yield Finding(
                 key=f"clock-{schedule.id}",
-                weight="open",
+                weight="warning" if lost else "open",
                 head=f"“{schedule.name}”: {hit[0]} {word} on {day:%a} {day.day} {day:%b %Y}.",
-                why=f"The clock changes in that hour; {does}, and nothing is missed or doubled.",
-                mend="Choose a time outside that hour where the hour itself matters.",
+                why=_what_happens(lost, shift),
+                fix="Choose a time outside that hour where the hour itself matters.",
                 at=f"schedule:{schedule.id}",
                 field="windows",
             )
             break
+
+
+def _what_happens(lost: Sequence[Window], shift: int) -> str:
+    if lost:
+        window = f"{lost[0].start}–{lost[0].end}"
+        return f"The clock changes in that hour; the window {window} is left out that day."
+    if shift > 0:
+        return "The clock changes in that hour; the skipped time counts an hour later by the clock."
+    return "The clock changes in that hour; the first of the two counts, and nothing is doubled."
+
+
+def _is_lost(window: Window, day: date, house: House) -> bool:
+    """Whether a window between two times has no span left on the day that it begins on."""
+    if isinstance(window.start, SunEdge) or isinstance(window.end, SunEdge):
+        return False
+    only = Schedule(id="only", name="Only", windows=(window,))
+    return not window_spans(only, house, [day], house.time_zone)
+
+
+def _windows_on(schedule: Schedule, day: date) -> Iterator[Window]:
+    name = EVERY_DAY[day.weekday()]
+    yield from (window for window in schedule.windows if name in window.days)
 
 
 def _times_on(schedule: Schedule, day: date) -> Iterator[str]:
@@ -77,9 +95,8 @@ def _times_on(schedule: Schedule, day: date) -> Iterator[str]:
     for group in schedule.moments:
         if name in group.days:
             yield from group.at
-    for window in schedule.windows:
-        if name in window.days:
-            yield from (edge for edge in (window.start, window.end) if isinstance(edge, str))
+    for window in _windows_on(schedule, day):
+        yield from (edge for edge in (window.start, window.end) if isinstance(edge, str))
 
 
 def unused_schedules(plan: Plan) -> Iterator[Finding]:
@@ -91,8 +108,8 @@ def unused_schedules(plan: Plan) -> Iterator[Finding]:
             key=f"empty-{schedule.id}",
             weight="warning",
             head=f"“{schedule.name}” is never on.",
-            why="It has no window, no date and no moment.",
-            mend="Draw or type one at Schedules.",
+            why="The schedule has no window, no date and no moment.",
+            fix="Draw or type one at Schedules.",
             at=f"schedule:{schedule.id}",
             field="windows",
         )
@@ -111,7 +128,7 @@ def never_again(plan: Plan, today: date) -> Iterator[Finding]:
             weight="warning",
             head=f"“{schedule.name}” is never on again.",
             why=f"Its last date was {last.day} {last:%b %Y}, and it has no window and no moment.",
-            mend="Give it a date that comes, or remove it.",
+            fix="Enter a date to come, or remove the schedule.",
             at=f"schedule:{schedule.id}",
             field="dates",
         )
@@ -137,9 +154,10 @@ def without_the_sun(plan: Plan) -> Iterator[Finding]:
                 key=f"sun-{schedule.id}-{edge}",
                 weight="warning",
                 head=f"“{schedule.name}”: the sun does not {word} on {missing} days of the year.",
-                why="On those days its windows beside the sun do not happen; a condition “the sun "
-                "is down” holds through the polar night, and never in the midnight sun.",
-                mend="Give it an edge by the clock where it must happen every day.",
+                why="On those days windows with sunrise or sunset do not occur. The condition "
+                "“the sun is down” is true all through the polar night and never in the "
+                "midnight sun.",
+                fix="Use a clock time where it must happen every day.",
                 at=f"schedule:{schedule.id}",
                 field="windows",
             )

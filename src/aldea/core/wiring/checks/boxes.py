@@ -60,8 +60,8 @@ def boxes_stay_cool(plan: Plan) -> Iterator[Finding]:
                 weight="warning",
                 head=f"{place.name} gets {figure(rise, 0)} K warmer than the room.",
                 why=f"{figure(box_watts(plan, place))} W in it; its walls give "
-                f"{short(WALL_W_PER_M2_K)} W/m²K (assumed).",
-                mend="Use a larger box, give it vents, or put the supplies elsewhere.",
+                f"{short(WALL_W_PER_M2_K)} W/m²K (estimated).",
+                fix="Use a larger box, give it vents, or put the supplies elsewhere.",
                 at=f"place:{place.id}",
             )
         for probe in plan.probes_in(place.id):
@@ -73,9 +73,9 @@ def boxes_stay_cool(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"in-box-{probe.id}",
                 weight="warning",
-                head=f"{probe.name} stands in a box that is {figure(rise)} K too warm.",
+                head=f"{probe.name} is in a box that is {figure(rise)} K too warm.",
                 why="It measures the box, not the room.",
-                mend="Put it outside, below the box and a hand away.",
+                fix="Put it outside, below the box and a hand away.",
                 at=f"probe:{probe.id}",
             )
 

@@ -27,7 +27,7 @@ def bus_addresses(plan: Plan) -> Iterator[Finding]:
                 weight="severe",
                 head=f"{signal.name} has the reserved address {address_words(signal.address)}.",
                 why="Addresses below 0x08 and from 0x78 belong to the bus itself.",
-                mend="Set the address that stands on the part.",
+                fix="Set the address that stands on the part.",
                 at=signal.owner,
                 pins=((row.board, row.pin),),
             )
@@ -39,9 +39,8 @@ def bus_addresses(plan: Plan) -> Iterator[Finding]:
                 weight="severe",
                 head=f"Two devices answer at {address_words(address)}.",
                 why=f"{names} sit on one bus.",
-                mend="Set another address on one of them, or move one to another board’s bus. "
-                "If they are one part, say at Lay out that one is made "
-                "as one part with the other.",
+                fix="Set another address on one of them, or move one to another board’s bus. "
+                "If they are one part, set this at Lay out.",
                 at=here[1][0].owner,
                 pins=((board, here[1][1]),),
             )
@@ -66,10 +65,10 @@ def split_lines(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"The lines of {name} sit on two {where}.",
             why="What one sends, the other does not hear.",
-            mend="Give them one port." if serial else "Give them one board.",
+            fix="Give them one port." if serial else "Give them one board.",
             at=owner,
             pins=tuple((row.board, row.pin) for _, row, *_ in seats),
-            press="Give them one port" if serial else "Give them one board",
+            press="Use one port" if serial else "Give them one board",
             apply=give_new_pins(*(s.id for s, *_ in seats)),
         )
 
@@ -90,10 +89,10 @@ def codes_apart(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{' and '.join(probe.name for probe in probes)} have one code.",
             why=f"{code} is one part; the other would never be read.",
-            mend="Warm one of them and see which code answers, at Calibrate.",
+            fix="Warm one of them and see which code answers, at Calibrate.",
             at=f"probe:{last.id}",
             about=tuple(f"probe:{probe.id}" for probe in probes[:-1]),
-            press=f"{last.name}’s code is not known",
+            press=f"Clear the code of {last.name}",
             apply=put_changed("probe", blank),
         )
 

@@ -53,9 +53,9 @@ def bus_capacitance(plan: Plan) -> Iterator[Finding]:
         longest = max(probes, key=lambda probe: probe.cable_m)
         rail_v = min(getattr(probe.sensor, "supply_v", 3.3) for probe in probes)
         pull = below_ohm(fitting_pull_ohm(farad, most_s), "E24")
-        mend = "Move the far ones to a board near them, or read the bus at 10 kHz."
+        fix = "Move the far ones to a board near them, or read the bus at 10 kHz."
         if farad <= MOST_BUS_FARAD and pull >= least_pull_ohm(rail_v):
-            mend = f"Fit {ohms(pull)} pull-ups in place of {ohms(BUS_PULL_OHM)}. Or: {mend}"
+            fix = f"Fit {ohms(pull)} pull-ups in place of {ohms(BUS_PULL_OHM)}. Or: {fix}"
         yield Finding(
             key=f"slow-bus-{board_id}",
             weight="warning",
@@ -64,7 +64,7 @@ def bus_capacitance(plan: Plan) -> Iterator[Finding]:
             f"{figure(1e9 * most_s, 0)} ns and {figure(1e12 * MOST_BUS_FARAD, 0)} pF are "
             "allowed at "
             f"{figure(BUS_HERTZ / 1000, 0)} kHz (60 pF a metre assumed, 120 screened or twisted).",
-            mend=mend,
+            fix=fix,
             at=f"probe:{longest.id}",
         )
 
@@ -86,8 +86,8 @@ def single_wires(plan: Plan) -> Iterator[Finding]:
             weight="warning",
             head=f"The single wire on {seat[1]} is {short(length_m)} m with its branches.",
             why=f"A pull-up of {ohms(BUS_PULL_OHM)} brings about "
-            f"{short(LONGEST_SINGLE_WIRE_M)} m up in time (assumed); readings get lost.",
-            mend="Share it over two pins, run it as one line without branches, or put a board "
+            f"{short(LONGEST_SINGLE_WIRE_M)} m up in time (estimated); readings get lost.",
+            fix="Share it over two pins, run it as one line without branches, or put a board "
             "near the far ones.",
             at=f"probe:{longest.id}",
             pins=(seat,),
@@ -112,7 +112,7 @@ def lengths_allowed(plan: Plan) -> Iterator[Finding]:
             weight="warning",
             head=f"{probe.name}’s cable is {short(probe.cable_m)} m.",
             why=f"{what} over more than about {short(most_m)} m without a line driver.",
-            mend="Put a board near it, or a line driver at both ends.",
+            fix="Put a board near it, or a line driver at both ends.",
             at=f"probe:{probe.id}",
         )
 
@@ -135,7 +135,7 @@ def leads_of_thermistors(plan: Plan) -> Iterator[Finding]:
             head=f"{probe.name}’s leads make it read {figure(error, 2)} K cold at "
             f"{short(LEADS_AT_DEGC)} °C.",
             why=f"{figure(leads)} Ω of lead in line with {ohms(round(here))}.",
-            mend="Use thicker leads, a thermistor of more ohms, or calibrate it with its leads.",
+            fix="Use thicker leads, a thermistor of more ohms, or calibrate it with its leads.",
             at=f"probe:{probe.id}",
         )
 
@@ -158,7 +158,7 @@ def dividers_fed_alike(plan: Plan) -> Iterator[Finding]:
             why="Cold or unplugged it passes the converter’s range."
             if over
             else "Every change of the supply reads as a change of temperature.",
-            mend="Feed it from the converter’s reference: clear its supply at Lay out.",
+            fix="Feed it from the converter’s reference: clear its supply at Lay out.",
             at=f"probe:{probe.id}",
         )
 
@@ -184,7 +184,7 @@ def converters_reached(plan: Plan) -> Iterator[Finding]:
             head=f"{probe.name} gives up to {figure(worst, 2)} V, {kind.name} reads to "
             f"{short(kind.converter_v)} V.",
             why="Above that all readings are the same one.",
-            mend="Use a divider that brings its highest down to the converter’s range.",
+            fix="Use a divider that brings its highest down to the converter’s range.",
             at=signal.owner,
             pins=((row.board, row.pin),),
         )

@@ -34,7 +34,7 @@ def contacts_bear(plan: Plan) -> Iterator[Finding]:
             why=f"{figure(contact.current_a)} A running, about {figure(contact.inrush_a, 0)} "
             "A at first; "
             f"{short(relay.rated_a)} A resistive bears {figure(contact.allowed_a)} A of this kind.",
-            mend="Let the relay switch a contactor’s coil, and the contactor the load."
+            fix="Let the relay switch a contactor’s coil, and the contactor the load."
             if takes
             else f"Use a relay whose change-over contact is rated {enough_a} A, or fewer lamps."
             if load.on_mains
@@ -57,9 +57,9 @@ def contactors_fit(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{relay.id.upper()} cannot use a contactor for {load.name}.",
             why=why,
-            mend="Remove the contactor.",
+            fix="Remove the contactor.",
             at=f"relay:{relay.id}",
-            press="Remove it",
+            press="Remove",
             apply=put_changed("relay", relay.model_copy(update={"contactor": False})),
         )
 
@@ -79,7 +79,7 @@ def holds_without_supply(plan: Plan) -> Iterator[Finding]:
             head=f"{load.name} runs when the panel is dead.",
             why=f"{relay.id.upper()} is normally closed; a load of class {load.load_class} must "
             "be off without supply.",
-            mend="Use the normally open contact, 14.",
+            fix="Use the normally open contact, 14.",
             at=f"relay:{relay.id}",
             press="Use 14",
             apply=put_changed("relay", fixed),
@@ -106,10 +106,10 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
                 head=f"{name}’s coil is {short(relay.coil_v)} V, its supply "
                 f"{short(supply.volts)} V.",
                 why="It would not pull in, or burn.",
-                mend=f"Use a relay with a {short(supply.volts)} V coil.",
+                fix=f"Use a relay with a {short(supply.volts)} V coil.",
                 at=f"relay:{relay.id}",
                 pins=((board.id, row.pin),),
-                press=f"It is {short(supply.volts)} V",
+                press=f"Set to {short(supply.volts)} V",
                 apply=put_changed("relay", fixed),
             )
         if relay.driver == "board" and pin is not None and relay.coil_ma > pin.limit_ma:
@@ -124,10 +124,10 @@ def coils_match(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"drive-{relay.id}",
                 weight="severe",
-                head=f"{pin.name} gives {short(pin.limit_ma)} mA, {name}’s coil wants "
+                head=f"{pin.name} gives {short(pin.limit_ma)} mA, {name}’s coil needs "
                 f"{short(relay.coil_ma)} mA.",
                 why="The pin would die, or the relay not pull in.",
-                mend="Drive it with a transistor, its base resistor, a flyback diode, and "
+                fix="Drive it with a transistor, its base resistor, a flyback diode, and "
                 f"{ohms(IDLE_PULL_OHM)} to idle.",
                 at=f"relay:{relay.id}",
                 pins=((board.id, row.pin),),
@@ -151,11 +151,11 @@ def drivers_hold(plan: Plan) -> Iterator[Finding]:
             key=f"base-{relay.id}",
             weight="severe",
             head=f"{relay.id.upper()}’s pin cannot drive its transistor.",
-            why=f"A coil of {short(relay.coil_ma)} mA wants {figure(1000 * base.base_a)} mA "
+            why=f"A coil of {short(relay.coil_ma)} mA needs {figure(1000 * base.base_a)} mA "
             "at the base, more than the pin gives."
             if base is not None
             else f"No base resistor carries a coil of {short(relay.coil_ma)} mA.",
-            mend="Set the coil’s current from its sheet, or use a relay module.",
+            fix="Set the coil’s current from its sheet, or use a relay module.",
             at=f"relay:{relay.id}",
         )
 
@@ -171,17 +171,17 @@ def transistors_pull_high(plan: Plan) -> Iterator[Finding]:
             key=f"inverted-{relay.id}",
             weight="severe",
             head=f"{relay.id.upper()} is driven by a transistor and pulls in when its pin is high.",
-            why=f"The plan says low: {load.name} would be on whenever it is switched off, and "
+            why=f"The plan sets low: {load.name} would be on whenever it is switched off, and "
             "through every start.",
-            mend="Say that it pulls in when high, or drive it by a module that pulls in at low.",
+            fix="Set it to pull in when high, or use a module that pulls in when low.",
             at=f"relay:{relay.id}",
-            press="It pulls in when high",
+            press="Set to pull in when high",
             apply=put_changed("relay", right),
         )
 
 
 def modules_hear(plan: Plan) -> Iterator[Finding]:
-    """A 5 V module that pulls in at low, on a pin of 3.3 V: it may never let go."""
+    """A 5 V module that pulls in at low, on a pin of 3.3 V: its relay may never drop out."""
     types = board_types(plan)
     rows = {row.signal: row for row in plan.assignments}
     for relay in plan.relays:
@@ -195,16 +195,16 @@ def modules_hear(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"lets-go-{relay.id}",
             weight="warning",
-            head=f"{relay.id.upper()} may not let go: {short(relay.coil_v)} V module, "
+            head=f"{relay.id.upper()} may stay pulled in: {short(relay.coil_v)} V module, "
             f"{short(kind.logic_v)} V pin.",
             why=f"Its input is pulled to {short(relay.coil_v)} V; a pin at "
             f"{short(kind.logic_v)} V leaves "
             "some of that across it, and its lamp glows on.",
-            mend=f"Use a module whose input is made for {short(kind.logic_v)} V, or feed the input "
+            fix=f"Use a module whose input is made for {short(kind.logic_v)} V, or feed the input "
             f"side of this one with {short(kind.logic_v)} V.",
             at=f"relay:{relay.id}",
             pins=((board.id, row.pin),),
-            press=f"Its input is made for {short(kind.logic_v)} V",
+            press=f"Set input to {short(kind.logic_v)} V",
             apply=put_changed("relay", relay.model_copy(update={"input_v3": True})),
         )
 

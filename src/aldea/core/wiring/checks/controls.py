@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from aldea.core.devices.finding import Check, Finding
 from aldea.core.plan.document import Plan
-from aldea.core.wiring.hands import beyond_steps, steps_of
+from aldea.core.wiring.controls import beyond_steps, steps_of
 
 
 def codes_apart(plan: Plan) -> Iterator[Finding]:
@@ -19,7 +19,7 @@ def codes_apart(plan: Plan) -> Iterator[Finding]:
                     weight="severe",
                     head=f"Code {code.code} of “{code.name}” stands twice.",
                     why="One press would do two things.",
-                    mend="Capture one of the buttons again, or remove one.",
+                    fix="Capture one of the buttons again, or remove one.",
                     at=f"control:{control.id}",
                 )
         patterns = Counter(position.pattern for position in control.positions)
@@ -30,12 +30,12 @@ def codes_apart(plan: Plan) -> Iterator[Finding]:
                     weight="warning",
                     head=f"{control.name}: position {position.name} looks like another.",
                     why=f"The contacts show {position.pattern} in both.",
-                    mend="Turn it through again; a contact may be loose.",
+                    fix="Turn it through all positions again; a contact may be loose.",
                     at=f"control:{control.id}",
                 )
 
 
-def hands_reach(plan: Plan) -> Iterator[Finding]:
+def controls_reach(plan: Plan) -> Iterator[Finding]:
     """A step that a load does not have; a position, a press or a code that wants nothing."""
     for control in plan.controls:
         for want in control.wants:
@@ -46,9 +46,9 @@ def hands_reach(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"beyond-{control.id}-{load.id}-{step}",
                 weight="warning",
-                head=f"{control.name} wants step {step} of {load.name}.",
+                head=f"{control.name} requests step {step} of {load.name}.",
                 why=f"It has {steps_of(load)}.",
-                mend="Choose a step that it has, at Controls.",
+                fix="Choose a step that it has, at Controls.",
                 at=f"control:{control.id}",
             )
         if control.kind not in ("lamp", "remote") and not control.wants and control.load is None:
@@ -56,11 +56,10 @@ def hands_reach(plan: Plan) -> Iterator[Finding]:
                 key=f"nothing-{control.id}",
                 weight="open",
                 head=f"{control.name}: what does it do?",
-                why="It is for no load, and wants nothing.",
-                mend="Say at Lay out which load it is for, or at Controls what each press or "
-                "position wants.",
+                why="The control is for no load and does nothing.",
+                fix="Set its load at Lay out, or at Controls what each press or position does.",
                 at=f"control:{control.id}",
             )
 
 
-CONTROL_CHECKS: tuple[Check, ...] = (codes_apart, hands_reach)
+CONTROL_CHECKS: tuple[Check, ...] = (codes_apart, controls_reach)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from aldea.core.base.figures import figure, ohms, short
-from aldea.core.devices.finding import Check, Finding, Mend, put_changed
+from aldea.core.devices.finding import Check, Finding, Fix, put_changed
 from aldea.core.devices.sensors.divided import INPUT_FARAD
 from aldea.core.devices.sensors.registry import sensor_device, supply_v
 from aldea.core.devices.signal import Signal
@@ -22,34 +22,34 @@ OVER_1 = 1.1  # so much above its own supply an input bears
 
 def volts_at_pins(plan: Plan) -> Iterator[Finding]:
     """More volts than a pin bears."""
-    told: set[str] = set()
+    known: set[str] = set()
     for signal, row, board, _kind, pin in seated(plan):
-        if signal.volts <= pin.tolerates_v * 1.001 or signal.owner in told:
+        if signal.volts <= pin.tolerates_v * 1.001 or signal.owner in known:
             continue
         kind, _, part_id = signal.owner.partition(":")
         if kind == "control":
-            told.add(signal.owner)
+            known.add(signal.owner)
             yield _pad_volts(plan, signal, board, pin)
         probe = plan.probe(part_id) if kind == "probe" else None
         if probe is None or probe.level_converter:
             continue
-        told.add(signal.owner)
-        mend = "Put a level converter in its lines, or use a sensor of lower voltage."
-        press = "Put a level converter in"
+        known.add(signal.owner)
+        fix = "Add a level converter its lines, or use a sensor of lower voltage."
+        press = "Add a level converter"
         converted = probe.model_copy(update={"level_converter": True})
-        apply: Mend | None = put_changed("probe", converted)
+        apply: Fix | None = put_changed("probe", converted)
         fitted = _divider_for(probe, _bears_v(plan, signal, pin))
         if fitted is not None:
-            made, pair, worst_v = fitted
-            mend = f"Divider of {pair}, 1 %: {figure(worst_v, 2)} V at the worst."
+            level, pair, worst_v = fitted
+            fix = f"Divider of {pair}, 1 %: {figure(worst_v, 2)} V at the worst."
             press = f"Fit {pair}"
-            apply = put_changed("probe", made)
+            apply = put_changed("probe", level)
         yield Finding(
             key=f"volts-{signal.id}",
             weight="severe",
             head=f"{signal.volts:.3g} V on {pin.name}, which bears {short(pin.tolerates_v)} V.",
             why=f"{probe.name} puts it there; the pin, or the board, would die.",
-            mend=mend,
+            fix=fix,
             at=signal.owner,
             pins=((row.board, row.pin),),
             press=press,
@@ -68,7 +68,7 @@ def _pad_volts(plan: Plan, signal: Signal, board: Board, pin: Pin) -> Finding:
         head=f"{signal.volts:.3g} V on {pin.name}, which bears {short(pin.tolerates_v)} V.",
         why=f"{control.name} drives its output up to its own supply; the pin, or the board, "
         "would die.",
-        mend=f"Feed it with {short(logic_v)} V where its sheet allows that, or use one with an "
+        fix=f"Feed it with {short(logic_v)} V where its sheet allows that, or use one with an "
         "open-collector output.",
         at=signal.owner,
         pins=((board.id, pin.name),),
@@ -79,18 +79,18 @@ def _pad_volts(plan: Plan, signal: Signal, board: Board, pin: Pin) -> Finding:
 
 def boards_over_sensors(plan: Plan) -> Iterator[Finding]:
     """A board that drives, or pulls up, a sensor's line to more volts than the sensor runs on."""
-    told: set[str] = set()
+    known: set[str] = set()
     for signal, row, board, _kind, pin in seated(plan):
         probe = plan.probe(signal.owner.removeprefix("probe:"))
         wanted = supply_v(probe) if probe is not None else None
-        if probe is None or wanted is None or probe.level_converter or probe.id in told:
+        if probe is None or wanted is None or probe.level_converter or probe.id in known:
             continue
         own_v = board_types(plan)[home_of(plan, board).board_type].logic_v
         logic_v = min(own_v, pin.tolerates_v)  # a port may have volts below its board's outputs
         speaks = bool(signal.share) or bool(signal.needs & {"digital_out", "serial_tx"})
         if not speaks or logic_v <= OVER_1 * wanted:
             continue
-        told.add(probe.id)
+        known.add(probe.id)
         converted = probe.model_copy(update={"level_converter": True})
         yield Finding(
             key=f"over-{probe.id}",
@@ -98,10 +98,10 @@ def boards_over_sensors(plan: Plan) -> Iterator[Finding]:
             head=f"{short(logic_v)} V on {probe.name}, which runs on {short(wanted)} V.",
             why=f"{home_of(plan, board).name} brings its lines to {short(logic_v)} V; the sensor "
             "would die.",
-            mend="Put a level converter in its lines, or read it from a board of its volts.",
+            fix="Add a level converter its lines, or read it from a board of its volts.",
             at=signal.owner,
             pins=((row.board, row.pin),),
-            press="Put a level converter in",
+            press="Add a level converter",
             apply=put_changed("probe", converted),
         )
 
@@ -115,8 +115,8 @@ def missing_pulls(plan: Plan) -> Iterator[Finding]:
         part = part_of(plan, kind, part_id)
         if kind == "probe":
             device = sensor_device(part)
-            made = device.pulled(part.sensor) if device is not None else None
-            fixed = part.model_copy(update={"sensor": made})
+            pull = device.pulled(part.sensor) if device is not None else None
+            fixed = part.model_copy(update={"sensor": pull})
         else:
             fixed = part.model_copy(update={"pull": "resistor"})
         yield Finding(
@@ -124,10 +124,10 @@ def missing_pulls(plan: Plan) -> Iterator[Finding]:
             weight="warning",
             head=f"{pin.name} has no pull-up of its own.",
             why=f"{signal.name} would float while its contact is open.",
-            mend=f"Fit 10 kΩ from {pin.name} to the logic supply.",
+            fix=f"Fit 10 kΩ from {pin.name} to the logic supply.",
             at=signal.owner,
             pins=((row.board, row.pin),),
-            press="10 kΩ is fitted",
+            press="Mark 10 kΩ as fitted",
             apply=put_changed(kind, fixed),
         )
 
@@ -161,9 +161,9 @@ def _divider_for(probe: Probe, limit_v: float) -> tuple[Probe, str, float] | Non
         input_tolerance_1=0.05,
         input_farad=INPUT_FARAD,
     )
-    made = device.divided(probe.sensor, LEVEL_UPPER_OHM, lower)
+    divider = device.divided(probe.sensor, LEVEL_UPPER_OHM, lower)
     pair = f"{ohms(LEVEL_UPPER_OHM)} and {ohms(lower)}"
-    return probe.model_copy(update={"sensor": made}), pair, worst.highest_v
+    return probe.model_copy(update={"sensor": divider}), pair, worst.highest_v
 
 
 def rails_there(plan: Plan) -> Iterator[Finding]:
@@ -200,9 +200,9 @@ def rails_there(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"rail-{probe.id}",
             weight="severe",
-            head=f"{probe.name} wants {short(wanted)} V, {host_name} gives {given}.",
+            head=f"{probe.name} needs {short(wanted)} V, {host_name} gives {given}.",
             why="It would not work, or die.",
-            mend="Feed it from a supply of its volts, or use a sensor for those that are there.",
+            fix="Feed it from a supply of its volts, or use a sensor for those that are there.",
             at=signal.owner,
             pins=((row.board, row.pin),),
             press=f"Feed it from {fitting.name}" if fitting else "",
@@ -221,7 +221,7 @@ def hung_boards(plan: Plan) -> Iterator[Finding]:
         wants = own.supply_v
         if not rail_terminal(above, wants):
             given = ", ".join(f"{short(rail)} V" for rail in above.rails_v) or "none"
-            head = f"{board.name} wants {short(wants)} V, {host.name} gives {given}."
+            head = f"{board.name} needs {short(wants)} V, {host.name} gives {given}."
             why = "It would not work, or die."
         elif above.logic_v > 1.1 * own.logic_v:
             head = f"{host.name} drives {board.name} at {short(above.logic_v)} V."
@@ -233,7 +233,7 @@ def hung_boards(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=head,
             why=why,
-            mend=f"Hang it on a board of {short(own.logic_v)} V, or describe "
+            fix=f"Hang it on a board of {short(own.logic_v)} V, or describe "
             f"one of {short(above.logic_v)} V as a board of your own.",
             at=f"board:{board.id}",
             pins=tuple(

@@ -41,10 +41,10 @@ def fed_right(plan: Plan) -> Iterator[Finding]:
             weight="open" if supply is None else "severe",
             head=f"{load.name} has no supply."
             if supply is None
-            else f"{load.name} wants {wants}, {supply.name} gives {short(supply.volts)} V "
+            else f"{load.name} needs {wants}, {supply.name} gives {short(supply.volts)} V "
             f"{supply.gives.upper()}.",
-            why=f"It wants {wants}." if supply is None else "It would not work, or burn.",
-            mend=f"Feed it from a supply of {wants}.",
+            why=f"It needs {wants}." if supply is None else "It would not work, or burn.",
+            fix=f"Feed it from a supply of {wants}.",
             at=f"load:{load.id}",
             press=f"Feed it from {fitting.name}" if fitting else "",
             apply=put_changed("load", fed) if fitting else None,
@@ -54,18 +54,18 @@ def fed_right(plan: Plan) -> Iterator[Finding]:
 def transistors_bear(plan: Plan) -> Iterator[Finding]:
     """A transistor that switches what it cannot: mains, AC, too much, not fully on, too hot."""
     for relay in plan.relays:
-        load, found = plan.load(relay.load), switched_by(plan, relay)
-        if load is None or found is None or relay.transistor is None:
+        load, switch = plan.load(relay.load), switched_by(plan, relay)
+        if load is None or switch is None or relay.transistor is None:
             continue
         start_a = start_current_a(load, plan)
-        yield from _transistor(relay, relay.transistor, load, found, start_a)
+        yield from _transistor(relay, relay.transistor, load, switch, start_a)
 
 
 def _transistor(
-    relay: RelayOutput, made: TransistorSwitch, load: Load, found: Switched, start_a: float
+    relay: RelayOutput, transistor: TransistorSwitch, load: Load, switch: Switched, start_a: float
 ) -> Iterator[Finding]:
     stronger = next(
-        (t for t in TRANSISTORS if starts_a(t) >= start_a and bears_a(t) >= found.current_a), None
+        (t for t in TRANSISTORS if starts_a(t) >= start_a and bears_a(t) >= switch.current_a), None
     )
     name, at = relay.id.upper(), f"relay:{relay.id}"
     as_relay = relay.model_copy(update={"transistor": None})
@@ -75,69 +75,69 @@ def _transistor(
             weight="severe",
             head=f"{name} is a transistor, and {load.name} runs on "
             f"{'mains' if load.on_mains else 'AC'}.",
-            why="It switches direct current alone, and keeps nothing apart from mains.",
-            mend="Switch it by a relay.",
+            why="It switches direct current only and does not isolate from mains.",
+            fix="Switch it by a relay.",
             at=at,
             press="Use a relay",
             apply=put_changed("relay", as_relay),
         )
         return
-    if found.current_a > made.limit_a:
+    if switch.current_a > transistor.limit_a:
         yield Finding(
             key=f"limit-{relay.id}",
             weight="severe",
-            head=f"{name} bears {short(made.limit_a)} A, not {figure(found.current_a)} A.",
+            head=f"{name} bears {short(transistor.limit_a)} A, not {figure(switch.current_a)} A.",
             why=f"{load.name} draws them; it would burn, and then mostly conducts for good.",
-            mend="Use a stronger transistor, or a relay.",
+            fix="Use a stronger transistor, or a relay.",
             at=at,
             press="Use a relay",
             apply=put_changed("relay", as_relay),
         )
-    elif start_a > starts_a(made):
+    elif start_a > starts_a(transistor):
         yield Finding(
             key=f"start-{relay.id}",
             weight="severe",
             head=f"{load.name} starts with about {figure(start_a)} A, {name} bears "
-            f"{figure(starts_a(made))} A for that long.",
-            why=f"A load of this kind takes {figure(start_a / found.current_a, 0)} times its "
+            f"{figure(starts_a(transistor))} A for that long.",
+            why=f"A load of this kind takes {figure(start_a / switch.current_a, 0)} times its "
             "running current at first (usual, not measured); the transistor would burn.",
-            mend="Use a stronger transistor, a relay, or something that limits its start.",
+            fix="Use a stronger transistor, a relay, or something that limits its start.",
             at=at,
             press="Use a stronger one" if stronger is not None else "",
             apply=put_changed("relay", relay.model_copy(update={"transistor": stronger}))
             if stronger is not None
             else None,
         )
-    if found.gate_v is not None and found.gate_v < made.full_at_v:
+    if switch.gate_v is not None and switch.gate_v < transistor.full_at_v:
         yield Finding(
             key=f"gate-{relay.id}",
             weight="severe",
-            head=f"{name} is fully on at {short(made.full_at_v)} V, its pin gives "
-            f"{short(found.gate_v)} V.",
+            head=f"{name} is fully on at {short(transistor.full_at_v)} V, its pin gives "
+            f"{short(switch.gate_v)} V.",
             why="Half on it drops volts and gets hot.",
-            mend=f"Use one that is fully on at {short(found.gate_v)} V or less.",
+            fix=f"Use one that is fully on at {short(switch.gate_v)} V or less.",
             at=at,
         )
-    weak = found.base is None or not found.base.drive_ok
-    if made.kind == "bipolar" and found.gate_v is not None and weak:
+    weak = switch.base is None or not switch.base.drive_ok
+    if transistor.kind == "bipolar" and switch.gate_v is not None and weak:
         yield Finding(
             key=f"base-{relay.id}",
             weight="severe",
             head=f"{name}’s pin cannot drive its transistor.",
-            why=f"{figure(found.current_a, 2)} A want more at the base than the pin gives.",
-            mend="Use a field-effect transistor, which wants no current.",
+            why=f"{figure(switch.current_a, 2)} A want more at the base than the pin gives.",
+            fix="Use a field-effect transistor, which needs no current.",
             at=at,
             press="Use a field-effect one",
             apply=put_changed("relay", relay.model_copy(update={"transistor": FIELD_EFFECT})),
         )
-    if found.rise_k > MOST_RISE_K:
+    if switch.rise_k > MOST_RISE_K:
         yield Finding(
             key=f"heat-{relay.id}",
             weight="severe",
-            head=f"{name} warms by {figure(found.rise_k, 0)} K.",
-            why=f"It loses {figure(found.lost_w)} W at {figure(found.current_a)} A; without a heat "
-            f"sink that is more than {short(MOST_RISE_K)} K.",
-            mend="Use one of lower resistance, or fit a heat sink and state its K/W.",
+            head=f"{name} warms by {figure(switch.rise_k, 0)} K.",
+            why=f"It loses {figure(switch.lost_w)} W at {figure(switch.current_a)} A; without a "
+            f"heat sink that is more than {short(MOST_RISE_K)} K.",
+            fix="Use one of lower resistance, or fit a heat sink and state its K/W.",
             at=at,
         )
 
@@ -167,7 +167,7 @@ def load_cables_drop(plan: Plan) -> Iterator[Finding]:
             head=f"{load.name}’s cable drops {figure(drop.drop_pct, 0)} %.",
             why=f"{short(load.cable_m)} m of {short(mm2)} mm² at {figure(current)} A leave "
             f"{figure(drop.load_v)} V of {short(load.volts or 0)} V.",
-            mend=f"Use up to {short(thickest)} mm², a supply near by, or higher volts.",
+            fix=f"Use up to {short(thickest)} mm², a supply near by, or higher volts.",
             at=f"load:{load.id}",
         )
 
@@ -183,12 +183,12 @@ def moves_and_is_called_a_heater(plan: Plan) -> Iterator[Finding]:
             key=f"nature-{load.id}",
             weight="warning",
             head=f"{load.name} is called resistive, and moves {MOVES[load.load_class]}.",
-            why="A motor or a coil on direct current wants a flyback diode, and takes several "
+            why="A motor or a coil on direct current needs a flyback diode and takes several "
             "times its current when it starts.",
-            mend="Say at Lay out what it is.",
+            fix="Enter at Lay out what it is.",
             at=f"load:{load.id}",
             field="nature",
-            press="It is a motor",
+            press="Set as motor",
             apply=put_changed("load", load.model_copy(update={"nature": "motor"})),
         )
 
@@ -206,7 +206,7 @@ def plates_agree(plan: Plan) -> Iterator[Finding]:
             head=f"{load.name}: {short(load.power_w)} W are {figure(stated_a, 2)} A, its motor’s "
             f"figures make {figure(flows_a, 2)} A.",
             why="Contacts, conductors and steps are computed from the motor’s figures.",
-            mend="Measure its amperes running direct, then set the motor’s figures or the watts "
+            fix="Measure its amperes running direct, then set the motor’s figures or the watts "
             "at Lay out.",
             at=f"load:{load.id}",
             field="power_w",
@@ -230,7 +230,7 @@ def probes_of_kind(plan: Plan) -> Iterator[Finding]:
                 weight="severe",
                 head=f"{load.name}: {probe.name} is no {wants}.",
                 why=f"It measures {QUANTITIES[probe.quantity].name}.",
-                mend=f"Choose one that is a {wants}, at Lay out.",
+                fix=f"Choose one that is a {wants}, at Lay out.",
                 at=f"load:{load.id}",
             )
 

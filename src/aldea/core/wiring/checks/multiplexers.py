@@ -32,7 +32,7 @@ def multiplexers_settle(plan: Plan) -> Iterator[Finding]:
                 head=f"{probe.name} does not settle on {row.pin} in {short(kind.settle_us)} µs.",
                 why=f"{figure(ohm / 1000, 0)} kΩ feed it; {figure(most / 1000)} kΩ would "
                 "settle to half a count.",
-                mend="Wait longer after switching, or put 100 nF at the channel.",
+                fix="Wait longer after switching, or put 100 nF at the channel.",
                 at=f"probe:{probe.id}",
                 pins=((row.board, row.pin),),
             )

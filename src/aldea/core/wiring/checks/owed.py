@@ -25,7 +25,7 @@ def relays_there(plan: Plan) -> Iterator[Finding]:
             if not have
             else f"{load.name} lacks {count} relay{'' if count == 1 else 's'}.",
             why=f"It needs {', '.join(missing)}.",
-            mend="Propose relays and look at their ratings.",
+            fix="Propose relays and check their ratings.",
             at=f"load:{load.id}",
             press=f"Propose {count} relay{'' if count == 1 else 's'}",
             apply=change_around(with_relays, load.id),
@@ -53,8 +53,8 @@ def names_apart(plan: Plan) -> Iterator[Finding]:
             key=f"names-{alike.names[0]}-{last}",
             weight="warning",
             head=alike.sentence,
-            why="A voice service, or a tired person, would take one for the other.",
-            mend="Give one of them another name, or another form to be said by; or number them.",
+            why="A voice service, or a tired person, would confuse them.",
+            fix="Give one of them another name, or another form to be said by; or number them.",
             at=owners[-1],
             about=owners[:-1],
             field="name",
@@ -77,8 +77,8 @@ def must_never_said(plan: Plan) -> Iterator[Finding]:
                 key=f"never-{load.id}",
                 weight="open",
                 head=f"{load.name}: what must never happen?",
-                why=f"It is of class {load.load_class}; nothing is said yet.",
-                mend="Say it at Lay out; it is checked in every rehearsal.",
+                why=f"It is of class {load.load_class}; nothing is set yet.",
+                fix="Set it at Lay out; every replay checks it.",
                 at=f"load:{load.id}",
             )
 

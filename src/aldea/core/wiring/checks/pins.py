@@ -34,7 +34,7 @@ def without_pin(plan: Plan) -> Iterator[Finding]:
             weight="open",
             head=f"{first.name} has no pin.",
             why=f"{count} line{'' if count == 1 else 's'} to connect.",
-            mend="Assign pins, or choose one by hand."
+            fix="Assign pins, or choose one by hand."
             if plan.boards
             else "Put a board in a place first.",
             at=owner,
@@ -58,8 +58,8 @@ def shared_pins(plan: Plan) -> Iterator[Finding]:
             key=f"twice-{board}-{pin}",
             weight="severe",
             head=f"{pin} is given twice.",
-            why=f"{names} would speak over each other.",
-            mend=f"Give {later.name} another pin.",
+            why=f"{names} would answer at the same time.",
+            fix=f"Give {later.name} another pin.",
             at=later.owner,
             pins=((board, pin),),
             press=f"Move {later.name}",
@@ -78,10 +78,10 @@ def impossible_pins(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{signal.name} cannot work on {pin.name}.",
             why=f"{why[:1].upper()}{why[1:]}.",
-            mend="Give it a pin that can.",
+            fix="Use a pin that can.",
             at=signal.owner,
             pins=((row.board, row.pin),),
-            press="Give it another pin",
+            press="Use another pin",
             apply=give_new_pins(signal.id),
         )
 
@@ -93,23 +93,23 @@ def programming_pins(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"programming-{signal.id}",
                 weight="warning",
-                head=f"{signal.name} sits on {pin.name}, which brings the program in.",
-                why="While it is connected, no new program can be brought in.",
-                mend="Give it another pin, or fit a plug that can be pulled.",
+                head=f"{signal.name} sits on {pin.name}, which loads the program.",
+                why="While it is connected, no new program can be loaded.",
+                fix="Use another pin, or fit a plug that can be pulled.",
                 at=signal.owner,
                 pins=((row.board, row.pin),),
-                press="Give it another pin",
+                press="Use another pin",
                 apply=give_new_pins(signal.id),
             )
 
 
 def boot_pins(plan: Plan) -> Iterator[Finding]:
     """A part that may hold a pin which decides the boot mode at the wrong level."""
-    told: set[tuple[str, str]] = set()
+    known: set[tuple[str, str]] = set()
     for signal, row, _board, _kind, pin in seated(plan):
-        if not upsets_start(plan, signal, pin) or (row.board, row.pin) in told:
+        if not upsets_start(plan, signal, pin) or (row.board, row.pin) in known:
             continue
-        told.add((row.board, row.pin))
+        known.add((row.board, row.pin))
         wrong = "high" if pin.boot_needs == "low" else "low"
         drives = signal.share or signal.owner.startswith("relay:")
         yield Finding(
@@ -118,10 +118,10 @@ def boot_pins(plan: Plan) -> Iterator[Finding]:
             head=f"{pin.name} decides the boot mode and must be {pin.boot_needs} at start.",
             why=f"{signal.name} {'holds' if drives else 'may hold'} it {wrong}: the board would "
             "not start.",
-            mend="Give it another pin.",
+            fix="Use another pin.",
             at=signal.owner,
             pins=((row.board, row.pin),),
-            press="Give it another pin",
+            press="Use another pin",
             apply=give_new_pins(signal.id),
         )
 
@@ -152,13 +152,16 @@ def twitching_relays(plan: Plan) -> Iterator[Finding]:
             weight="severe" if grave else "warning",
             head=head,
             why=why,
-            mend=f"Fit {ohms(IDLE_PULL_OHM)} from {pin.name} to {to}, or move it to a quiet pin."
+            fix=f"Fit {ohms(IDLE_PULL_OHM)} from {pin.name} to {to}, or move it to a pin that "
+            f"stays low during boot."
             if fits
-            else "A resistor does not hold a pin that is driven, or that must be otherwise at "
-            "the start: move it to a quiet pin.",
+            else "A resistor cannot hold a pin that is driven, or that needs another level "
+            "during boot. Use a pin that stays low during boot.",
             at=signal.owner,
             pins=((row.board, row.pin),),
-            press=f"{ohms(IDLE_PULL_OHM)} is fitted" if fits else "Give it a quiet pin",
+            press=f"Mark {ohms(IDLE_PULL_OHM)} as fitted"
+            if fits
+            else "Move to a pin that stays low",
             apply=put_changed("relay", fixed) if fits else give_new_pins(signal.id),
         )
 

@@ -23,7 +23,7 @@ def made_somehow(plan: Plan) -> Iterator[Finding]:
         needs_no_figure = only is not None and not any(
             field.is_required() for field in only.model.model_fields.values()
         )
-        made = (
+        sensed = (
             probe.model_copy(update={"sensor": only.model()}) if only and needs_no_figure else None
         )
         words = ", ".join(way.name for way in ways)
@@ -32,11 +32,11 @@ def made_somehow(plan: Plan) -> Iterator[Finding]:
             weight="open",
             head=f"{probe.name}: how is it made?",
             why="Without that it has no pin, no wire and no line in the parts.",
-            mend=f"Choose at Lay out what it is made as: {words}"
+            fix=f"Choose at Lay out what it is made as: {words}"
             + ("; or the part of another probe." if joins else "."),
             at=f"probe:{probe.id}",
-            press=f"It is a {only.name}" if only and made else "",
-            apply=put_changed("probe", made) if made else None,
+            press=f"Set as {only.name}" if only and sensed else "",
+            apply=put_changed("probe", sensed) if sensed else None,
         )
 
 
@@ -52,11 +52,11 @@ def read_in_time(plan: Plan) -> Iterator[Finding]:
                 key=f"fast-{probe.id}",
                 weight="warning",
                 head=f"{probe.name} is read every {short(every_s)} s.",
-                why=f"Its part gives a new reading every {short(shortest_s)} s; asked sooner it "
+                why=f"New reading every a new reading every {short(shortest_s)} s; asked sooner it "
                 "answers with the old one, or not at all.",
-                mend=f"Read it every {short(shortest_s)} s.",
+                fix=f"Read it every {short(shortest_s)} s.",
                 at=f"probe:{probe.id}",
-                press=f"Every {short(shortest_s)} s",
+                press=f"Read every {short(shortest_s)} s",
                 apply=put_changed("probe", slower),
             )
             continue
@@ -66,12 +66,12 @@ def read_in_time(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"stale-{probe.id}",
                 weight="warning",
-                head=f"{probe.name} is silent between two readings.",
-                why=f"It is read every {short(every_s)} s and counts as silent after "
+                head=f"{probe.name} becomes stale between two readings.",
+                why=f"It is read every {short(every_s)} s and counts as stale after "
                 f"{short(probe.stale_after_s)} s.",
-                mend=f"Call it silent after {short(patient_s)} s, or read it more often.",
+                fix=f"Set “stale after” to {short(patient_s)} s, or read it more often.",
                 at=f"probe:{probe.id}",
-                press=f"Silent after {short(patient_s)} s" if patient_s > every_s else "",
+                press=f"Set stale after {short(patient_s)} s" if patient_s > every_s else "",
                 apply=put_changed("probe", later) if patient_s > every_s else None,
             )
 
@@ -86,7 +86,7 @@ def certificates_hold(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{probe.name}: certificate {probe.calibration.certificate} is void.",
             why=VOID_WORDS,
-            mend="Calibrate it anew at its bench, or undo the change.",
+            fix="Calibrate it anew at its bench, or undo the change.",
             at=f"probe:{probe.id}",
         )
 

@@ -37,9 +37,9 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
                 why=f"{figure(budget.sum_ma, 0)} mA may flow at once, and "
                 f"{short(100 * supply.margin_1)} % "
                 "margin.",
-                mend=f"Use one of {short(need)} mA or more.",
+                fix=f"Use one of {short(need)} mA or more.",
                 at=f"supply:{supply.id}",
-                press=f"It gives {short(need)} mA",
+                press=f"Set to {short(need)} mA",
                 apply=put_changed("supply", fixed),
             )
     for board in plan.boards:
@@ -49,9 +49,9 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
                 yield Finding(
                     key=f"host-{board.id}",
                     weight="severe",
-                    head=f"{board.name} hangs on no board.",
+                    head=f"{board.name} is wired to no board.",
                     why="An expander or multiplexer needs a controller that reads it.",
-                    mend="Choose its host at Lay out.",
+                    fix="Choose its host at Lay out.",
                     at=f"board:{board.id}",
                 )
             elif kind.role == "expander" and board.address is None:
@@ -59,8 +59,8 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
                     key=f"bus-{board.id}",
                     weight="severe",
                     head=f"{board.name} has no bus address.",
-                    why="Its host cannot call it.",
-                    mend="Set the address that its jumpers make.",
+                    why="Its host cannot address it.",
+                    fix="Set the address that its jumpers make.",
                     at=f"board:{board.id}",
                 )
             continue
@@ -72,8 +72,8 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
                 key=f"unfed-{board.id}",
                 weight="open",
                 head=f"{board.name} has no supply.",
-                why=f"It wants {short(kind.supply_v)} V.",
-                mend="Choose a supply at Lay out."
+                why=f"It needs {short(kind.supply_v)} V.",
+                fix="Choose a supply at Lay out."
                 if fitting
                 else f"Put a {short(kind.supply_v)} V supply in a place.",
                 at=f"board:{board.id}",
@@ -84,10 +84,10 @@ def supplies_hold(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"volts-{board.id}",
                 weight="severe",
-                head=f"{board.name} wants {short(kind.supply_v)} V, {own.name} gives "
+                head=f"{board.name} needs {short(kind.supply_v)} V, {own.name} gives "
                 f"{short(own.volts)} V.",
                 why="It would not start, or burn.",
-                mend=f"Feed it from a supply of {short(kind.supply_v)} V.",
+                fix=f"Feed it from a supply of {short(kind.supply_v)} V.",
                 at=f"board:{board.id}",
             )
 
@@ -111,7 +111,7 @@ def cables_drop(plan: Plan) -> Iterator[Finding]:
             head=f"{probe.name}’s cable drops {figure(drop.drop_pct)} %.",
             why=f"{short(probe.cable_m)} m of {short(probe.cable_mm2)} mm² at "
             f"{short(current)} mA leave {figure(drop.load_v, 2)} V.",
-            mend=f"{short(enough)} mm² keeps it under {short(MOST_DROP_PCT)} %; or feed it near by."
+            fix=f"{short(enough)} mm² keeps it under {short(MOST_DROP_PCT)} %; or feed it near by."
             if enough
             else f"No cable up to {short(CABLES_MM2[-1])} mm² is enough: feed it near by.",
             at=f"probe:{probe.id}",
@@ -152,7 +152,7 @@ def coil_cables_drop(plan: Plan) -> Iterator[Finding]:
             f"{short(relay.coil_ma)} mA leave {figure(drop.load_v, 2)} V of "
             f"{short(relay.coil_v)} V; "
             "a coil must pull in at 80 %, and a supply that sags and a warm coil want their share.",
-            mend=f"{short(enough)} mm² keeps it under {short(MOST_COIL_DROP_PCT)} %; or stand "
+            fix=f"{short(enough)} mm² keeps it under {short(MOST_COIL_DROP_PCT)} %; or stand "
             "it nearer."
             if enough
             else f"No cable up to {short(CABLES_MM2[-1])} mm² is enough: stand it nearer, or "

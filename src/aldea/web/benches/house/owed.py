@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from aldea.core.base.figures import figure
-from aldea.core.base.instants import MS_PER_DAY, day_clock, local
+from aldea.core.base.instants import MS_PER_DAY, local, stamp
 from aldea.core.base.quantities import unit_of
 from aldea.core.plan.changes import plan_changes
 from aldea.core.plan.document import Plan
@@ -19,7 +19,7 @@ DUE_SOON_MS = 30 * MS_PER_DAY
 class Owed:
     """Something that somebody has to do."""
 
-    mark: Literal["fails", "owed", "not_shown"]
+    state: Literal["fails", "owed", "not_shown"]
     head: str
     text: str
     link: str
@@ -38,9 +38,9 @@ def owed_things(
     """What the plan, its certificates and the panel still ask of somebody."""
     owed = [
         Owed(
-            mark="fails" if row.finding.weight == "severe" else "not_shown",
+            state="fails" if row.finding.weight == "severe" else "not_shown",
             head=row.head,
-            text=row.finding.mend,
+            text=row.finding.fix,
             link=address,
             link_text=words,
         )
@@ -49,9 +49,9 @@ def owed_things(
     ]
     due = {c.number: c.due_ms for c in certificates}
     zone = plan.house.time_zone
-    for claim in plan.bands:
-        probe = plan.probe(claim.band.probe)
-        load = plan.load(claim.load)
+    for rule in plan.bands:
+        probe = plan.probe(rule.band.probe)
+        load = plan.load(rule.load)
         if probe is None or load is None or load.stage != "working":
             continue
         link = f"{base}/calibrate/{probe.id}"
@@ -59,10 +59,10 @@ def owed_things(
         if probe.calibration.certificate is None:
             owed.append(
                 Owed(
-                    mark="owed",
+                    state="owed",
                     head=f"{probe.name} has no certificate.",
-                    text=f"±{figure(probe.calibration.expanded_uncertainty)} {unit} is stated, "
-                    "not measured.",
+                    text=f"±{figure(probe.calibration.expanded_uncertainty)} {unit} is entered, "
+                    f"not measured.",
                     link=link,
                     link_text="Calibrate",
                 )
@@ -70,19 +70,19 @@ def owed_things(
         elif probe.calibration.certificate not in due:
             owed.append(
                 Owed(
-                    mark="owed",
+                    state="owed",
                     head=f"{probe.name}: certificate {probe.calibration.certificate} is not "
                     "on record here.",
-                    text="It came with the plan file; its evidence did not.",
+                    text="It came with the plan file, without its measurements.",
                     link=link,
                     link_text="Calibrate",
                 )
             )
         elif due[probe.calibration.certificate] < now_ms + DUE_SOON_MS:
-            until = day_clock(due[probe.calibration.certificate], zone)
+            until = stamp(due[probe.calibration.certificate], zone)
             owed.append(
                 Owed(
-                    mark="owed",
+                    state="owed",
                     head=f"{probe.name}: the certificate ends {until}.",
                     text="Record two salts and a check again.",
                     link=link,
@@ -92,9 +92,9 @@ def owed_things(
     if running is None:
         owed.append(
             Owed(
-                mark="owed",
+                state="owed",
                 head="Nothing is published yet.",
-                text="The panel has nothing to run.",
+                text="No revision is built for the panel.",
                 link=f"{base}/record",
                 link_text="Record",
             )
@@ -102,7 +102,7 @@ def owed_things(
     elif count := len(plan_changes(running, plan)):
         owed.append(
             Owed(
-                mark="owed",
+                state="owed",
                 head=f"The draft differs from revision {running_number}.",
                 text=f"{count} value{'' if count == 1 else 's'} changed, not published.",
                 link=f"{base}/record",

@@ -15,10 +15,10 @@ from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
     open_house,
-    rail_of,
     render,
     render_bench,
     running_replay,
+    timeline_of,
 )
 from aldea.web.shell.state import AppState
 
@@ -55,7 +55,11 @@ def house_values(request: Request, state: AppState, opened: OpenHouse) -> dict[s
             owed=owed_of(connection, opened),
             picture=state.replays.pictures(connection, access.house.id),
         )
-    return {"view": view, "rail": rail_of(plan, replayed, window, mode), "replayed": replayed}
+    return {
+        "view": view,
+        "timeline": timeline_of(plan, replayed, window, mode),
+        "replayed": replayed,
+    }
 
 
 @router.get("")
@@ -66,29 +70,31 @@ def house(request: Request, state: State, access: MemberAccess) -> Response:
     values = house_values(request, state, opened)
     if request.query_params.get("part") == "bench":
         return render(request, "house/rooms.html", opened=opened, **values)
-    rail = values.pop("rail")
-    return render_bench(request, "house/house.html", opened, current="house", rail=rail, **values)
+    timeline = values.pop("timeline")
+    return render_bench(
+        request, "house/house.html", opened, current="house", timeline=timeline, **values
+    )
 
 
 @router.get("/ahead")
 def ahead(request: Request, state: State, access: MemberAccess) -> Response:
     """What changes one load next, where the record has no end of it: asked for after the page."""
-    asked = request.query_params.get("load", "")
+    load_id = request.query_params.get("load", "")
     with state.database.begin() as connection:
         opened = open_house(connection, access)
         replayed, _, plan = running_replay(state, connection, opened)
-        load = plan.load(asked)
+        load = plan.load(load_id)
         if load is None:
-            raise NotFoundError("load", got=repr(asked)[:80], allowed="a load of this house")
+            raise NotFoundError("load", got=repr(load_id)[:80], allowed="a load of this house")
         window = asked_window(request, access.now_ms, replayed)
         now = None
         if replayed is not None:
             now = state.replays.standing(
                 connection, access.house.id, plan, load.id, at_ms=window.at_ms, replayed=replayed
             )
-    said = ""
+    words = ""
     if now is not None:
-        said = ahead_sentence(
+        words = ahead_sentence(
             plan, load, now.ahead.get(load.id), now.at_ms, now.quiet_ms.get(load.id, 0)
         )
-    return render(request, "house/ahead.html", said=said)
+    return render(request, "house/ahead.html", text=words)

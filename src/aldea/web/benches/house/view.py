@@ -49,7 +49,7 @@ class LoadCell:
     state_above: int
     on: bool
     planned: bool
-    rank: int
+    priority: int
     block: int
     x: float
     width: float
@@ -81,7 +81,7 @@ class LoadRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RoomView:
-    """A room with what is known of it; `told` is every reading in words, for a narrow screen."""
+    """A room with what is known of it; `tell` is every reading in words, for a narrow screen."""
 
     room: Room
     readings: tuple[ReadingLine, ...]
@@ -124,17 +124,17 @@ def make_house_view(
         for probe in plan.probes
         if probe.stage == "working"
     }
-    told = {row.load.id: row for row in _load_rows(plan, replayed, window)}
-    on = [row.load.name for row in told.values() if row.on]
+    rows_by_load = {row.load.id: row for row in _load_rows(plan, replayed, window)}
+    on = [row.load.name for row in rows_by_load.values() if row.on]
     stale = [r.probe.name for r in readings.values() if r.stale]
-    dark = any(row.words.rank == 0 for row in told.values())
+    dark = any(row.words.priority == 0 for row in rows_by_load.values())
     working = [load for load in plan.loads if load.stage == "working"]
     with_data = [
         r for r in readings.values() if r.text and QUANTITIES[r.probe.quantity].states is None
     ]
 
     def filled(room: Room) -> RoomView:
-        return _room_view(room, plan, readings, told)
+        return _room_view(room, plan, readings, rows_by_load)
 
     return HouseView(
         verdict=house_verdict(
@@ -142,7 +142,9 @@ def make_house_view(
             resting=len(working) - len(on),
             dark=dark,
             faults=stale,
-            tripped=[r.load.name for r in told.values() if r.words.rank == lay.RANK_TRIP],
+            tripped=[
+                r.load.name for r in rows_by_load.values() if r.words.priority == lay.PRIORITY_TRIP
+            ],
             story=_story(plan, replayed, window) if not on else "",
             nothing_works=not working and all(p.stage != "working" for p in plan.probes),
         ),
@@ -150,7 +152,9 @@ def make_house_view(
         rooms=tuple(filled(room) for room in section.rooms),
         loft=filled(section.loft) if section.loft else None,
         outside=filled(section.outside) if section.outside else None,
-        says=tuple(sorted((told[x.id] for x in working if x.id in told), key=_urgency)),
+        says=tuple(
+            sorted((rows_by_load[x.id] for x in working if x.id in rows_by_load), key=_urgency)
+        ),
         fresh=f"{len(with_data) - len(stale)} of {len(with_data)} probes fresh",
         owed=tuple(owed),
         planned_note=_planned_note(len(plan.loads) - len(working)),
@@ -159,7 +163,7 @@ def make_house_view(
 
 def _urgency(row: LoadRow) -> int:
     """What is tripped or lost comes first, then what is on."""
-    if row.words.rank in (lay.RANK_TRIP, lay.RANK_FAULT):
+    if row.words.priority in (lay.PRIORITY_TRIP, lay.PRIORITY_FAULT):
         return 0
     return 1 if row.on else 2
 
@@ -167,13 +171,13 @@ def _urgency(row: LoadRow) -> int:
 def _story(plan: Plan, replayed: Replayed | None, window: Window) -> str:
     if replayed is None:
         return ""
-    timelines = {load.id: replayed.timeline(load.id) for load in plan.loads}
-    return evening(plan, timelines, window.at_ms)
+    stretches = {load.id: replayed.stretches(load.id) for load in plan.loads}
+    return evening(plan, stretches, window.at_ms)
 
 
 def _load_rows(plan: Plan, replayed: Replayed | None, window: Window) -> Iterator[LoadRow]:
     for load in plan.loads:
-        stretch = stretch_at(replayed.timeline(load.id), window.at_ms) if replayed else None
+        stretch = stretch_at(replayed.stretches(load.id), window.at_ms) if replayed else None
         if stretch is not None:
             words = load_words(stretch, load=load, plan=plan)
             yield LoadRow(load=load, words=words, on=bool(stretch.state))
@@ -188,15 +192,15 @@ def _planned_note(count: int) -> str:
 
 
 def _reading(probe: Probe, trace: Trace | None, window: Window, picture: Picture) -> Reading:
-    found = trace.at(window.at_ms) if trace is not None else None
+    reading = trace.at(window.at_ms) if trace is not None else None
     unit = unit_of(probe.quantity)
     places = places_of(probe.resolution)
     edge = f"±{figure(probe.calibration.expanded_uncertainty, places)}"
-    if trace is None or found is None:
+    if trace is None or reading is None:
         return Reading(
             probe=probe, text="", unit=unit, uncertainty=edge, age="", stale=False, spark=""
         )
-    t_ms, raw = found
+    t_ms, raw = reading
     value = probe.calibration.at(raw)
     age_s = (window.at_ms - t_ms) / 1000
     steady = _steady(window)
@@ -254,7 +258,7 @@ def _spark(probe: Probe, trace: Trace, window: Window) -> str:
 
 
 def _room_view(
-    room: Room, plan: Plan, readings: dict[str, Reading], told: dict[str, LoadRow]
+    room: Room, plan: Plan, readings: dict[str, Reading], rows_by_load: dict[str, LoadRow]
 ) -> RoomView:
     place: Place = room.place
     probes, loads = plan.probes_in(place.id), plan.loads_in(place.id)
@@ -263,20 +267,20 @@ def _room_view(
     lines = [r for r in here if QUANTITIES[r.probe.quantity].states and r.text]
     planned = [probe.name.lower() for probe in probes if probe.stage == "planned"]
     width = max(12, int((room.width - 20) / PIXELS_A_CHARACTER))
-    said = [f"{short_name(r.probe.name, place.name)}: {r.text}" for r in lines]
+    texts = [f"{short_name(r.probe.name, place.name)}: {r.text}" for r in lines]
     if planned:
-        said.append(f"planned: {', '.join(planned)}")
+        texts.append(f"planned: {', '.join(planned)}")
     left_px = room.height - FIRST_READING - (LOADS_PX if loads else 10)
     shown = max(1, int(left_px // READING_STEP)) if not room.under_roof else 0
     if len(values) > shown:
-        said.insert(0, f"and {', '.join(_short_value(r) for r in values[shown:])}")
+        texts.insert(0, f"and {', '.join(_short_value(r) for r in values[shown:])}")
     first_y = room.y + (35 if room.under_roof else 42 + READING_STEP * len(values[:shown]))
     room_for = int((room.bottom - (LOADS_PX if loads else 10) - first_y) // SMALL_STEP) + 1
     if room.under_roof:  # there is room for one line
-        text = "; ".join(said)
-        said = [text] if len(text) <= width else [f"{len(here) + len(planned)} probes"]
+        text = "; ".join(texts)
+        texts = [text] if len(text) <= width else [f"{len(here) + len(planned)} probes"]
         room_for = 1
-    wrapped = [part for text in said for part in textwrap.wrap(text, width)]
+    wrapped = [part for text in texts for part in textwrap.wrap(text, width)]
     return RoomView(
         room=room,
         readings=tuple(
@@ -288,10 +292,10 @@ def _room_view(
             )
             for index, reading in enumerate(values[:shown])
         ),
-        cells=tuple(_cells(room, loads, told)),
+        cells=tuple(_cells(room, loads, rows_by_load)),
         planned_lines=tuple(wrapped[: max(0, room_for)]),
         planned_y=first_y,
-        quiet="nothing measured here" if not here and not planned and not loads else "",
+        quiet="no probe here" if not here and not planned and not loads else "",
         quiet_y=room.y + (54 if place.people else 38),
         told=tuple(
             (short_name(r.probe.name, place.name), f"{r.text} {r.unit} {r.uncertainty}".strip())
@@ -305,22 +309,24 @@ def _short_value(reading: Reading) -> str:
     return f"{reading.text} {reading.unit}".strip() if reading.text else reading.probe.name
 
 
-def _cells(room: Room, loads: Sequence[Load], told: dict[str, LoadRow]) -> Iterator[LoadCell]:
+def _cells(
+    room: Room, loads: Sequence[Load], rows_by_load: dict[str, LoadRow]
+) -> Iterator[LoadCell]:
     """The loads of a room side by side; the word of the state goes above where it is narrow."""
     gap = 14.0
     each = (room.width - 20 - gap * (len(loads) - 1)) / max(1, len(loads))
     for index, load in enumerate(loads):
-        row = told.get(load.id)
+        row = rows_by_load.get(load.id)
         on = row is not None and row.on
-        rank = row.words.rank if row else lay.RANK_REST
+        priority = row.words.priority if row else lay.PRIORITY_DEFAULT
         yield LoadCell(
             name=short_name(load.name, room.place.name),
             state=row.words.state if row else "planned",
             state_above=20 if round(each, 1) > WIDE_CELL or len(loads) > 1 else 36,
             on=on,
             planned=row is None,
-            rank=rank,
-            block=13 if on else 5 if rank != lay.RANK_REST else 0,
+            priority=priority,
+            block=13 if on else 5 if priority != lay.PRIORITY_DEFAULT else 0,
             x=round(room.x + 10 + index * (each + gap), 1),
             width=round(each, 1),
         )

@@ -2,12 +2,12 @@
 
 from pathlib import Path
 
-from aldea.web.benches.houses import beginning, routes
+from aldea.web.benches.houses import routes, start_log, starting
 from aldea.web.shell.bench import Bench
 
 BENCH = Bench(
     key="houses",
     folder=Path(__file__).parent,
-    routers=(routes.router, beginning.router),
+    routers=(routes.router, starting.router, start_log.router),
     views=("//houses",),
 )

@@ -11,7 +11,7 @@ from aldea.core.plan.defaults import empty_house
 from aldea.core.plan.document import House, Plan
 from aldea.core.plan.edits import as_copy
 from aldea.core.plan.text import MAX_BYTES, read_plan
-from aldea.core.wiring.beginnings import NUISANCES
+from aldea.core.wiring.beginnings import STARTING_PROBLEMS
 from aldea.store.documents import document_of
 from aldea.store.drafts import begin_draft, read_draft
 from aldea.store.houses import (
@@ -38,6 +38,7 @@ FIRST = {
     "log_way": "rising",
     "log_place": "",
     "log_load": "",
+    "log_problem": "",
 }  # what stands in the form of a new house
 BANDED: tuple[Quantity, ...] = (
     "relative_humidity",
@@ -48,6 +49,12 @@ BANDED: tuple[Quantity, ...] = (
     "gas_hint",
 )  # quantities that a band can follow
 WAYS = {"rising": "when it is too high", "falling": "when it is too low"}
+# The problems whose probe a log can become, with the quantities of their probes.
+LOG_PROBLEMS: dict[str, tuple[Quantity, ...]] = {
+    "damp": ("relative_humidity", "air_temperature"),
+    "hot": ("air_temperature",),
+    "stair": ("illuminance",),
+}
 ROOM_FOR_A_FORM = 100_000
 router = APIRouter(include_in_schema=False)
 
@@ -87,9 +94,14 @@ def houses_page(
         status=status,
         rows=[(house, role, document_of(text).plan) for house, role, text in rows],
         begun=begun,
-        nuisances=NUISANCES,
+        problems=STARTING_PROBLEMS,
         quantities=[(key, QUANTITIES[key].name) for key in BANDED],
         ways=tuple(WAYS.items()),
+        log_problems=[
+            ("", "one band, from the first rows of the log"),
+            *((n.key, f"those of “{n.name}”") for n in STARTING_PROBLEMS if n.key in LOG_PROBLEMS),
+        ],
+        typed_zone="time_zone" in (typed or {}),
         may_begin=may_begin,
         refusal=refusal,
         errors=errors or {},
@@ -121,10 +133,10 @@ def begin(request: Request, state: State, visitor: SignedIn, form: Sent) -> Resp
                 house.id,
                 account=visitor.account,
                 at_ms=now_ms,
-                what=f"House begun from the plan file {upload.filename}.",
+                what=f"House created from the plan file {upload.filename}.",
             )
     except PlanError as exc:
-        refusal = f"The plan is refused whole, at {exc.where}: {exc.at_field}"
+        refusal = f"The plan was not imported. At {exc.where}: {exc.at_field}"
         return houses_page(request, state, visitor, refusal=refusal, status=422)
     return RedirectResponse(f"/h/{house.slug}/record", status_code=303)
 
@@ -136,7 +148,7 @@ def begin_empty(request: Request, state: State, visitor: SignedIn, form: Sent) -
     fields = Fields(typed)
     name = fields.text("name", most=80)
     if not name:
-        fields.refuse("name", "nothing", "what the house is called")
+        fields.refuse("name", "nothing", "a name for the house")
     copied = typed.get("copy", "")
     zone = typed.get("time_zone", "")
     if zone not in known_zones():
@@ -153,10 +165,10 @@ def begin_empty(request: Request, state: State, visitor: SignedIn, form: Sent) -
             source, _ = house_for(connection, copied, visitor.account)
             old = read_draft(connection, source.id).plan
             plan = as_copy(old, facts)
-            what = f"House begun as a copy of {old.house.name}."
+            what = f"House created as a copy of {old.house.name}."
         else:
             plan = Plan.model_validate(empty_house(facts))
-            what = "House begun, empty."
+            what = "Empty house created."
         house = create_house(connection, name=name, owner=visitor.account, created_ms=now_ms)
         begin_draft(connection, house.id, plan, visitor.account, now_ms)
         add_log_entry(connection, house.id, account=visitor.account, at_ms=now_ms, what=what)

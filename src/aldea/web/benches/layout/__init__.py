@@ -15,7 +15,7 @@ BENCH = Bench(
     part="place",
     on_phone="Made for a wider screen, where parts are dragged. Here they are a list by room.",
     keys=(
-        Key(key="K", does="keep in draft"),
+        Key(key="K", does="save in draft"),
         Key(key="Z and Y", does="undo the last edit of the draft, redo it"),
         Key(key="arrows", does="a part into the next room"),
     ),

@@ -5,15 +5,17 @@ from typing import Any
 from fastapi import APIRouter, Request, Response
 
 from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.base.numbers import whole_of
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, ids_of, move_part, part_of, put_part, remove_part
 from aldea.core.wiring.copies import carried, copied, copies_of
+from aldea.core.wiring.duplicates import duplicated
 from aldea.core.words.invariants import figures_of, suggestions, with_figures
 from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.layout.routes import ADDED, back_to, layout_page
 from aldea.web.shell.access import BuilderAccess, HouseAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
-from aldea.web.shell.forms import Fields, typed_of, whole_of
+from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import open_house
 from aldea.web.shell.state import AppState
 
@@ -30,7 +32,7 @@ def move(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
     def change(plan: Plan) -> Plan:
         return move_part(plan, kind, part_id, place)
 
-    return _kept(
+    return _save_and_go(
         request,
         state,
         access,
@@ -49,10 +51,10 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
 
     def change(plan: Plan) -> Plan:
         if kind not in ADDED:
-            raise InputError("part", got=repr(kind), allowed=", ".join(ADDED))
+            raise InputError("part", got=repr(kind), allowed="one of " + ", ".join(ADDED))
         return remove_part(plan, kind, part_id)
 
-    return _kept(
+    return _save_and_go(
         request, state, access, typed, change, f"{kind} {part_id} removed", f"{kind}:{part_id}",
         after="",
     )  # fmt: skip
@@ -70,7 +72,26 @@ def copy_unit(request: Request, state: State, access: BuilderAccess, form: Sent)
         return copied(plan, board_id, word, others)
 
     what = f"{board_id} copied for {', '.join(others)}"[:200]
-    return _kept(request, state, access, typed, change, what, f"board:{board_id}")
+    return _save_and_go(request, state, access, typed, change, what, f"board:{board_id}")
+
+
+@router.post("/duplicate")
+def duplicate(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Another probe or load like the chosen one, planned, with a name of its own."""
+    typed = typed_of(form)
+    kind, _, part_id = typed.get("part", "").partition(":")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+    try:
+        _, key = duplicated(opened.plan, kind, part_id)
+    except (InputError, NotFoundError):
+        key = f"{kind}:{part_id}"
+
+    def change(plan: Plan) -> Plan:
+        return duplicated(plan, kind, part_id)[0]
+
+    what = f"{key.partition(':')[2]} added as a copy of {part_id}"[:200]
+    return _save_and_go(request, state, access, typed, change, what, f"{kind}:{part_id}", after=key)
 
 
 @router.post("/carry")
@@ -85,7 +106,7 @@ def carry_unit(request: Request, state: State, access: BuilderAccess, form: Sent
         return carried(plan, board_id)
 
     what = f"figures of {board_id} carried to its copies"
-    return _kept(request, state, access, typed, change, what, f"board:{board_id}")
+    return _save_and_go(request, state, access, typed, change, what, f"board:{board_id}")
 
 
 @router.post("/never")
@@ -102,23 +123,23 @@ def say_never(request: Request, state: State, access: BuilderAccess, form: Sent)
             raise InputError(
                 "number", got=repr(typed.get("number"))[:80], allowed=f"0 to {len(offered) - 1}"
             )
-        _, made = offered[number]
+        _, never = offered[number]
         fields = Fields(typed)
         values = {
             figure.key: fields.number(
                 figure.key, low=figure.low, high=figure.high, unit=figure.unit
             )
-            for figure in figures_of(made, plan)
+            for figure in figures_of(never, plan)
             if figure.key in typed
         }
         fields.check()
-        made = with_figures(made, values, typed.get("partner", ""))
+        never = with_figures(never, values, typed.get("partner", ""))
         new_id = fresh_id(f"{load_id} never", ids_of(plan, "invariant"))
         why = typed.get("why", "").strip()[:400]
-        return put_part(plan, "invariant", made.model_copy(update={"id": new_id, "why": why}))
+        return put_part(plan, "invariant", never.model_copy(update={"id": new_id, "why": why}))
 
-    what = f"stated what must never happen with {load_id}"
-    return _kept(request, state, access, typed, change, what, f"load:{load_id}")
+    what = f"set what must never happen with {load_id}"
+    return _save_and_go(request, state, access, typed, change, what, f"load:{load_id}")
 
 
 @router.post("/unsay")
@@ -129,12 +150,12 @@ def unsay(request: Request, state: State, access: BuilderAccess, form: Sent) -> 
     def change(plan: Plan) -> Plan:
         return remove_part(plan, "invariant", typed.get("invariant", ""))
 
-    return _kept(
+    return _save_and_go(
         request, state, access, typed, change, "a must-never removed", typed.get("part", "")
     )
 
 
-def _kept(
+def _save_and_go(
     request: Request,
     state: AppState,
     access: HouseAccess,

@@ -1,6 +1,6 @@
 // Lay out: chips dragged into another room, or moved by the arrows; one form carries both.
 
-import { $, $$ } from "/static/scripts/dom.js";
+import { $, $$, followPointer } from "/static/scripts/dom.js";
 
 const MOVED = "aldea:moved";
 const STEPS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
@@ -57,6 +57,11 @@ function begin(drawing) {
       const start = { x: event.clientX, y: event.clientY };
       const scale = drawing.viewBox.baseVal.width / drawing.getBoundingClientRect().width;
       let over = null, dragged = false;
+      const putBack = () => {
+        over?.g.classList.remove("over");
+        chip.removeAttribute("transform");
+        chip.classList.remove("dragged");
+      };
       const follow = (e) => {
         const dx = (e.clientX - start.x) * scale, dy = (e.clientY - start.y) * scale;
         if (!dragged && Math.hypot(dx, dy) < 6) return;
@@ -68,15 +73,12 @@ function begin(drawing) {
         over?.g.classList.add("over");
       };
       const drop = () => {
-        removeEventListener("pointermove", follow);
         if (!dragged) return;
         chip.addEventListener("click", (e) => e.preventDefault(), { once: true });
-        over?.g.classList.remove("over");
         if (over && over.id !== chip.dataset.place) move(part, over.id);
-        else { chip.removeAttribute("transform"); chip.classList.remove("dragged"); }
+        else putBack();
       };
-      addEventListener("pointermove", follow);
-      addEventListener("pointerup", drop, { once: true });
+      followPointer({ move: follow, drop, cancel: putBack });
     });
   }
 

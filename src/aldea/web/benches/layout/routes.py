@@ -9,11 +9,12 @@ from fastapi.responses import RedirectResponse
 
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.devices.sensors.models import SEVERAL
+from aldea.core.plan.at_work import with_controls
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, ids_of, part_of, put_part
-from aldea.core.plan.one_part import with_sisters
+from aldea.core.plan.one_part import with_all_of_part
 from aldea.core.wiring.copies import copies_of
 from aldea.core.wiring.findings import offered
 from aldea.core.wiring.retype import with_board
@@ -27,9 +28,9 @@ from aldea.web.shell.page import (
     OpenHouse,
     open_house,
     open_house_of,
-    rail_now,
     render,
     render_bench,
+    timeline_now,
 )
 from aldea.web.shell.part_form.parts import KIND_NAMES, groups_of
 from aldea.web.shell.part_form.reading import as_made, as_typed, form_of, new_part, read_part
@@ -61,14 +62,19 @@ def layout_page(
         part = as_made(plan, kind, part, typed)
     groups: tuple[Group, ...] = groups_of(plan, kind, part) if part is not None else ()
     if adding and groups:
-        groups = (replace(groups[0], title=f"New {kind}"), *groups[1:])
+        # Its name is typed, never put in by itself: a press on an untouched form adds nothing.
+        named = "name" in (typed or {})
+        fields = tuple(
+            f if f.name != "name" or named else replace(f, value="") for f in groups[0].fields
+        )
+        groups = (replace(groups[0], title=f"New {kind}", fields=fields), *groups[1:])
     here = f"{opened.base}/layout"
     return render_bench(
         request,
         "layout/layout.html",
         opened,
         current="layout",
-        rail=rail_now(request, state, opened),
+        timeline=timeline_now(request, state, opened),
         status=status,
         view=make_layout_view(plan, "" if adding else chosen, offered(plan)),
         kind=kind,
@@ -180,9 +186,9 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
     adding = kind if not part_id and kind != "house" else ""
     chosen = "house" if kind == "house" else f"{kind}:{part_id}" if part_id else ""
     opened, removed = _with_removed(state, opened, kind, part_id, typed)
-    found, part = _chosen(opened.plan, chosen, adding, typed)
+    kind_and_part, part = _chosen(opened.plan, chosen, adding, typed)
     if part is None:
-        raise InputError("part", got=repr(kind), allowed=", ".join(ADDED))
+        raise InputError("part", got=repr(kind), allowed="one of " + ", ".join(ADDED))
     fields = Fields(typed)
     if removed and begun_at(typed) is None:
         typed["begun_at"] = typed.get("version", "")
@@ -190,30 +196,33 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
             request, state, opened, chosen=chosen, typed=typed, refusal=REMOVED, status=409
         )
     try:
-        part = as_made(opened.plan, found, part, typed) if found != "house" else part
-        made = read_part(fields, opened.plan, found, part)
+        part = (
+            as_made(opened.plan, kind_and_part, part, typed) if kind_and_part != "house" else part
+        )
+        read = read_part(fields, opened.plan, kind_and_part, part)
     except InputError:
         return layout_page(
             request, state, opened, chosen=chosen, adding=adding, typed=typed,
             errors=fields.errors, status=422,
         )  # fmt: skip
     if adding:
-        made = made.model_copy(update={"id": fresh_id(made.name, ids_of(opened.plan, kind))})
+        read = read.model_copy(update={"id": fresh_id(read.name, ids_of(opened.plan, kind))})
 
     def change(plan: Plan) -> Plan:
         if kind == "house":
-            return plan.model_copy(update={"house": made})
+            return plan.model_copy(update={"house": read})
         if kind == "board":
-            return with_board(plan, made)[0]
+            return with_board(plan, read)[0]
         several = SEVERAL.get(typed.get("several", "")) if adding and kind == "probe" else None
-        return with_sisters(plan, made, several) if several else put_part(plan, kind, made)
+        after = with_all_of_part(plan, read, several) if several else put_part(plan, kind, read)
+        return with_controls(plan, after) if kind == "control" else after
 
     verb = "put in" if adding else "changed"
-    loose = with_board(opened.plan, made)[1] if kind == "board" else ()
+    loose = with_board(opened.plan, read)[1] if kind == "board" else ()
     if loose:
         verb = f"changed; {len(loose)} lines came loose: {_as_fits(loose)}"
     try:
-        what = f"{made.name} {verb}"
+        what = f"{read.name} {verb}"
         edit_draft(state, access, version_of(typed), change, what, begun_at(typed))
     except DraftMovedError as exc:
         current = replace(opened, draft=exc.current)
@@ -222,7 +231,7 @@ def keep_part(request: Request, state: State, access: BuilderAccess, form: Sent)
             request, state, current, chosen=chosen, adding=adding, typed=typed, moved=exc,
             moved_rows=rows, status=409,
         )  # fmt: skip
-    return back_to(access, "house" if kind == "house" else f"{kind}:{made.id}")
+    return back_to(access, "house" if kind == "house" else f"{kind}:{read.id}")
 
 
 @router.post("/layout/form")
@@ -234,7 +243,7 @@ def form_anew(request: Request, state: State, access: MemberAccess, form: Sent) 
     adding = kind if not part_id and kind in ADDED else ""
     _, part = _chosen(opened.plan, f"{kind}:{part_id}", adding, typed)
     if part is None:
-        raise InputError("part", got=repr(kind)[:80], allowed=", ".join(ADDED))
+        raise InputError("part", got=repr(kind)[:80], allowed="one of " + ", ".join(ADDED))
     groups = groups_of(opened.plan, kind, as_typed(opened.plan, kind, part, typed))
     typed = _still_meant(typed, groups, request.headers.get("HX-Trigger-Name", ""))
     return render(

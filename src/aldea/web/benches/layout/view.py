@@ -100,7 +100,7 @@ class LayoutView:
     empty: bool
 
 
-def make_layout_view(plan: Plan, chosen: str, found: tuple[Finding, ...]) -> LayoutView:
+def make_layout_view(plan: Plan, chosen: str, all_findings: tuple[Finding, ...]) -> LayoutView:
     """The bench with one part chosen (`load:fan`), or none."""
     section = make_section(plan)
     every = [*section.rooms]
@@ -108,9 +108,9 @@ def make_layout_view(plan: Plan, chosen: str, found: tuple[Finding, ...]) -> Lay
     rooms = tuple(_room(room, plan, chosen) for room in every)
     load = plan.load(chosen.removeprefix("load:")) if chosen.startswith("load:") else None
     place = plan.place(chosen.removeprefix("place:")) if chosen.startswith("place:") else None
-    mine = [f for f in found if f.at == chosen or _of_relay(f, plan, load)]
+    mine = [f for f in all_findings if f.at == chosen or _of_relay(f, plan, load)]
     return LayoutView(
-        verdict=_verdict(plan, found),
+        verdict=_verdict(plan, all_findings),
         section=section,
         rooms=rooms,
         chosen=chosen,
@@ -134,11 +134,11 @@ def _suggested(plan: Plan, load: Load) -> tuple[MustNever, ...]:
             id="",
             sentence=sentence,
             why="",
-            figures=figures_of(made, plan),
-            partners=partners if made.rule.form == "never_together" else (),
-            partner=made.rule.loads[1] if made.rule.form == "never_together" else "",
+            figures=figures_of(never, plan),
+            partners=partners if never.rule.form == "never_together" else (),
+            partner=never.rule.loads[1] if never.rule.form == "never_together" else "",
         )
-        for sentence, made in suggestions(load, plan)
+        for sentence, never in suggestions(load, plan)
     )
 
 
@@ -148,15 +148,15 @@ def _of_relay(finding: Finding, plan: Plan, load: Load | None) -> bool:
 
 def _never(plan: Plan, load: Load | None) -> tuple[MustNever, ...]:
     mine: list[Invariant] = [
-        made for made in plan.invariants if load is None or load.id in made.loads
+        never for never in plan.invariants if load is None or load.id in never.loads
     ]
     return tuple(
-        MustNever(id=made.id, sentence=invariant_sentence(made, plan), why=made.why)
-        for made in mine
+        MustNever(id=never.id, sentence=invariant_sentence(never, plan), why=never.why)
+        for never in mine
     )
 
 
-def _verdict(plan: Plan, found: tuple[Finding, ...]) -> Verdict:
+def _verdict(plan: Plan, findings: tuple[Finding, ...]) -> Verdict:
     counts = [
         (len(plan.places), "place"),
         (len(plan.loads), "load"),
@@ -166,19 +166,19 @@ def _verdict(plan: Plan, found: tuple[Finding, ...]) -> Verdict:
     ]
     if not plan.places:
         return Verdict(
-            mark="owed",
+            state="owed",
             sentence="Nothing is laid out yet.",
             rest="Begin with a place: a room, a stair, the loft, the outside.",
         )
     words = ", ".join(f"{n} {word}{'' if n == 1 else 's'}" for n, word in counts if n)
-    owed = [f for f in found if f.weight == "open"]
+    owed = [f for f in findings if f.weight == "open"]
     unsaid = sum(f.key.startswith("never-") for f in owed)
     rest = ""
     if owed:
         rest = f"{len(owed)} thing{'' if len(owed) == 1 else 's'} still open"
         rest += f", {unsaid} of them what must never happen." if unsaid else "."
     return Verdict(
-        mark="owed" if owed else "holds", sentence=f"{plan.house.name}: {words}.", rest=rest
+        state="owed" if owed else "holds", sentence=f"{plan.house.name}: {words}.", rest=rest
     )
 
 
@@ -227,7 +227,7 @@ def _room(room: Room, plan: Plan, chosen: str) -> RoomChips:
 
 def neighbours(plan: Plan, place: Place) -> tuple[str, ...]:
     """What a place borders on, from levels and walls: `Print studio, wall 13.0 m²`."""
-    found = []
+    rooms = []
     depth, height = _size(place, "depth_m"), _size(place, "height_m")
     for other in plan.places:
         if other.id == place.id or other.within or place.within:
@@ -241,12 +241,12 @@ def neighbours(plan: Plan, place: Place) -> tuple[str, ...]:
         over = min(place.to_m, other.to_m) - max(place.from_m, other.from_m)
         if beside and level_shared > 0:
             area = min(depth, _size(other, "depth_m")) * height * level_shared
-            found.append(f"{other.name}, wall {figure(area)} m²")
+            rooms.append(f"{other.name}, wall {figure(area)} m²")
         elif over > 0.05 and (other_low == high + 1 or low == other_high + 1):
             word = "ceiling" if other_low == high + 1 else "floor"
             area = over * min(depth, _size(other, "depth_m"))
-            found.append(f"{other.name}, {word} {figure(area)} m²")
-    return tuple(found)
+            rooms.append(f"{other.name}, {word} {figure(area)} m²")
+    return tuple(rooms)
 
 
 def _size(place: Place, key: str) -> float:

@@ -1,4 +1,4 @@
-"""The Record bench: revisions, plan files, what is recorded, imports, the diary."""
+"""The Record bench: revisions, plan files, what is recorded, imports, the history."""
 
 from pathlib import Path
 

@@ -18,13 +18,13 @@ def readings_out(state: State, access: MemberAccess, probe: str = "") -> Streami
     """Every reading of a probe, raw, in UTC; what Record reads in again as it is."""
     with state.database.begin() as connection:
         plan = open_house(connection, access).plan
-        found = series_of(connection, access.house.id).get(probe)
-    if found is None or not found.count:
+        series = series_of(connection, access.house.id).get(probe)
+    if series is None or not series.count:
         raise NotFoundError("recording", got=repr(probe)[:80], allowed="a recorded probe")
     known = plan.probe(probe)
     unit = f" {unit_of(known.quantity)}" if known is not None else ""
     return StreamingResponse(
-        readings_csv(state.database, found.id, f"time,{probe}{unit}"),
+        readings_csv(state.database, series.id, f"time,{probe}{unit}"),
         media_type="text/csv; charset=utf-8",
         headers={"Content-Disposition": f'attachment; filename="{access.house.slug}-{probe}.csv"'},
     )

@@ -1,4 +1,4 @@
-"""The Record bench: revisions, plan files, what is recorded, the diary."""
+"""The Record bench: revisions, plan files, what is recorded, the history."""
 
 import hashlib
 from dataclasses import dataclass
@@ -7,9 +7,12 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from sqlalchemy import Connection
 
-from aldea.core.base.errors import AldeaError, InputError
+from aldea.core.base.errors import AldeaError, InputError, NotFoundError
+from aldea.core.base.numbers import whole_of
 from aldea.core.plan.changes import PlanChange, plan_changes
 from aldea.core.plan.document import Plan
+from aldea.core.plan.excerpt import excerpt
+from aldea.core.plan.text import plan_text
 from aldea.core.words.changed_rules import RuleChange, rule_changes
 from aldea.store.drafts import DraftMovedError
 from aldea.store.houses import log_entries
@@ -19,15 +22,15 @@ from aldea.store.imports import (
 from aldea.store.reading_cache import series_of
 from aldea.store.reading_changes import changes_of
 from aldea.store.revisions import RevisionNote, publish, publish_refusals, revision, revision_notes
-from aldea.web.benches.record.view import record_verdict, unmended_of
+from aldea.web.benches.record.view import record_verdict, unresolved_of
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
-from aldea.web.shell.forms import Fields, whole_of
+from aldea.web.shell.forms import Fields
 from aldea.web.shell.page import (
     OpenHouse,
     open_house,
-    rail_now,
     render_bench,
+    timeline_now,
 )
 from aldea.web.shell.state import AppState
 
@@ -43,11 +46,11 @@ def record_page(
     typed: dict[str, str] | None = None,
     status: int = 200,
 ) -> Response:
-    """Revisions, readings, imports and the diary, with what was refused in its fields."""
+    """Revisions, readings, imports and the history, with what was refused in its fields."""
     house = opened.access.house.id
     with state.database.begin() as connection:
-        made = revision_notes(connection, house)
-        compared = _compared(request, connection, opened, made)
+        notes = revision_notes(connection, house)
+        compared = _compared(request, connection, opened, notes)
         recorded = series_of(connection, house)
         runs = imports_of(connection, house)
         lines = log_entries(connection, house)
@@ -58,18 +61,18 @@ def record_page(
         "record/record.html",
         opened,
         current="record",
-        rail=rail_now(request, state, opened),
+        timeline=timeline_now(request, state, opened),
         status=status,
-        made=made,
+        made=notes,
         recorded=recorded,
         runs=runs,
         lines=lines,
         changed=changed,
         compared=compared,
-        verdict_words=record_verdict(opened.draft.version, made, changed, recorded),
-        unmended=unmended_of(opened.plan, opened.today),
-        may_publish=bool(changed) or not made,
-        next_number=made[0].number + 1 if made else 1,
+        verdict_words=record_verdict(opened.draft.version, notes, changed, recorded),
+        unresolved=unresolved_of(opened.plan, opened.today),
+        may_publish=bool(changed) or not notes,
+        next_number=notes[0].number + 1 if notes else 1,
         probes=opened.plan.probes,
         moved=moved,
         probe_options=[(p.id, p.name) for p in opened.plan.probes],
@@ -93,17 +96,17 @@ class Compared:
 
 
 def _compared(
-    request: Request, connection: Connection, opened: OpenHouse, made: list[RevisionNote]
+    request: Request, connection: Connection, opened: OpenHouse, notes: list[RevisionNote]
 ) -> Compared | None:
     """The two that the address asks for: the newest revision and the draft where it asks none."""
-    if not made:
+    if not notes:
         return None
-    numbers = {str(note.number): note.number for note in made}
-    newest = str(made[0].number)
-    asked = request.query_params.get("from", newest)
-    first = asked if asked in numbers else newest
-    asked = request.query_params.get("to", "draft")
-    second = asked if asked in numbers else "draft"
+    numbers = {str(note.number): note.number for note in notes}
+    newest = str(notes[0].number)
+    newest_two = request.query_params.get("from", newest)
+    first = newest_two if newest_two in numbers else newest
+    newest_two = request.query_params.get("to", "draft")
+    second = newest_two if newest_two in numbers else "draft"
 
     def plan_of(side: str) -> Plan:
         if side == "draft":
@@ -127,7 +130,7 @@ def _compared(
 
 @router.get("/record")
 def record(request: Request, state: State, access: MemberAccess) -> Response:
-    """Revisions, readings, diary."""
+    """Revisions, readings, history."""
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     return record_page(request, state, opened)
@@ -208,9 +211,20 @@ def draft_file(state: State, access: MemberAccess) -> Response:
     return _plan_file(opened.draft.text, f"{access.house.slug}-draft.json")
 
 
+@router.get("/record/loads/{load_id}.json")
+def load_file(state: State, access: MemberAccess, load_id: str) -> Response:
+    """The draft of one load alone as a plan file: a small house of what its rules need."""
+    with state.database.begin() as connection:
+        plan = open_house(connection, access).plan
+    if plan.load(load_id) is None:
+        raise NotFoundError("load", got=repr(load_id)[:60], allowed="a load of this house")
+    text = plan_text(excerpt(plan, frozenset({load_id})))
+    return _plan_file(text, f"{access.house.slug}-{load_id}.json")
+
+
 @router.get("/record/revisions/{number}.json")
 def revision_file(state: State, access: MemberAccess, number: int) -> Response:
     """A revision as a plan file."""
     with state.database.begin() as connection:
-        found = revision(connection, access.house.id, number)
-    return _plan_file(found.text, f"{access.house.slug}-{number}.json")
+        kept_revision = revision(connection, access.house.id, number)
+    return _plan_file(kept_revision.text, f"{access.house.slug}-{number}.json")

@@ -7,7 +7,7 @@ from datetime import date
 from aldea.core.base.figures import thousands
 from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
-from aldea.core.rules.findings import Gathered, gathered, unmended
+from aldea.core.rules.findings import Gathered, gathered, unresolved
 from aldea.core.wiring.checks.owed import unwired_loads
 from aldea.core.words.verdicts import Verdict
 from aldea.store.reading_cache import Series
@@ -26,13 +26,13 @@ class Unmended:
     unwired: str
 
 
-def unmended_of(plan: Plan, today: date) -> Unmended:
+def unresolved_of(plan: Plan, today: date) -> Unmended:
     """What stands between the draft and the panel; what of it no board will switch."""
-    found = unmended(plan)
-    words = " ".join(finding.head for finding in found[:MOST_NAMED])
-    more = len(found) - MOST_NAMED
+    unmended = unresolved(plan)
+    words = " ".join(finding.head for finding in unmended[:MOST_NAMED])
+    more = len(unmended) - MOST_NAMED
     return Unmended(
-        count=len(found),
+        count=len(unmended),
         words=f"{words} and {more} more." if more > 0 else words,
         unwired=", ".join(load.name for load in unwired_loads(plan)),
         others=tuple(row for row in gathered(plan, today) if row.finding.weight != "severe"),
@@ -41,19 +41,17 @@ def unmended_of(plan: Plan, today: date) -> Unmended:
 
 def record_verdict(
     version: int,
-    made: Sequence[RevisionNote],
+    notes: Sequence[RevisionNote],
     changed: Sequence[PlanChange],
     recorded: Mapping[str, Series],
 ) -> Verdict:
     """How the draft stands to the newest revision, and how much is recorded."""
     rest = f"{thousands(sum(row.count for row in recorded.values()))} readings are on record."
-    if not made:
-        return Verdict(mark="owed", sentence="Nothing is published yet.", rest=rest)
-    newest = made[0].number
+    if not notes:
+        return Verdict(state="owed", sentence="Nothing is published yet.", rest=rest)
+    newest = notes[0].number
     if changed:
         values = f"{len(changed)} value{'' if len(changed) == 1 else 's'}"
         sentence = f"Draft {version} differs from revision {newest} in {values}."
-        return Verdict(mark="owed", sentence=sentence, rest=rest)
-    return Verdict(
-        mark="holds", sentence=f"Draft {version} is what revision {newest} says.", rest=rest
-    )
+        return Verdict(state="owed", sentence=sentence, rest=rest)
+    return Verdict(state="holds", sentence=f"Draft {version} equals revision {newest}.", rest=rest)

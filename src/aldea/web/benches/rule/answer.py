@@ -1,4 +1,4 @@
-"""What a claim would have done: the load's use with it and without it, on the same record."""
+"""What a rule would have done: the load's use with it and without it, on the same record."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -7,14 +7,14 @@ from aldea.core.base.figures import figure, short
 from aldea.core.base.instants import MS_PER_DAY
 from aldea.core.base.quantities import QUANTITIES, unit_of
 from aldea.core.plan.conditions import Band, Beyond, Dark
-from aldea.core.plan.document import Claim, Load, Plan
-from aldea.core.plan.reading import probes_of_claim
+from aldea.core.plan.document import Load, Plan, Rule
+from aldea.core.plan.reading import probes_of_rule
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.recorded import Recorded, recorded_of
 from aldea.core.rehearse.rehearsal import Rehearsal
 from aldea.core.rehearse.use import Use, use_of
-from aldea.core.words.claims import claim_sentence
 from aldea.core.words.recorded import recorded_words
+from aldea.core.words.rules import rule_sentence
 from aldea.web.shell.plot import Scale, round_range, trace_path
 
 PLOT_W, PLOT_H = 280, 120
@@ -32,8 +32,8 @@ class Cost:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Mark:
-    """A mark on the little plot: its y, its figure."""
+class Threshold:
+    """A threshold on the little plot: its y, its figure."""
 
     y: float
     text: str
@@ -41,12 +41,12 @@ class Mark:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LastDay:
-    """The last day of the reading that the claim looks at, with its marks."""
+    """The last day of the reading that the rule looks at, with its thresholds."""
 
     name: str
     unit: str
     path: str
-    marks: tuple[Mark, ...]
+    thresholds: tuple[Threshold, ...]
     low: str
     high: str
 
@@ -66,9 +66,9 @@ class RuleAnswer:
 def energy_rests_on(load: Load) -> str:
     """What the energy of a load's use stands on, in a sentence."""
     if not load.power_w:
-        return "No power is stated for it, so no energy is told."
+        return "No power is entered for it, so no energy is calculated."
     steps = ", each step counted as the highest" if load.kind == "stepped" else ""
-    return f"Energy is the stated {short(load.power_w)} W for the time on{steps}."
+    return f"Energy is the entered {short(load.power_w)} W for the time on{steps}."
 
 
 def _cost(label: str, was: float, now: float, words: tuple[str, str]) -> Cost:
@@ -85,20 +85,20 @@ def _cost(label: str, was: float, now: float, words: tuple[str, str]) -> Cost:
 def rule_answer(
     plan: Plan,
     load: Load,
-    claim: Claim,
+    rule: Rule,
     *,
     before: Rehearsal | None,
     after: Rehearsal | None,
     trace: Trace | None,
     end_ms: int,
 ) -> RuleAnswer:
-    """The sentence of a claim, and what the load did with and without it."""
+    """The sentence of a rule, and what the load did with and without it."""
     costs: tuple[Cost, ...] = ()
     days = ""
     same = True
     if after is not None:
         run = after.run
-        read = tuple(probes_of_claim(plan, claim))
+        read = tuple(probes_of_rule(plan, rule))
         recorded = recorded_of(run, read, from_ms=run.start_ms, to_ms=end_ms)
         days = recorded_words(recorded, plan.house.time_zone)
         now = _use(after, load, recorded)
@@ -128,10 +128,10 @@ def rule_answer(
             words = (figure(was_wh, 0), figure(now_wh, 0))
             costs = (*costs, _cost("Energy a day, Wh", was_wh, now_wh, words))
     return RuleAnswer(
-        sentence=claim_sentence(plan, claim),
+        sentence=rule_sentence(plan, rule),
         costs=costs,
         days=days,
-        last_day=_last_day(plan, claim, trace, end_ms),
+        last_day=_last_day(plan, rule, trace, end_ms),
         same=same,
         rests_on=energy_rests_on(load),
     )
@@ -146,40 +146,40 @@ def _use(rehearsal: Rehearsal, load: Load, recorded: Recorded) -> Use:
     )
 
 
-def _on_marks(claim: Claim) -> Band | Beyond | Dark | None:
-    """The condition with marks that a claim stands on first; None where it has none."""
-    condition: Any = claim.condition
+def _on_thresholds(rule: Rule) -> Band | Beyond | Dark | None:
+    """The condition with thresholds that a rule stands on first; None where it has none."""
+    condition: Any = rule.condition
     while condition is not None and not isinstance(condition, Band | Beyond | Dark):
         of = getattr(condition, "of", None)
         condition = of[0] if isinstance(of, tuple) and of else of
     return condition
 
 
-def reading_of(claim: Claim) -> str:
-    """The reading whose last day stands beside the form: that of a claim on marks."""
-    found = _on_marks(claim)
-    return found.probe if found is not None else ""
+def reading_of(rule: Rule) -> str:
+    """The reading whose last day stands beside the form: that of a rule on thresholds."""
+    thresholds = _on_thresholds(rule)
+    return thresholds.probe if thresholds is not None else ""
 
 
-def _marks(claim: Claim) -> list[tuple[str, float]]:
-    found = _on_marks(claim)
-    if isinstance(found, Band):
-        return [("on", found.on), ("off", found.off)]
-    return [("at", found.value)] if found is not None else []
+def _thresholds(rule: Rule) -> list[tuple[str, float]]:
+    thresholds = _on_thresholds(rule)
+    if isinstance(thresholds, Band):
+        return [("on", thresholds.on_threshold), ("off", thresholds.off_threshold)]
+    return [("at", thresholds.value)] if thresholds is not None else []
 
 
-def _last_day(plan: Plan, claim: Claim, trace: Trace | None, end_ms: int) -> LastDay | None:
-    probe = plan.probe(reading_of(claim))
+def _last_day(plan: Plan, rule: Rule, trace: Trace | None, end_ms: int) -> LastDay | None:
+    probe = plan.probe(reading_of(rule))
     if trace is None or probe is None:
         return None
     part = trace.between(end_ms - MS_PER_DAY, end_ms)
     if len(part) < 2:
         return None
     value = probe.calibration.over(part.raw)
-    marks = _marks(claim)
+    thresholds = _thresholds(rule)
     low, high = round_range(
-        min(float(value.min()), *(mark for _, mark in marks)),
-        max(float(value.max()), *(mark for _, mark in marks)),
+        min(float(value.min()), *(threshold for _, threshold in thresholds)),
+        max(float(value.max()), *(threshold for _, threshold in thresholds)),
         at_least=QUANTITIES[probe.quantity].rule_step,
         step=QUANTITIES[probe.quantity].rule_step,
     )
@@ -197,7 +197,10 @@ def _last_day(plan: Plan, claim: Claim, trace: Trace | None, end_ms: int) -> Las
         name=probe.name,
         unit=unit_of(probe.quantity),
         path=path,
-        marks=tuple(Mark(y=round(y(mark), 1), text=f"{w} {short(mark)}") for w, mark in marks),
+        thresholds=tuple(
+            Threshold(y=round(y(threshold), 1), text=f"{w} {short(threshold)}")
+            for w, threshold in thresholds
+        ),
         low=short(low),
         high=short(high),
     )

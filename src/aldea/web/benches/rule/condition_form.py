@@ -21,12 +21,12 @@ from aldea.web.shell.forms import Fields
 
 CONDITION: TypeAdapter[Any] = TypeAdapter(Condition)
 KINDS: Options = (
-    ("band", "a band: on at a mark, off at another"),
-    ("above", "a value at or above"),
-    ("below", "a value at or below"),
+    ("band", "a band: an on and an off threshold"),
+    ("above", "a value at or above a threshold"),
+    ("below", "a value at or below a threshold"),
     ("within", "a value in a range"),
-    ("difference", "one probe less another"),
-    ("rate", "how fast it changes"),
+    ("difference", "a difference of two probes"),
+    ("rate", "a rate of change"),
     ("window", "a schedule"),
     ("sun", "the sun"),
     ("presence", "somebody is there"),
@@ -34,13 +34,13 @@ KINDS: Options = (
     ("contact", "a contact"),
     ("tape", "a leak tape"),
     ("gas", "a gas or smoke hint"),
-    ("load", "what a load does"),
+    ("load", "the state of a load"),
     ("position", "where a drive stands"),
     ("mode", "a mode"),
-    ("count_above", "people counted in"),
-    ("quality", "a probe’s quality"),
-    ("named", "a condition with a name"),
-    ("clock_known", "the clock is known"),
+    ("count_above", "people counted inside"),
+    ("quality", "the quality of a probe"),
+    ("named", "a named condition"),
+    ("clock_known", "the clock is set"),
     ("always", "always"),
 )
 CONTACT_QUANTITIES: tuple[Quantity, ...] = ("position", "presence", "sensed_output", "count")
@@ -95,12 +95,12 @@ def _readings(plan: Plan) -> Options:
 
 
 def _of(*quantities: Quantity) -> Callable[[Plan], Options]:
-    def found(plan: Plan) -> Options:
+    def probes_of(plan: Plan) -> Options:
         return tuple(
             (p.id, p.name) for p in plan.probes if p.stage == "working" and p.quantity in quantities
         )
 
-    return found
+    return probes_of
 
 
 def _values(plan: Plan) -> Options:
@@ -163,17 +163,17 @@ def _joined(value: Any) -> str:
 
 
 PROBE = Ask(key="probe", label="Reads", options=_readings)
-GAP = Ask(key="gap", label="Lets go after a gap of", of_reading=True, low=0.0, usual="1")
+GAP = Ask(key="hysteresis", label="Hysteresis", of_reading=True, low=0.0, usual="1")
 SECONDS = {"unit": "s", "low": 0.0, "high": 604_800.0}
 ON_VALUES = ("band", "above", "below", "within", "difference", "rate", "dark", "tape", "gas")
 ASKS: dict[str, tuple[Ask, ...]] = {
     "band": (
         PROBE,
         Ask(key="direction", label="On", options=_just(DIRECTIONS)),
-        Ask(key="on", label="On at", of_reading=True),
-        Ask(key="off", label="Off at", of_reading=True),
-        Ask(key="delay_on_s", label="Delay on", usual="0", **SECONDS),  # type: ignore[arg-type]
-        Ask(key="delay_off_s", label="Delay off", usual="0", **SECONDS),  # type: ignore[arg-type]
+        Ask(key="on_threshold", label="On at", of_reading=True),
+        Ask(key="off_threshold", label="Off at", of_reading=True),
+        Ask(key="delay_on_s", label="On delay", usual="0", **SECONDS),  # type: ignore[arg-type]
+        Ask(key="delay_off_s", label="Off delay", usual="0", **SECONDS),  # type: ignore[arg-type]
     ),
     "above": (PROBE, Ask(key="value", label="At or above", of_reading=True), GAP),
     "below": (PROBE, Ask(key="value", label="At or below", of_reading=True), GAP),
@@ -185,14 +185,14 @@ ASKS: dict[str, tuple[Ask, ...]] = {
     "difference": (
         Ask(key="probe", label="Reads", options=_values),
         Ask(key="less", label="less", options=_values),
-        Ask(key="on", label="On at", of_reading=True),
-        Ask(key="off", label="Off at", of_reading=True),
+        Ask(key="on_threshold", label="On at", of_reading=True),
+        Ask(key="off_threshold", label="Off at", of_reading=True),
     ),
     "rate": (
         Ask(key="probe", label="Reads", options=_values),
-        Ask(key="over_s", label="Looked at over", unit="s", low=1.0, high=86_400.0, usual="600"),
-        Ask(key="on", label="On at, a minute", of_reading=True),
-        Ask(key="off", label="Off at, a minute", of_reading=True),
+        Ask(key="over_s", label="Evaluated over", unit="s", low=1.0, high=86_400.0, usual="600"),
+        Ask(key="on_threshold", label="On at, a minute", of_reading=True),
+        Ask(key="off_threshold", label="Off at, a minute", of_reading=True),
     ),
     "window": (Ask(key="schedule", label="Schedule", options=_named("schedules")),),
     "sun": (
@@ -204,8 +204,8 @@ ASKS: dict[str, tuple[Ask, ...]] = {
         Ask(key="offset_min", label="Shifted by", unit="min", low=-720, high=720, usual="0"),
         Ask(
             key="when_clock_unknown",
-            label="While the clock is not known it",
-            options=_just((("no", "does not hold"), ("yes", "holds"))),
+            label="Until the clock is set the schedule",
+            options=_just((("no", "is not true"), ("yes", "is true"))),
             read=_truth,
             write=_written,
         ),
@@ -256,7 +256,7 @@ ASKS: dict[str, tuple[Ask, ...]] = {
             key="state",
             label="",
             options=_just(
-                (("any_on", "is on"), ("off", "is off"), ("missed", "did not do as told"))
+                (("any_on", "is on"), ("off", "is off"), ("missed", "did not arrive"))
             ),
         ),
         Ask(
@@ -274,7 +274,7 @@ ASKS: dict[str, tuple[Ask, ...]] = {
                     ("open", "is open"),
                     ("shut", "is shut"),
                     ("moving", "moves"),
-                    ("unknown", "stands nobody knows where"),
+                    ("unknown", "position unknown"),
                 )
             ),
         ),
@@ -299,12 +299,12 @@ ASKS: dict[str, tuple[Ask, ...]] = {
 
 def offered_kinds(plan: Plan, now: str = "") -> Options:
     """The kinds that this house has the parts for; and the one that is chosen."""
-    found = []
+    choices = []
     for kind, words in KINDS:
         asks = [ask for ask in ASKS[kind] if ask.options is not None and not ask.optional]
         if kind == now or all(ask.options(plan) for ask in asks if ask.options):
-            found.append((kind, words))
-    return tuple(found)
+            choices.append((kind, words))
+    return tuple(choices)
 
 
 def value_of(condition: Any, ask: Ask) -> str:
@@ -374,10 +374,10 @@ def read_condition(fields: Fields, plan: Plan, kind: str, prefix: str, usual: Re
     if kind not in ASKS:
         fields.refuse(f"{prefix}kind", repr(kind)[:80], "one of the list")
         return None
-    made: dict[str, Any] = {"kind": kind}
+    facts: dict[str, Any] = {"kind": kind}
     wrong = len(fields.errors)
     if kind in ON_VALUES:
-        made.update(read_without(fields, prefix, usual))
+        facts.update(read_without(fields, prefix, usual))
     for ask in ASKS[kind]:
         name = f"{prefix}{ask.key}"
         text = fields.sent.get(name, "").strip()
@@ -390,21 +390,21 @@ def read_condition(fields: Fields, plan: Plan, kind: str, prefix: str, usual: Re
                 fields.refuse(
                     name,
                     "nothing" if nothing else repr(text)[:80],
-                    "one of this house; put it in first" if nothing else "one of the list",
+                    "one of this house; add it first" if nothing else "one of the list",
                 )
                 continue
             if ask.key == "mode_value":
-                made["mode"], _, made["value"] = text.partition("=")
+                facts["mode"], _, facts["value"] = text.partition("=")
             else:
-                made[ask.key] = ask.read(text) if ask.read else text
+                facts[ask.key] = ask.read(text) if ask.read else text
             continue
         low, high = ask.low, ask.high
         value = fields.number(name, low=low, high=high, unit=ask.unit)
-        made[ask.key] = round(value) if ask.read is int and isfinite(value) else value
+        facts[ask.key] = round(value) if ask.read is int and isfinite(value) else value
     if len(fields.errors) > wrong:
         return None
     try:
-        return CONDITION.validate_python(made)
+        return CONDITION.validate_python(facts)
     except ValidationError as exc:
         first, *_ = unfit(exc.errors(include_url=False))
         fields.refuse(f"{prefix}{first.field or 'kind'}", first.got, first.allowed)

@@ -1,4 +1,4 @@
-"""Failsafe of one load: what it falls back to, what it comes back as, its limits and its hands."""
+"""Failsafe of one load: sensor faults, power cuts, limits, and how an override ends."""
 
 from dataclasses import dataclass, replace
 from typing import Any
@@ -19,15 +19,16 @@ from aldea.core.physics.memory_life import (
     WANTED_YEARS,
     memory_years,
 )
-from aldea.core.plan.document import Load, Plan, PowerReturn, Silent, Wanted
+from aldea.core.plan.document import Load, OnSensorFault, Plan, PowerReturn, Wanted
 from aldea.core.plan.edits import put_part
-from aldea.core.plan.house_rules import HandRule
+from aldea.core.plan.house_rules import OverrideEnd
 from aldea.core.rehearse.trial import changes_in, trial_at
-from aldea.core.words.claims import load_sentences, over_a_hand
-from aldea.core.words.hands import ways_of
+from aldea.core.words.lost_probe import lost_probe_words
+from aldea.core.words.override_ways import ways_of
+from aldea.core.words.rules import load_sentences, over_an_override, return_words
 from aldea.core.words.trials import trial_sentence
 from aldea.store.drafts import DraftMovedError
-from aldea.web.benches.rule.claim_form import want_key, wants_of
+from aldea.web.benches.rule.rule_form import want_key, wants_of
 from aldea.web.benches.rule.trials import failing_of, trial_rows
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
@@ -36,7 +37,7 @@ from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
-    draft_rail,
+    draft_timeline,
     open_house,
     render,
     render_bench,
@@ -44,26 +45,26 @@ from aldea.web.shell.page import (
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
-SILENT: Options = (("off", "off"), ("on", "on"), ("keep", "nothing of its own"))
+FAULT_STATES: Options = (("off", "off"), ("on", "on"), ("keep", "keeps its state"))
 EACH: Options = (
     ("rule", "only the rules on it; the load when none is left"),
     ("load", "the whole load"),
 )
 POLICIES: Options = (
-    ("off", "waits for a new ask"),
-    ("decide", "decides again"),
-    ("last", "is as before"),
+    ("off", "stays off until requested anew"),
+    ("follow_rules", "follows its rules again"),
+    ("last", "returns to its last state"),
 )
-SCHOOLS: Options = (
+ENDS: Options = (
     ("time", "after a time"),
-    ("agreement", "when the rules want the same"),
-    ("given_back", "when it is given back"),
+    ("agreement", "when the rules request the same state"),
+    ("automatic", "when returned to automatic"),
     ("position", "when its dial leaves the position"),
 )
 FIELD_WORDS = {
     "load": "its state",
-    "hand": "what a hand asked for, and until when",
-    "lock_out": "that it is locked out, and by which claims",
+    "override": "the manual override, and when it ends",
+    "lock_out": "that it is locked out, and by which rules",
     "trip": "that it is tripped",
 }
 
@@ -78,12 +79,12 @@ class MemoryView:
     short: bool
 
 
-def idle_of(load: Load) -> Options:
-    """What a load may be when nobody asks: its states, and for a drive to stay where it is."""
+def default_states_of(load: Load) -> Options:
+    """What a load may be where no rule applies: its states; a drive may stay as it is."""
     options = tuple((key, words) for key, words in wants_of(load) if key != "pulse")
     stays = (("off", "where it is"),) if load.kind == "pulse_drive" else ()
     known = dict((*stays, *options))
-    now = want_key(load.idle)
+    now = want_key(load.default_state)
     if load.kind == "valve" and now in ("on", "off"):
         return (*((now, {"on": "open", "off": "shut"}[now]),), *options)
     return tuple(known.items()) if now in known else ((now, now), *known.items())
@@ -94,40 +95,55 @@ def groups_of_load(load: Load) -> tuple[Group, ...]:
     return (
         Group(
             title="Default state",
-            fields=(choice("idle", "It is", want_key(load.idle), idle_of(load)),),
-        ),
-        Group(
-            title="When a probe is lost",
             fields=(
-                choice("silent_state", "It is then", load.silent.state, SILENT),
-                number(load.silent, "after_s", "after", "s"),
-                choice("silent_each", "One lost probe stops", load.silent.each, EACH),
+                choice(
+                    "default_state", "State", want_key(load.default_state), default_states_of(load)
+                ),
             ),
         ),
         Group(
-            title="When the power comes back",
+            title="On a sensor fault",
+            fields=(
+                choice("fault_state", "Goes to", load.on_sensor_fault.state, FAULT_STATES),
+                number(load.on_sensor_fault, "after_s", "after", "s"),
+                choice(
+                    "fault_each",
+                    "One probe without a reading stops",
+                    load.on_sensor_fault.each,
+                    EACH,
+                ),
+            ),
+        ),
+        Group(
+            title="After a power cut",
             fields=(
                 choice("policy", "It", load.power_return.policy, POLICIES),
-                number(load.power_return, "delay_s", "no sooner than", "s"),
-                number(load, "stagger_place", "Its turn at the start", "", note="empty: its place"),
-                text("reason", "because", load.power_return.reason, "where it is unusual"),
+                number(load.power_return, "delay_s", "waits first", "s"),
+                number(load, "stagger_place", "Place in the order", "", note="empty: as listed"),
+                text("reason", "Reason", load.power_return.reason, "where it is unusual"),
             ),
         ),
         Group(
             title="Limits",
             fields=(
-                number(load, "min_on_s", "Shortest run", "s"),
-                number(load, "min_off_s", "Shortest idle", "s"),
-                number(load, "max_on_s", "Longest run", "s", note="empty: none"),
-                number(load, "max_on_rest_s", "then idle for", "s"),
+                number(load, "min_on_s", "Minimum on time", "s"),
+                number(load, "min_off_s", "Minimum off time", "s"),
+                number(load, "max_on_s", "Maximum on time", "s", note="empty: none"),
+                number(load, "max_on_rest_s", "then off for", "s"),
                 number(load, "starts_per_hour", "Starts an hour", "", note="empty: any"),
             ),
         ),
         Group(
-            title="By hand",
+            title="Manual override",
             fields=(
-                choice("school", "A hand ends", load.hand.school, SCHOOLS),
-                number(load.hand, "for_s", "after", "s", note="where a time ends it"),
+                choice("ends_by", "Ends", load.override.ends_by, ENDS),
+                number(
+                    load.override,
+                    "for_s",
+                    "after",
+                    "s",
+                    note="duration, duration, where a time ends it",
+                ),
             ),
         ),
     )
@@ -142,10 +158,10 @@ def _memory(state: AppState, opened: OpenHouse, load: Load) -> MemoryView | None
     house, now_ms = opened.access.house.id, opened.access.now_ms
     with state.database.begin() as connection:
         replayed = state.replays.replay(connection, house, opened.plan, now_ms=now_ms)
-        found = replayed.of(load.id) if replayed else None
-    if replayed is None or found is None:
+        load_replay = replayed.of(load.id) if replayed else None
+    if replayed is None or load_replay is None:
         return None
-    run = found.run
+    run = load_replay.run
     days = max((run.end_ms - run.start_ms) / MS_PER_DAY, 1e-6)
     times = [kept.rehearsal.run.writes[:, 0] for kept in replayed.loads.values()]
     writes = len(np.unique(np.concatenate(times))) / days
@@ -188,7 +204,7 @@ def failsafe_page(
         "rule/failsafe.html",
         opened,
         current="rule",
-        rail=draft_rail(plan, replayed, window),
+        timeline=draft_timeline(plan, replayed, window),
         status=status,
         load=load,
         loads=plan.loads,
@@ -197,10 +213,11 @@ def failsafe_page(
         memory=_memory(state, opened, load),
         endurance=ASSUMED_ENDURANCE,
         facts=LOAD_CLASSES[load.load_class],
-        # Who may ask by hand stands beside it in a list of its own.
+        own=f"{return_words(load)} On a sensor fault: {lost_probe_words(plan, load)}.",
+        # Who may override stands beside it in a list of its own.
         sentences=[row for row in load_sentences(plan, load) if row[1] not in told_ways],
         ways=ways_of(plan, load),
-        over=over_a_hand(plan, load),
+        over=over_an_override(plan, load),
         typed={**{field.name: field.value for field in fields}, **(typed or {})},
         errors=errors or {},
         refusal=refusal,
@@ -232,10 +249,13 @@ def _figure(fields: Fields, field: Field) -> float | None:
 
 def _read(fields: Fields, load: Load) -> Load:
     """The load with what the form says; refused at the field that is wrong."""
-    asked = {field.name: field for group in groups_of_load(load) for field in group.fields}
-    after_s, for_s = _figure(fields, asked["after_s"]), _figure(fields, asked["for_s"])
-    made: dict[str, Any] = {
-        key: _figure(fields, asked[key])
+    fields_by_name = {field.name: field for group in groups_of_load(load) for field in group.fields}
+    after_s, for_s = (
+        _figure(fields, fields_by_name["after_s"]),
+        _figure(fields, fields_by_name["for_s"]),
+    )
+    facts: dict[str, Any] = {
+        key: _figure(fields, fields_by_name[key])
         for key in (
             "min_on_s",
             "min_off_s",
@@ -245,41 +265,45 @@ def _read(fields: Fields, load: Load) -> Load:
             "stagger_place",
         )
     }
-    delay_s = _figure(fields, asked["delay_s"])
-    state = fields.choice("silent_state", dict(SILENT))
-    each = fields.choice("silent_each", dict(EACH))
-    idle, _, level = fields.choice("idle", dict(idle_of(load))).partition(":")
+    delay_s = _figure(fields, fields_by_name["delay_s"])
+    state = fields.choice("fault_state", dict(FAULT_STATES))
+    each = fields.choice("fault_each", dict(EACH))
+    state, _, level = fields.choice("default_state", dict(default_states_of(load))).partition(":")
     policy = fields.choice("policy", dict(POLICIES))
-    school = fields.choice("school", dict(SCHOOLS))
+    ends_by = fields.choice("ends_by", dict(ENDS))
     reason = fields.text("reason", most=400)
     fields.check()
     for whole in ("starts_per_hour", "stagger_place"):
-        if made[whole] is not None:
-            made[whole] = round(made[whole])
+        if facts[whole] is not None:
+            facts[whole] = round(facts[whole])
     try:
-        made["idle"] = Wanted.model_validate({"want": idle, "level": int(level) if level else None})
-        made["silent"] = Silent.model_validate({"after_s": after_s, "state": state, "each": each})
-        made["power_return"] = PowerReturn.model_validate(
+        facts["default_state"] = Wanted.model_validate(
+            {"want": state, "level": int(level) if level else None}
+        )
+        facts["on_sensor_fault"] = OnSensorFault.model_validate(
+            {"after_s": after_s, "state": state, "each": each}
+        )
+        facts["power_return"] = PowerReturn.model_validate(
             {"policy": policy, "delay_s": delay_s, "reason": reason}
         )
-        made["hand"] = HandRule.model_validate({"school": school, "for_s": for_s})
-        return Load.model_validate({**load.model_dump(), **made})
+        facts["override"] = OverrideEnd.model_validate({"ends_by": ends_by, "for_s": for_s})
+        return Load.model_validate({**load.model_dump(), **facts})
     except ValidationError as exc:
         first, *_ = unfit(exc.errors(include_url=False))
         raise InputError(first.field, got=first.got, allowed=first.allowed) from exc
 
 
 KEPT = (
-    "idle",
+    "default_state",
     "min_on_s",
     "min_off_s",
     "max_on_s",
     "max_on_rest_s",
     "starts_per_hour",
     "stagger_place",
-    "silent",
+    "on_sensor_fault",
     "power_return",
-    "hand",
+    "override",
 )
 
 
@@ -295,16 +319,16 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
         raise NotFoundError("load", got=repr(load_id)[:80], allowed="a load of this house")
     fields = Fields(typed)
     try:
-        made = _read(fields, load)
+        changed = _read(fields, load)
 
         def change(plan: Plan) -> Plan:
             there = plan.load(load_id)
             if there is None:
                 raise NotFoundError("load", got="gone meanwhile", allowed="a load of this house")
-            update = {key: getattr(made, key) for key in KEPT}
+            update = {key: getattr(changed, key) for key in KEPT}
             return put_part(plan, "load", there.model_copy(update=update))
 
-        edit_draft(state, access, version_of(typed), change, f"{load.name}: failsafe changed")
+        edit_draft(state, access, version_of(typed), change, f"{load.name}: failsafe edited")
     except DraftMovedError as exc:
         current = replace(opened, draft=exc.current)
         return failsafe_page(
@@ -334,12 +358,14 @@ def rehearse_fault(request: Request, state: State, access: MemberAccess, form: S
         if load is None or tried is None:
             raise NotFoundError("fault", got=repr(fault)[:80], allowed="one of this load’s")
         replayed = state.replays.replay(connection, house, plan, now_ms=now_ms)
-        timeline = replayed.timeline(load_id) if replayed else []
-        if replayed is None or not timeline:
-            return render(request, "rule/trial.html", said="Nothing is recorded to rehearse on.")
-        trial = trial_at(timeline, *tried, at_ms=now_ms, end_ms=replayed.end_ms)
+        stretches = replayed.stretches(load_id) if replayed else []
+        if replayed is None or not stretches:
+            return render(
+                request, "rule/trial.html", text="There are no recorded days to try it on."
+            )
+        trial = trial_at(stretches, *tried, at_ms=now_ms, end_ms=replayed.end_ms)
         done = state.replays.trial(
             connection, house, plan, load_id, replayed=replayed, faults=trial.faults
         )
-    rows = changes_in(done.timelines[load_id], trial) if done else []
-    return render(request, "rule/trial.html", said=trial_sentence(plan, load, trial, rows))
+    rows = changes_in(done.stretches[load_id], trial) if done else []
+    return render(request, "rule/trial.html", text=trial_sentence(plan, load, trial, rows))

@@ -9,7 +9,6 @@ from pydantic import ValidationError
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.figures import as_typed, figure
 from aldea.core.base.unfit import unfit
-from aldea.core.plan.claim_parts import taken_apart
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.derived import Derived
 from aldea.core.plan.document import Plan
@@ -17,17 +16,16 @@ from aldea.core.plan.edits import fresh_id
 from aldea.core.plan.house_rules import BootRule, Doorway, Exclusive, Memory, Mode
 from aldea.core.plan.mode_values import with_values_renamed
 from aldea.core.plan.naming import reading_name, reading_unit
+from aldea.core.plan.rule_parts import taken_apart
 from aldea.core.plan.without_reading import KEPT
 from aldea.core.rules.uncertainty import expanded_uncertainty, where_taken
 from aldea.core.words.conditions import condition_words
 from aldea.core.words.house_rules import exclusive_words
-from aldea.web.benches.rule.condition_form import (
-    YES_NO,
-)
+from aldea.core.words.modes import mode_change_words
+from aldea.web.benches.rule.condition_form import YES_NO
+from aldea.web.benches.rule.mode_form import mode_fields, read_mode
 from aldea.web.benches.rule.named_condition import condition_form
-from aldea.web.benches.rule.parts_form import (
-    read_parts,
-)
+from aldea.web.benches.rule.parts_form import read_parts
 from aldea.web.shell.form_fields import Field, Options, choice, number, text
 from aldea.web.shell.forms import Fields
 
@@ -42,22 +40,22 @@ COLLECTIONS = {
 KIND_NAMES = {
     "schedule": "Schedule",
     "mode": "Mode",
-    "doorway": "Doorway that counts",
-    "signal": "Signal worked out",
-    "condition": "Condition with a name",
-    "exclusive": "Relays never together",
+    "doorway": "Doorway",
+    "signal": "Calculated signal",
+    "condition": "Named condition",
+    "exclusive": "Exclusive relays",
     "group": "Group of loads",
-    "memory": "Memory and start",
+    "memory": "Memory and power-up",
 }
 SIGNAL_KINDS: Options = (
-    ("mean", "the mean of some"),
-    ("highest", "the highest of some"),
-    ("lowest", "the lowest of some"),
-    ("difference", "one less another"),
-    ("rate", "how fast one changes"),
+    ("mean", "mean of several"),
+    ("highest", "highest of several"),
+    ("lowest", "lowest of several"),
+    ("difference", "difference of two"),
+    ("rate", "rate of change of one"),
     ("dew_point", "dew point"),
-    ("absolute_humidity", "vapour, g/m³"),
-    ("echo_distance", "distance by echo, for its air"),
+    ("absolute_humidity", "absolute humidity, g/m³"),
+    ("echo_distance", "echo distance, corrected for air temperature"),
 )
 
 
@@ -74,7 +72,14 @@ def parts_of(plan: Plan) -> dict[str, tuple[PartRow, ...]]:
     """Every part of the house's rules, by its kind."""
     return {
         "mode": tuple(
-            PartRow(key=f"mode:{m.id}", name=m.name, says=" / ".join(m.values)) for m in plan.modes
+            PartRow(
+                key=f"mode:{m.id}",
+                name=m.name,
+                says=". ".join(
+                    (" / ".join(m.values), *(mode_change_words(plan, c) for c in m.changes))
+                ),
+            )
+            for m in plan.modes
         ),
         "doorway": tuple(
             PartRow(
@@ -121,7 +126,7 @@ def part_asked(plan: Plan, key: str) -> tuple[str, Any]:
     if kind == "memory":
         return kind, plan.memory
     if kind not in COLLECTIONS:
-        raise NotFoundError("part", got=repr(key)[:80], allowed=", ".join(COLLECTIONS))
+        raise NotFoundError("part", got=repr(key)[:80], allowed="one of " + ", ".join(COLLECTIONS))
     if not part_id:
         return kind, None
     part = next((p for p in getattr(plan, COLLECTIONS[kind]) if p.id == part_id), None)
@@ -132,48 +137,40 @@ def part_asked(plan: Plan, key: str) -> tuple[str, Any]:
 
 def fields_of(plan: Plan, kind: str, part: Any, typed: dict[str, str]) -> tuple[Field, ...]:
     """The form of a part that is no schedule."""
-    made: dict[str, Callable[[Plan, Any, dict[str, str]], tuple[Field, ...]]] = {
-        "mode": _mode,
+    readers: dict[str, Callable[[Plan, Any, dict[str, str]], tuple[Field, ...]]] = {
+        "mode": mode_fields,
         "doorway": _doorway,
         "signal": _signal,
         "condition": condition_form,
         "exclusive": _exclusive,
         "memory": _memory,
     }
-    return made[kind](plan, part, typed)
-
-
-def _mode(_plan: Plan, mode: Mode | None, _typed: dict[str, str]) -> tuple[Field, ...]:
-    values = ", ".join(mode.values) if mode else "off, on"
-    return (
-        text("name", "Name", mode.name if mode else ""),
-        text("values", "Its values", values, "a comma between"),
-        text("start", "It begins as", mode.start if mode else "", "empty: the first"),
-        choice("retained", "Outlives a power cut", _yes(mode.retained if mode else True), YES_NO),
-    )
+    return readers[kind](plan, part, typed)
 
 
 def _doorway(plan: Plan, door: Doorway | None, _typed: dict[str, str]) -> tuple[Field, ...]:
     lines = tuple((p.id, p.name) for p in plan.probes if p.quantity in ("presence", "position"))
-    made = door or Doorway.model_construct(
+    way = door or Doorway.model_construct(
         id="", name="", outer="", inner="", within_s=3.0, reset_at=(), retained=False
     )
     return (
-        text("name", "Name", made.name),
-        choice("outer", "Outside", made.outer, lines),
-        choice("inner", "Inside", made.inner, lines),
-        number(made, "within_s", "Both within", "s"),
-        text("reset_at", "Nobody is in at", ", ".join(made.reset_at), "times, a comma between"),
-        choice("retained", "Outlives a power cut", _yes(made.retained), YES_NO),
+        text("name", "Name", way.name),
+        choice("outer", "Outside", way.outer, lines),
+        choice("inner", "Inside", way.inner, lines),
+        number(way, "within_s", "Both within", "s"),
+        text(
+            "reset_at", "Set the count to 0 at", ", ".join(way.reset_at), "times, a comma between"
+        ),
+        choice("retained", "Retained over a power cut", _yes(way.retained), YES_NO),
     )
 
 
-def _exclusive(_plan: Plan, made: Exclusive | None, _typed: dict[str, str]) -> tuple[Field, ...]:
-    now = made or Exclusive.model_construct(id="", relays=(), dead_s=0.5, why="")
+def _exclusive(_plan: Plan, group: Exclusive | None, _typed: dict[str, str]) -> tuple[Field, ...]:
+    now = group or Exclusive.model_construct(id="", relays=(), dead_s=0.5, why="")
     relays = ", ".join(relay.upper() for relay in now.relays)
     return (
         text("relays", "Relays", relays, "as K1, K2; two or more"),
-        number(now, "dead_s", "Between one and the next", "s"),
+        number(now, "dead_s", "Dead time", "s"),
         text("why", "because", now.why),
     )
 
@@ -203,31 +200,31 @@ def _signal_words(plan: Plan, signal: Derived) -> str:
 
 def _signal(plan: Plan, signal: Derived | None, typed: dict[str, str]) -> tuple[Field, ...]:
     kind = typed.get("made", signal.made.kind if signal else "mean")
-    made = signal.made if signal and signal.made.kind == kind else None
+    source = signal.made if signal and signal.made.kind == kind else None
     readings = _readings(plan, signal.id if signal else "")
     probes = tuple((p.id, p.name) for p in plan.probes if p.stage == "working")
 
     def pick(key: str, label: str, options: Options) -> Field:
-        return choice(key, label, getattr(made, key, ""), options)
+        return choice(key, label, getattr(source, key, ""), options)
 
     rows = [
         text("name", "Name", signal.name if signal else ""),
-        choice("made", "It is", kind, SIGNAL_KINDS, remade=True),
+        choice("made", "Kind", kind, SIGNAL_KINDS, remade=True),
     ]
     if kind in ("mean", "highest", "lowest"):
-        of = ", ".join(reading_name(plan, name) for name in made.of) if made else ""  # type: ignore[union-attr]
+        of = ", ".join(reading_name(plan, name) for name in source.of) if source else ""  # type: ignore[union-attr]
         rows.append(text("of", "of", of, "names, a comma between"))
     elif kind == "difference":
         rows += [pick("probe", "Reads", readings), pick("less", "less", readings)]
     elif kind == "rate":
-        over = as_typed(made.over_s) if made else "600"  # type: ignore[union-attr]
+        over = as_typed(source.over_s) if source else "600"  # type: ignore[union-attr]
         rows += [
             pick("probe", "Reads", probes),
             Field(name="over_s", label="over", kind="number", value=over, unit="s", low=1.0,
                   high=86_400.0),
         ]  # fmt: skip
     elif kind == "echo_distance":
-        assumed = as_typed(made.assumed_degc) if made else "20"  # type: ignore[union-attr]
+        assumed = as_typed(source.assumed_degc) if source else "20"  # type: ignore[union-attr]
         rows += [
             pick("echo", "Echo", readings),
             pick("temperature", "Air at", readings),
@@ -244,18 +241,18 @@ def _signal(plan: Plan, signal: Derived | None, typed: dict[str, str]) -> tuple[
 
 def _memory(plan: Plan, memory: Memory, _typed: dict[str, str]) -> tuple[Field, ...]:
     return (
-        number(memory, "quiet_s", "Write once nothing changed for", "s"),
-        number(memory, "latest_s", "at the latest", "s", note="empty: no latest"),
-        number(memory, "least_s", "never more often than", "s"),
-        number(memory, "record_bytes", "One record takes", "bytes"),
+        number(memory, "quiet_s", "Write when unchanged for", "s"),
+        number(memory, "latest_s", "Write at the latest after", "s", note="empty: no latest"),
+        number(memory, "least_s", "Minimum interval", "s"),
+        number(memory, "record_bytes", "Record size", "bytes"),
         text(
             "fields",
-            "Kept over a power cut",
+            "Retained over a power cut",
             ", ".join(memory.fields or ()),
             "as load:fan, mode:house; empty: what is usual",
         ),
-        number(plan.boot, "delay_s", "After power, all loads wait", "s"),
-        number(plan.boot, "stagger_s", "and each one more", "s"),
+        number(plan.boot, "delay_s", "Delay after a power cut", "s"),
+        number(plan.boot, "stagger_s", "Stagger between loads", "s"),
     )
 
 
@@ -268,12 +265,12 @@ def with_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Plan:
     """The plan with what a form says of a part; `InputError` where a field is refused."""
     if kind == "memory":
         return _with_memory(fields, plan)
-    made = _read(fields, plan, kind, part)
+    facts = _read(fields, plan, kind, part)
     fields.check()
     key = COLLECTIONS[kind]
     rows = getattr(plan, key)
-    called = made.get("name") or kind
-    made["id"] = part.id if part else fresh_id(called, {row.id for row in rows})
+    called = facts.get("name") or kind
+    facts["id"] = part.id if part else fresh_id(called, {row.id for row in rows})
     models: dict[str, Any] = {
         "mode": Mode,
         "doorway": Doorway,
@@ -282,10 +279,10 @@ def with_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Plan:
         "exclusive": Exclusive,
     }
     if kind == "mode" and part is not None:
-        plan = with_values_renamed(plan, part, made["values"])
+        plan = with_values_renamed(plan, part, facts["values"])
         rows = getattr(plan, key)
     try:
-        new = models[kind].model_validate(made)
+        new = models[kind].model_validate(facts)
     except ValidationError as exc:
         first, *_ = unfit(exc.errors(include_url=False))
         raise InputError(first.field, got=first.got, allowed=first.allowed) from exc
@@ -300,42 +297,40 @@ def _listed(fields: Fields, name: str) -> tuple[str, ...]:
 
 def _by_name(fields: Fields, name: str, known: dict[str, str]) -> tuple[str, ...]:
     """Parts that are typed by their names."""
-    found = []
+    rows = []
     for word in _listed(fields, name):
         key = known.get(word.casefold())
         if key is None:
             fields.refuse(name, repr(word)[:80], "names of this house, a comma between")
         else:
-            found.append(key)
-    if not found and not fields.errors:
+            rows.append(key)
+    if not rows and not fields.errors:
         fields.refuse(name, "nothing", "at least one name")
-    return tuple(found)
+    return tuple(rows)
 
 
 def _read(fields: Fields, plan: Plan, kind: str, part: Any) -> dict[str, Any]:
     if kind == "exclusive":
         return _read_exclusive(fields, plan)
-    made: dict[str, Any] = {"name": fields.text("name", most=80)}
-    if not made["name"]:
+    facts: dict[str, Any] = {"name": fields.text("name", most=80)}
+    if not facts["name"]:
         fields.refuse("name", "nothing", "a name")
     if kind == "mode":
-        made["values"] = _listed(fields, "values")
-        made["start"] = fields.text("start", most=80) or None
-        made["retained"] = fields.sent.get("retained") == "yes"
+        facts |= read_mode(fields, plan, part)
     elif kind == "doorway":
         lines = {p.id: p for p in plan.probes}
-        made["outer"] = fields.choice("outer", lines)
-        made["inner"] = fields.choice("inner", lines)
-        made["within_s"] = fields.number("within_s", low=0.1, high=60.0, unit="s")
-        made["reset_at"] = _listed(fields, "reset_at")
-        made["retained"] = fields.sent.get("retained") == "yes"
+        facts["outer"] = fields.choice("outer", lines)
+        facts["inner"] = fields.choice("inner", lines)
+        facts["within_s"] = fields.number("within_s", low=0.1, high=60.0, unit="s")
+        facts["reset_at"] = _listed(fields, "reset_at")
+        facts["retained"] = fields.sent.get("retained") == "yes"
     elif kind == "signal":
-        made["made"] = _read_signal(fields, plan, part)
+        facts["made"] = _read_signal(fields, plan, part)
     elif deep(part):
-        made["condition"] = part.condition
+        facts["condition"] = part.condition
     else:
-        made["condition"] = read_parts(fields, plan, part.condition if part else None, KEPT)
-    return made
+        facts["condition"] = read_parts(fields, plan, part.condition if part else None, KEPT)
+    return facts
 
 
 def _read_exclusive(fields: Fields, plan: Plan) -> dict[str, Any]:
@@ -353,23 +348,23 @@ def _read_exclusive(fields: Fields, plan: Plan) -> dict[str, Any]:
 def _read_signal(fields: Fields, plan: Plan, part: Derived | None) -> dict[str, Any]:
     kind = fields.choice("made", dict(SIGNAL_KINDS))
     readings = dict(_readings(plan, part.id if part else ""))
-    made: dict[str, Any] = {"kind": kind}
+    facts: dict[str, Any] = {"kind": kind}
     if kind in ("mean", "highest", "lowest"):
         names = {name.casefold(): key for key, name in readings.items()}
-        made["of"] = _by_name(fields, "of", names)
+        facts["of"] = _by_name(fields, "of", names)
     elif kind == "difference":
-        made["probe"] = fields.choice("probe", readings)
-        made["less"] = fields.choice("less", readings)
+        facts["probe"] = fields.choice("probe", readings)
+        facts["less"] = fields.choice("less", readings)
     elif kind == "rate":
-        made["probe"] = fields.choice("probe", readings)
-        made["over_s"] = fields.number("over_s", low=1.0, high=86_400.0, unit="s")
+        facts["probe"] = fields.choice("probe", readings)
+        facts["over_s"] = fields.number("over_s", low=1.0, high=86_400.0, unit="s")
     else:
         other = "echo" if kind == "echo_distance" else "humidity"
-        made["temperature"] = fields.choice("temperature", readings)
-        made[other] = fields.choice(other, readings)
+        facts["temperature"] = fields.choice("temperature", readings)
+        facts[other] = fields.choice(other, readings)
         if "assumed_degc" in fields.sent and kind == "echo_distance":
-            made["assumed_degc"] = fields.number("assumed_degc", low=-40.0, high=80.0, unit="°C")
-    return made
+            facts["assumed_degc"] = fields.number("assumed_degc", low=-40.0, high=80.0, unit="°C")
+    return facts
 
 
 def _with_memory(fields: Fields, plan: Plan) -> Plan:

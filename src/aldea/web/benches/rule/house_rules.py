@@ -1,4 +1,4 @@
-"""What the rules of a house share: schedules, modes, doorways, signals; and every rule in words."""
+"""What the rules of a house share: schedules, modes, doorways, signals."""
 
 import re
 from datetime import timedelta
@@ -14,11 +14,8 @@ from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan.check import check_plan
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id
-from aldea.core.plan.reading import in_words
 from aldea.core.plan.schedules import Schedule
 from aldea.core.rules.findings import offered_for
-from aldea.core.words.claims import load_sentences
-from aldea.core.words.house_rules import shared_rules
 from aldea.formats.calendar_ics import MOST_BYTES, dates_of_ics, ics_of
 from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.rule.earth import earth_fields, placed
@@ -32,18 +29,25 @@ from aldea.web.benches.rule.house_parts import (
     with_part,
     without_part,
 )
+from aldea.web.benches.rule.part_refusals import in_its_words, still_used
 from aldea.web.benches.rule.schedule_form import (
     DAY_NAMES,
+    fields_typed,
     read_schedule,
     schedule_form,
     used_by,
     week_rows,
-    year_band,
 )
+from aldea.web.benches.rule.schedule_overview import (
+    next_edges_words,
+    now_share,
+    schedule_strips,
+)
+from aldea.web.benches.rule.schedule_year import year_band
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import edit_draft, version_of
 from aldea.web.shell.forms import Fields, typed_of
-from aldea.web.shell.page import OpenHouse, open_house, rail_now, render, render_bench
+from aldea.web.shell.page import OpenHouse, open_house, render, render_bench, timeline_now
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
@@ -78,13 +82,12 @@ def house_page(
     elif kind:
         more["fields"] = fields_of(plan, kind, part, values)
         values = {**{f.name: f.value for f in more["fields"]}, **values}
-    weeks = [(schedule, week_rows(plan, schedule, now_ms)) for schedule in plan.schedules]
     return render_bench(
         request,
         "rule/house.html",
         opened,
         current="rule",
-        rail=rail_now(request, state, opened),
+        timeline=timeline_now(request, state, opened),
         load=None,
         status=status,
         key=key,
@@ -92,7 +95,10 @@ def house_page(
         part=part,
         part_id=part.id if part is not None and kind != "memory" else "",
         parts=parts_of(plan),
-        weeks=weeks,
+        strips=schedule_strips(plan, now_ms) if kind != "schedule" else (),
+        now_x=now_share(plan, now_ms),
+        now_words=local(now_ms, plan.house.time_zone).strftime("%a %H:%M"),
+        coming=next_edges_words(plan, now_ms),
         kind_names=KIND_NAMES,
         day_names=DAY_NAMES,
         deep=deep(part),
@@ -124,16 +130,24 @@ def house(request: Request, state: State, access: MemberAccess) -> Response:
 def _with(plan: Plan, fields: Fields, kind: str, part_id: str) -> Plan:
     _, part = part_asked(plan, f"{kind}:{part_id}" if kind != "memory" else "memory")
     if kind != "schedule":
-        made = with_part(fields, plan, kind, part)
+        changed = with_part(fields, plan, kind, part)
     else:
         taken = {one.id for one in plan.schedules}
         new_id = fresh_id(fields.sent.get("name", "") or "schedule", taken)
         schedule = read_schedule(fields, new_id, part)
         fields.check()
-        made = _put_schedule(placed(plan, fields), schedule)
-    check_plan(made)
-    compile_plan(made)
-    return made
+        changed = _put_schedule(placed(plan, fields), schedule)
+    check_plan(changed)
+    compile_plan(changed)
+    return changed
+
+
+def _schedule(plan: Plan, schedule_id: str) -> Schedule:
+    schedule = next((one for one in plan.schedules if one.id == schedule_id), None)
+    if schedule is None:
+        got = repr(schedule_id)[:80]
+        raise NotFoundError("schedule", got=got, allowed="a schedule of this house")
+    return schedule
 
 
 def _put_schedule(plan: Plan, schedule: Schedule | None) -> Plan:
@@ -141,8 +155,8 @@ def _put_schedule(plan: Plan, schedule: Schedule | None) -> Plan:
         raise InputError("schedule", got="a refused field", allowed="a schedule")
     rows = plan.schedules
     known = any(row.id == schedule.id for row in rows)
-    made = tuple(schedule if row.id == schedule.id else row for row in rows)
-    return plan.model_copy(update={"schedules": made if known else (*rows, schedule)})
+    changed = tuple(schedule if row.id == schedule.id else row for row in rows)
+    return plan.model_copy(update={"schedules": changed if known else (*rows, schedule)})
 
 
 @router.post("/rule/house")
@@ -162,7 +176,7 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
         )  # fmt: skip
 
     try:
-        made = _with(opened.plan, fields, kind, part_id)
+        changed = _with(opened.plan, fields, kind, part_id)
         what = f"{typed.get('name') or KIND_NAMES.get(kind, kind)} kept"
         edit_draft(
             state,
@@ -180,9 +194,35 @@ def keep(request: Request, state: State, access: BuilderAccess, form: Sent) -> R
             fields.refuse_error(exc.where, exc)
         return again("" if fields.errors else in_its_words(opened.plan, exc), 422, opened)
     if not part_id and kind in COLLECTIONS:
-        part_id = getattr(made, COLLECTIONS[kind])[-1].id
+        part_id = getattr(changed, COLLECTIONS[kind])[-1].id
         key = f"{kind}:{part_id}"
     return RedirectResponse(f"{opened.base}/rule/house?part={key}", status_code=303)
+
+
+EDGE = re.compile(r"w[0-9]+_(start|end)")
+
+
+@router.post("/rule/house/edge")
+def move_edge(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Save one edge of a window that was dragged, or moved by arrow keys, in the overview."""
+    typed = typed_of(form)
+    part_id, field = typed.get("part_id", ""), typed.get("field", "")
+    with state.database.begin() as connection:
+        opened = open_house(connection, access)
+
+    def change(plan: Plan) -> Plan:
+        sent = fields_typed(_schedule(plan, part_id))
+        if field not in sent or not EDGE.fullmatch(field):
+            raise NotFoundError("edge", got=repr(field)[:40], allowed="an edge of this schedule")
+        return _with(plan, Fields({**sent, field: typed.get("text", "")}), "schedule", part_id)
+
+    try:
+        name = _schedule(opened.plan, part_id).name
+        edit_draft(state, access, version_of(typed), change, f"{name}: a window moved")
+    except (AldeaError, DraftMovedError) as exc:
+        status = 409 if isinstance(exc, DraftMovedError) else 422
+        return house_page(request, state, opened, "", refusal=exc.sentence, status=status)
+    return RedirectResponse(f"{opened.base}/rule/house", status_code=303)
 
 
 @router.post("/rule/house/week")
@@ -264,21 +304,21 @@ def calendar_in(request: Request, state: State, access: BuilderAccess, form: Sen
 
         def change(plan: Plan) -> Plan:
             _, there = part_asked(plan, key)
-            made = {(d.start, d.end): d for d in (*there.dates, *dates)}
-            update = {"dates": tuple(made[span] for span in sorted(made))}
+            spans = {(d.start, d.end): d for d in (*there.dates, *dates)}
+            update = {"dates": tuple(spans[span] for span in sorted(spans))}
             changed = _put_schedule(plan, there.model_copy(update=update))
             check_plan(changed)
             return changed
 
-        said = f"{len(dates)} dates brought in, {len(left_out)} left out"
-        edit_draft(state, access, version_of(typed), change, f"{schedule.name}: {said}")
+        summary = f"{len(dates)} dates imported, {len(left_out)} left out"
+        edit_draft(state, access, version_of(typed), change, f"{schedule.name}: {summary}")
     except (AldeaError, DraftMovedError) as exc:
         status = 409 if isinstance(exc, DraftMovedError) else 422
         return house_page(request, state, opened, key, refusal=exc.sentence, status=status)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     count = f"{len(dates)} date{'' if len(dates) == 1 else 's'}"
-    brought = (f"{count} of the coming year brought in.", *left_out)
+    brought = (f"{count} of the coming year imported.", *left_out)
     return house_page(request, state, opened, key, brought=brought)
 
 
@@ -294,9 +334,9 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
         _, part = part_asked(opened.plan, key)
 
         def change(plan: Plan) -> Plan:
-            made = without_part(plan, kind, part_id)
-            check_plan(made)
-            return made
+            changed = without_part(plan, kind, part_id)
+            check_plan(changed)
+            return changed
 
         edit_draft(
             state,
@@ -307,43 +347,6 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
         )
     except (AldeaError, DraftMovedError) as exc:
         status = 409 if isinstance(exc, DraftMovedError) else 422
-        refusal = in_its_words(opened.plan, exc)
+        refusal = still_used(opened.plan, exc)
         return house_page(request, state, opened, key, refusal=refusal, status=status)
     return RedirectResponse(f"{opened.base}/rule/house", status_code=303)
-
-
-OF_A_RULE = re.compile(r"/claims/(\d+)/")
-
-
-def in_its_words(plan: Plan, exc: AldeaError) -> str:
-    """A refusal in a person's words: a path of the document is the load whose rule it is."""
-    if not exc.where.startswith("/"):
-        return exc.sentence
-    found = OF_A_RULE.match(exc.where)
-    rows = plan.claims
-    if found is None or int(found[1]) >= len(rows):
-        return exc.at_field
-    (name,) = in_words(plan, [rows[int(found[1])].id])
-    return f"A rule of {name} stands on it. {exc.at_field}"
-
-
-@router.get("/rule/sentences")
-def sentences(request: Request, state: State, access: MemberAccess) -> Response:
-    """Every rule of the house as plain sentences, to be read and printed."""
-    with state.database.begin() as connection:
-        opened = open_house(connection, access)
-    plan = opened.plan
-    places = {place.id: place.name for place in plan.places}
-    return render_bench(
-        request,
-        "rule/sentences.html",
-        opened,
-        current="rule",
-        rail=rail_now(request, state, opened),
-        load=None,
-        rows=[
-            (load, places.get(load.place, ""), load_sentences(plan, load)) for load in plan.loads
-        ],
-        shared=shared_rules(plan),
-        here=f"{opened.base}/rule",
-    )

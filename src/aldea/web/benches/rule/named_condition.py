@@ -1,8 +1,8 @@
 """A condition with a name as a form: several conditions, joined, each with its wait."""
 
-from aldea.core.plan.claim_parts import ClaimParts, taken_apart
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.document import Plan
+from aldea.core.plan.rule_parts import RuleParts, taken_apart
 from aldea.web.benches.rule.condition_form import condition_fields, first_reading, offered_kinds
 from aldea.web.benches.rule.parts_form import JOINS, SENSES, seconds_field, waits_of
 from aldea.web.shell.form_fields import Field, choice, text
@@ -26,23 +26,23 @@ def condition_form(
     beside = {**typed, "rows": str(sum(1 for field in more if field.name.endswith("_join")))}
     return (
         text("name", "Name", row.name if row else ""),
-        choice("c_kind", "It holds while", kind, offered, remade=True),
+        choice("c_kind", "True while", kind, offered, remade=True),
         *condition_fields(plan, kind, main, "c_", reading, typed=typed),
         *waits_of(kind, parts, beside),
         *more,
     )
 
 
-def _more(plan: Plan, parts: ClaimParts | None, typed: dict[str, str]) -> list[Field]:
+def _more(plan: Plan, parts: RuleParts | None, typed: dict[str, str]) -> list[Field]:
     """The conditions beside the first, and an empty place for one more."""
     kept = list(parts.rows) if parts else []
-    found: list[Field] = []
+    fields: list[Field] = []
     for index in range(MOST_MORE):
         prefix = f"w{index}_"
         row = kept[index] if index < len(kept) else None
         chosen = typed.get(f"{prefix}kind", row.condition.kind if row else "")
         offered = (("", "nothing more"), *offered_kinds(plan, chosen))
-        found.append(choice(f"{prefix}kind", "and", chosen, offered, remade=True))
+        fields.append(choice(f"{prefix}kind", "and", chosen, offered, remade=True))
         if not chosen:
             break
         condition = row.condition if row and row.condition.kind == chosen else None
@@ -51,7 +51,7 @@ def _more(plan: Plan, parts: ClaimParts | None, typed: dict[str, str]) -> list[F
             ("any" if row and row.any_of else "all"),
             "no" if row and row.reverse else "yes",
         )
-        found += [
+        fields += [
             choice(f"{prefix}join", "joined", join, JOINS),
             choice(f"{prefix}sense", "sense", sense, SENSES),
             *condition_fields(
@@ -64,4 +64,4 @@ def _more(plan: Plan, parts: ClaimParts | None, typed: dict[str, str]) -> list[F
             ),
             seconds_field(f"{prefix}lasts_s", "for", row.hold_s if row else 0.0),
         ]
-    return found
+    return fields

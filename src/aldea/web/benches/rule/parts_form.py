@@ -7,10 +7,11 @@ from typing import Any
 from pydantic import ValidationError
 
 from aldea.core.base.figures import as_typed
+from aldea.core.base.numbers import whole_of
 from aldea.core.base.unfit import unfit
-from aldea.core.plan.claim_parts import ClaimParts, OnlyWhile, put_together
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Plan
+from aldea.core.plan.rule_parts import OnlyWhile, RuleParts, put_together
 from aldea.core.plan.without_reading import Result
 from aldea.web.benches.rule.condition_form import (
     condition_fields,
@@ -23,7 +24,7 @@ from aldea.web.shell.forms import Fields
 
 MOST_ROWS = 8
 DAYS_S = 604_800.0
-AMONG: Options = (("all", "it must hold"), ("any", "it is “one of” them"))
+AMONG: Options = (("all", "it must hold"), ("any", "any of these"))
 JOINS: Options = (("all", "and"), ("any", "and one of"))
 SENSES: Options = (("yes", "while"), ("no", "not while"))
 
@@ -47,49 +48,47 @@ def seconds_field(name: str, label: str, value: float | None, note: str = "") ->
     )  # fmt: skip
 
 
-def waits_of(kind: str, parts: ClaimParts | None, typed: Mapping[str, str]) -> tuple[Field, ...]:
+def waits_of(kind: str, parts: RuleParts | None, typed: Mapping[str, str]) -> tuple[Field, ...]:
     """How it counts: its sense, how long it must hold, for how long at most."""
     sense = "no" if parts and parts.reverse else "yes"
-    found = [choice("c_sense", "It speaks", sense, SENSES)] if kind != "always" else []
+    fields = [choice("c_sense", "Active", sense, SENSES)] if kind != "always" else []
     if kind != "band":
-        found += [
-            seconds_field("hold_on_s", "Must hold for", parts.on_s if parts else 0.0),
-            seconds_field(
-                "hold_off_s", "and counts on for", parts.off_s if parts else 0.0, "after"
-            ),
+        fields += [
+            seconds_field("hold_on_s", "On delay", parts.on_s if parts else 0.0),
+            seconds_field("hold_off_s", "Off delay", parts.off_s if parts else 0.0, "after"),
         ]
     for_s = parts.for_s if parts else None
-    found.append(
+    fields.append(
         Field(
             name="edge_s",
-            label="Only for",
+            label="At most",
             kind="number",
             value="" if for_s is None else as_typed(for_s),
             unit="s",
             low=0.0,
             high=DAYS_S,
             optional=True,
-            note="from when it begins; empty: as long as it holds",
+            note="from when it becomes active; empty: while it is active",
         )
     )
     if (parts and parts.rows) or typed.get("rows", "0") not in ("", "0"):
         among = "any" if parts and parts.among else "all"
-        found += [
+        fields += [
             choice("among", "With the rows below", among, AMONG),
             seconds_field("whole_s", "All together for", parts.whole_s if parts else 0.0),
         ]
-    return tuple(found)
+    return tuple(fields)
 
 
 def row_forms(
-    plan: Plan, place: str, parts: ClaimParts | None, typed: Mapping[str, str], usual: Result
+    plan: Plan, place: str, parts: RuleParts | None, typed: Mapping[str, str], usual: Result
 ) -> tuple[tuple[RowForm, ...], int]:
     """The rows under “only while”, and how many the form has."""
     kept = list(parts.rows) if parts else []
     count = len(kept)
-    if typed.get("rows", "").isdigit():
-        count = min(int(typed["rows"]), MOST_ROWS)
-    found = []
+    if (count_wanted := whole_of(typed.get("rows", ""))) is not None:
+        count = min(count_wanted, MOST_ROWS)
+    forms = []
     for index in range(count):
         row = kept[index] if index < len(kept) else None
         prefix = f"w{index}_"
@@ -107,7 +106,7 @@ def row_forms(
             or getattr(condition, "probe", "")
             or first_reading(plan, place, chosen)
         )
-        found.append(
+        forms.append(
             RowForm(
                 index=index,
                 join=choice(
@@ -131,7 +130,7 @@ def row_forms(
                 ),
             )
         )
-    return tuple(found), count
+    return tuple(forms), count
 
 
 def seconds_of(fields: Fields, name: str, low: float = 0.0) -> float:
@@ -174,7 +173,7 @@ def read_parts(fields: Fields, plan: Plan, before: Any, usual: Result) -> Any:
             )
         )
     for_s = fields.sent.get("edge_s", "").strip()
-    parts = ClaimParts(
+    parts = RuleParts(
         main=main,
         reverse=denied,
         on_s=_if_typed(fields, "hold_on_s") if kind != "band" else 0.0,

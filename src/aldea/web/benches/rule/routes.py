@@ -1,4 +1,4 @@
-"""The Rule bench: the stack of say of one load, its claims put in and changed."""
+"""The Rule bench: the stack of say of one load, its rules put in and changed."""
 
 from dataclasses import dataclass, replace
 from typing import Any
@@ -8,27 +8,29 @@ from fastapi.responses import RedirectResponse
 from sqlalchemy import Connection
 
 from aldea.core.base.errors import AldeaError, InputError, NotFoundError, PlanError
+from aldea.core.base.numbers import whole_of
 from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.plan.at_work import set_to_work
 from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.check import check_plan
-from aldea.core.plan.claim_edits import (
-    claim_of,
-    put_claim,
+from aldea.core.plan.document import Load, Plan, Rule
+from aldea.core.plan.rule_edits import (
+    put_rule,
+    rule_of,
 )
-from aldea.core.plan.document import Claim, Load, Plan
-from aldea.core.plan.edits import put_part
 from aldea.core.plan.starting_points import starting_points
 from aldea.core.rules.findings import offered_for
+from aldea.core.words.rules import rule_sentence
 from aldea.store.drafts import DraftMovedError
 from aldea.web.benches.rule.answer import RuleAnswer, reading_of, rule_answer
-from aldea.web.benches.rule.claim_form import (
-    ClaimForm,
-    claim_form,
-    new_claim,
-    read_claim,
-)
 from aldea.web.benches.rule.condition_form import offered_kinds
 from aldea.web.benches.rule.earth import placed
+from aldea.web.benches.rule.rule_form import (
+    RuleForm,
+    new_rule,
+    read_rule,
+    rule_form,
+)
 from aldea.web.benches.rule.view import make_rule_view
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import REMOVED, as_begun, begun_at, edit_draft, rows_over, version_of
@@ -36,7 +38,7 @@ from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
-    draft_rail,
+    draft_timeline,
     open_house,
     render,
     render_bench,
@@ -48,10 +50,10 @@ router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Editing:
-    """The claim that stands open in the stack, and its form."""
+    """The rule that stands open in the stack, and its form."""
 
-    claim: Claim
-    form: ClaimForm
+    rule: Rule
+    form: RuleForm
     begun: str
 
 
@@ -66,15 +68,15 @@ def load_asked(plan: Plan, load_id: str) -> Load | None:
 
 
 def _editing(
-    plan: Plan, load: Load, claim_id: str, begun_kind: str, typed: dict[str, str], rank: str = ""
+    plan: Plan, load: Load, rule_id: str, begun_kind: str, typed: dict[str, str], priority: str = ""
 ) -> Editing | None:
-    if claim_id:
-        claim = claim_of(plan, claim_id)
-        return Editing(claim=claim, form=claim_form(plan, load, claim, typed), begun="")
+    if rule_id:
+        rule = rule_of(plan, rule_id)
+        return Editing(rule=rule, form=rule_form(plan, load, rule, typed), begun="")
     if begun_kind:
-        claim = new_claim(load, begun_kind, rank)
-        form = claim_form(plan, load, claim, typed, begun_kind)
-        return Editing(claim=claim, form=form, begun=begun_kind)
+        rule = new_rule(load, begun_kind, priority)
+        form = rule_form(plan, load, rule, typed, begun_kind)
+        return Editing(rule=rule, form=form, begun=begun_kind)
     return None
 
 
@@ -84,7 +86,7 @@ def rule_page(
     opened: OpenHouse,
     load_id: str,
     *,
-    claim_id: str = "",
+    rule_id: str = "",
     begun_kind: str = "",
     typed: dict[str, str] | None = None,
     errors: dict[str, str] | None = None,
@@ -93,7 +95,7 @@ def rule_page(
     moved_rows: tuple[PlanChange, ...] = (),
     status: int = 200,
 ) -> Response:
-    """The bench with one load, and perhaps one of its claims open."""
+    """The bench with one load, and perhaps one of its rules open."""
     plan = opened.plan
     load = load_asked(plan, load_id)
     here = f"{opened.base}/rule"
@@ -106,14 +108,14 @@ def rule_page(
             now = state.replays.standing(
                 connection, house, plan, load.id, at_ms=window.at_ms, replayed=replayed
             )
-        rank = request.query_params.get("rank", "")
-        editing = _editing(plan, load, claim_id, begun_kind, typed or {}, rank) if load else None
+        priority = request.query_params.get("priority", "")
+        editing = _editing(plan, load, rule_id, begun_kind, typed or {}, priority) if load else None
         answer = None
-        if editing is not None and editing.claim.id and load is not None:
-            answer = _answer(state, connection, opened, plan, load, editing.claim)
-    rail = draft_rail(plan, replayed, window)
+        if editing is not None and editing.rule.id and load is not None:
+            answer = _answer(state, connection, opened, plan, load, editing.rule)
+    timeline = draft_timeline(plan, replayed, window)
     if load is None:
-        return render_bench(request, "rule/none.html", opened, current="rule", rail=rail)
+        return render_bench(request, "rule/none.html", opened, current="rule", timeline=timeline)
     form = editing.form if editing else None
     view = make_rule_view(
         plan,
@@ -129,7 +131,8 @@ def rule_page(
         "editing": editing,
         "here": here,
         "version": opened.draft.version,
-        "kinds": (*offered_kinds(plan), ("probe", "a probe that is lost")),
+        "kinds": (*offered_kinds(plan), ("probe", "a sensor fault")),
+        "copyable": copyable_rules(plan),
         "points": starting_points(load),
         "answer": answer,
     }
@@ -147,7 +150,7 @@ def rule_page(
         "rule/rule.html",
         opened,
         current="rule",
-        rail=rail,
+        timeline=timeline,
         status=status,
         loads=plan.loads,
         form=form,
@@ -167,19 +170,19 @@ def _answer(
     opened: OpenHouse,
     changed: Plan,
     load: Load,
-    claim: Claim,
+    rule: Rule,
 ) -> RuleAnswer:
     house, now_ms = opened.access.house.id, opened.access.now_ms
     before = state.replays.replay(connection, house, opened.plan, now_ms=now_ms)
     after = state.replays.replay(connection, house, changed, now_ms=now_ms)
-    reading = reading_of(claim)
+    reading = reading_of(rule)
     trace = None
     if reading and changed.probe(reading) is not None:
         trace = state.replays.trace(connection, house, reading, now_ms)
     return rule_answer(
         changed,
         load,
-        claim,
+        rule,
         before=before.of(load.id) if before else None,
         after=after.of(load.id) if after else None,
         trace=trace,
@@ -193,21 +196,27 @@ def rule(request: Request, state: State, access: MemberAccess) -> Response:
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     query = request.query_params
-    load_id, claim_id = query.get("load", ""), query.get("claim", "")
-    known = {claim.id: claim.load for claim in opened.plan.claims}
-    if claim_id and known.get(claim_id, "") != load_id:
-        claim_id = ""  # taken out in between: the stack without it
+    load_id, rule_id = query.get("load", ""), query.get("rule", "")
+    known = {rule.id: rule.load for rule in opened.plan.rules}
+    if rule_id and known.get(rule_id, "") != load_id:
+        rule_id = ""  # taken out in between: the stack without it
     return rule_page(
-        request, state, opened, load_id, claim_id=claim_id, begun_kind=query.get("add", "")[:20]
+        request, state, opened, load_id, rule_id=rule_id, begun_kind=query.get("add", "")[:20]
     )
 
 
-def _working(plan: Plan, load_id: str) -> Plan:
-    """The plan with a load set to work: whoever writes a rule for it means it to follow one."""
-    load = plan.load(load_id)
-    if load is None or load.stage == "working":
-        return plan
-    return put_part(plan, "load", load.model_copy(update={"stage": "working"}))
+LONGEST_CHOICE = 90
+
+
+def copyable_rules(plan: Plan) -> list[tuple[str, str]]:
+    """Every rule of the house as a choice: its load and its sentence, cut where it is long."""
+    names = {load.id: load.name for load in plan.loads}
+    rows = []
+    for rule in plan.rules:
+        words = f"{names.get(rule.load, rule.load)}: {rule_sentence(plan, rule)}"
+        cut = words if len(words) <= LONGEST_CHOICE else f"{words[: LONGEST_CHOICE - 1]}…"
+        rows.append((rule.id, cut))
+    return rows
 
 
 def runnable(plan: Plan) -> Plan:
@@ -217,13 +226,13 @@ def runnable(plan: Plan) -> Plan:
     return plan
 
 
-def _with(plan: Plan, load: Load, claim: Claim) -> Plan:
-    return runnable(_working(put_claim(plan, claim), load.id))
+def _with(plan: Plan, load: Load, rule: Rule) -> Plan:
+    return runnable(set_to_work(put_rule(plan, rule), (load.id,)))
 
 
 @router.post("/rule/form")
 def form_anew(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
-    """The fields of the claim that is being typed, made anew for what was chosen."""
+    """The fields of the rule that is being typed, made anew for what was chosen."""
     typed = typed_of(form)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
@@ -231,14 +240,14 @@ def form_anew(request: Request, state: State, access: MemberAccess, form: Sent) 
     if load is None:
         raise NotFoundError("load", got="none", allowed="a load of this house")
     if typed.get("press") == "row":
-        typed["rows"] = str(int(typed.get("rows", "0") or 0) + 1)
-    editing = _editing(opened.plan, load, typed.get("claim", ""), typed.get("begun", ""), typed)
+        typed["rows"] = str((whole_of(typed.get("rows", "")) or 0) + 1)
+    editing = _editing(opened.plan, load, typed.get("rule", ""), typed.get("begun", ""), typed)
     if editing is None:
-        raise NotFoundError("claim", got="none", allowed="a claim of this load")
+        raise NotFoundError("rule", got="none", allowed="a rule of this load")
     shown = {name: typed.get(name, value) for name, value in editing.form.values.items()}
     return render(
         request,
-        "rule/claim_fields.html",
+        "rule/rule_fields.html",
         form=editing.form,
         typed=shown,
         errors={},
@@ -249,7 +258,7 @@ def form_anew(request: Request, state: State, access: MemberAccess, form: Sent) 
 
 @router.post("/rule/answer")
 def answer(request: Request, state: State, access: MemberAccess, form: Sent) -> Response:
-    """What the claim in the form would have done; stores nothing, so that everybody may try."""
+    """What the rule in the form would have done; stores nothing, so that everybody may try."""
     typed = typed_of(form)
     fields = Fields(typed)
     with state.database.begin() as connection:
@@ -258,21 +267,21 @@ def answer(request: Request, state: State, access: MemberAccess, form: Sent) -> 
         if load is None:
             raise NotFoundError("load", got="none", allowed="a load of this house")
         try:
-            claim = _read(fields, opened.plan, load, typed)
-            changed = _with(opened.plan, load, claim)
-            found = _answer(state, connection, opened, changed, load, claim)
+            rule = _read(fields, opened.plan, load, typed)
+            changed = _with(opened.plan, load, rule)
+            view = _answer(state, connection, opened, changed, load, rule)
         except AldeaError as exc:
             refusal = "" if fields.errors else _at_its_field(fields, exc)
-            said = next(iter(fields.errors.values()), refusal)
-            return render(request, "rule/answer.html", answer=None, waiting=said)
-    return render(request, "rule/answer.html", answer=found, waiting="")
+            refusal_words = next(iter(fields.errors.values()), refusal)
+            return render(request, "rule/answer.html", answer=None, waiting=refusal_words)
+    return render(request, "rule/answer.html", answer=view, waiting="")
 
 
 def _at_its_field(fields: Fields, exc: AldeaError) -> str:
     """A refusal of the plan put at the field that it is about; else what to say above the form."""
     key = exc.where.rsplit("/", 1)[-1]
     for name in (f"c_{key}", key):
-        if exc.where.startswith("/claims/") and name in fields.sent:
+        if exc.where.startswith("/rules/") and name in fields.sent:
             fields.refuse_error(name, exc)
             return ""
     if exc.where.startswith("/"):  # a path of the document is no word of a person
@@ -280,48 +289,48 @@ def _at_its_field(fields: Fields, exc: AldeaError) -> str:
     return exc.sentence
 
 
-def _read(fields: Fields, plan: Plan, load: Load, typed: dict[str, str]) -> Claim:
-    claim_id = typed.get("claim", "")
-    old = claim_of(plan, claim_id) if claim_id else new_claim(load, typed.get("begun", ""))
-    return read_claim(fields, plan, load, old)
+def _read(fields: Fields, plan: Plan, load: Load, typed: dict[str, str]) -> Rule:
+    rule_id = typed.get("rule", "")
+    old = rule_of(plan, rule_id) if rule_id else new_rule(load, typed.get("begun", ""))
+    return read_rule(fields, plan, load, old)
 
 
-def back_to(access: HouseAccess, load_id: str, claim_id: str = "") -> Response:
+def back_to(access: HouseAccess, load_id: str, rule_id: str = "") -> Response:
     """To the stack of a load."""
-    more = f"&claim={claim_id}" if claim_id else ""
+    more = f"&rule={rule_id}" if rule_id else ""
     return RedirectResponse(f"/h/{access.house.slug}/rule?load={load_id}{more}", status_code=303)
 
 
 def _with_removed(
-    state: AppState, opened: OpenHouse, claim_id: str, typed: dict[str, str]
+    state: AppState, opened: OpenHouse, rule_id: str, typed: dict[str, str]
 ) -> tuple[OpenHouse, bool]:
     """The house with a rule put back that somebody removed while its form was open."""
-    if not claim_id or any(claim.id == claim_id for claim in opened.plan.claims):
+    if not rule_id or any(rule.id == rule_id for rule in opened.plan.rules):
         return opened, False
     before = as_begun(state, opened, typed)
-    old = next((c for c in before.claims if c.id == claim_id), None) if before else None
+    old = next((c for c in before.rules if c.id == rule_id), None) if before else None
     if old is None or opened.plan.load(old.load) is None:
         return opened, False
-    plan = put_claim(opened.plan, old)
+    plan = put_rule(opened.plan, old)
     return replace(opened, draft=replace(opened.draft, plan=plan)), True
 
 
-@router.post("/rule/claim")
-def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Keep the form of a claim: a new one, or one that is there."""
+@router.post("/rule/rule")
+def keep_rule(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Keep the form of a rule: a new one, or one that is there."""
     typed = typed_of(form)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
     load = load_asked(opened.plan, typed.get("load", ""))
     if load is None:
         raise NotFoundError("load", got="none", allowed="a load of this house")
-    claim_id, begun_kind = typed.get("claim", ""), typed.get("begun", "")
+    rule_id, begun_kind = typed.get("rule", ""), typed.get("begun", "")
     fields = Fields(typed)
-    opened, removed = _with_removed(state, opened, claim_id, typed)
+    opened, removed = _with_removed(state, opened, rule_id, typed)
 
     def again(**more: Any) -> Response:
         return rule_page(
-            request, state, more.pop("opened", opened), load.id, claim_id=claim_id,
+            request, state, more.pop("opened", opened), load.id, rule_id=rule_id,
             begun_kind=begun_kind, typed=typed, **more,
         )  # fmt: skip
 
@@ -329,21 +338,21 @@ def keep_claim(request: Request, state: State, access: BuilderAccess, form: Sent
         typed["begun_at"] = typed.get("version", "")
         return again(refusal=REMOVED, status=409)
     try:
-        claim = _read(fields, opened.plan, load, typed)
-        _with(placed(opened.plan, fields), load, claim)
+        rule = _read(fields, opened.plan, load, typed)
+        _with(placed(opened.plan, fields), load, rule)
     except (InputError, PlanError) as exc:
         refusal = "" if fields.errors else _at_its_field(fields, exc)
         return again(errors=fields.errors, refusal=refusal, status=422)
     try:
-        verb = "changed" if claim_id else "put in"
+        verb = "changed" if rule_id else "put in"
         edit_draft(
             state, access, version_of(typed),
-            lambda plan: _with(placed(plan, Fields(typed)), load, claim),
-            f"{load.name}: {claim.name or claim.rank} {verb}", begun_at(typed),
+            lambda plan: _with(placed(plan, Fields(typed)), load, rule),
+            f"{load.name}: {rule.name or rule.priority} {verb}", begun_at(typed),
         )  # fmt: skip
     except DraftMovedError as exc:
         current = replace(opened, draft=exc.current)
-        rows = rows_over(state, access, exc, lambda plan: _with(plan, load, claim))
+        rows = rows_over(state, access, exc, lambda plan: _with(plan, load, rule))
         return again(opened=current, moved=exc, moved_rows=rows, status=409)
     except AldeaError as exc:
         return again(refusal=exc.sentence, status=422)

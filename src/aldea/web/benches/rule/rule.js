@@ -1,6 +1,6 @@
-// Rule: the answer while typing, rows taken out, claims moved by keys, a week that is drawn on.
+// Rule: the answer while typing, rows taken out, rules moved by keys, a week that is drawn on.
 
-import { $, $$ } from "/static/scripts/dom.js";
+import { $, $$, followPointer } from "/static/scripts/dom.js";
 
 const LATE_MS = 250;
 let waiting = null;
@@ -13,11 +13,11 @@ function ask(form) {
   }, LATE_MS);
 }
 
-const form = $("#claim-form");
+const form = $("#rule-form");
 if (form) {
   form.addEventListener("input", () => ask(form));
   document.body.addEventListener("htmx:afterSwap", (event) => {
-    if (event.detail.target.id === "claim-fields") ask(form);
+    if (event.detail.target.id === "rule-fields") ask(form);
   });
   form.addEventListener("click", (event) => {
     const gone = event.target.closest("[data-row-gone]");
@@ -34,20 +34,20 @@ if (form) {
   $(".open select, .open input:not([type=hidden])")?.focus({ preventScroll: true });
 }
 
-// Alt with an arrow moves the focused claim inside its level, as its buttons do.
+// Alt with an arrow moves the focused rule inside its level, as its buttons do.
 document.addEventListener("keydown", (event) => {
   const by = event.altKey && { ArrowUp: "up", ArrowDown: "down" }[event.key];
-  const slab = by && event.target.closest?.(".slab[data-claim]");
+  const slab = by && event.target.closest?.(".slab[data-rule]");
   const button = slab && $(`[data-move=${by}]`, slab);
   if (!button) return;
   event.preventDefault();
-  sessionStorage.setItem("rule-moved", slab.dataset.claim);
+  sessionStorage.setItem("rule-moved", slab.dataset.rule);
   button.click();
 });
 const moved = sessionStorage.getItem("rule-moved");
 if (moved) {
   sessionStorage.removeItem("rule-moved");
-  $(`.slab[data-claim="${CSS.escape(moved)}"] .what a`)?.focus();
+  $(`.slab[data-rule="${CSS.escape(moved)}"] .what a`)?.focus();
 }
 
 // A window drawn on a day of the week goes into the first empty row, in steps of five minutes; an
@@ -73,17 +73,16 @@ export function dragged(text, from, to) {
 
 const typed = (field) => field.dispatchEvent(new Event("input", { bubbles: true }));
 
-// Follows a pointer over a day until it is let go; `done` gets the minute where it began and ended.
-function follow(svg, event, move, done) {
+// Follows a pointer over a day; `done` gets the minute where it began and ended.
+function follow(svg, event, move, done, cancel) {
   const box = svg.getBoundingClientRect();
   const minute = (x) => Math.min(1440, Math.max(0, (1440 * (x - box.left)) / box.width));
   const begun = minute(event.clientX);
-  const moved = (e) => move(begun, minute(e.clientX));
-  addEventListener("pointermove", moved);
-  addEventListener("pointerup", (e) => {
-    removeEventListener("pointermove", moved);
-    done(begun, minute(e.clientX));
-  }, { once: true });
+  followPointer({
+    move: (e) => move(begun, minute(e.clientX)),
+    drop: (e) => done(begun, minute(e.clientX)),
+    cancel,
+  });
 }
 
 function draw(day, svg, event) {
@@ -103,7 +102,7 @@ function draw(day, svg, event) {
     for (const key of DAYS) schedule.elements[`${prefix}_${key}`].checked = key === name;
     typed(start);
     start.focus();
-  });
+  }, () => bar.remove());
 }
 
 function drag(grip, svg, event) {
@@ -116,6 +115,9 @@ function drag(grip, svg, event) {
   }, () => {
     typed(field);
     field.focus();
+  }, () => {
+    field.value = was;
+    typed(field);
   });
 }
 
@@ -136,27 +138,83 @@ if (week && schedule) {
   });
 }
 
+// An edge in the overview is dragged, or moved by arrow keys, and saved once it rests.
+const edgeForm = $("#edge-form");
+const RESTS_MS = 700;
+const AXIS_MIN = 2160;
+
+function save(edge) {
+  const fields = edgeForm.elements;
+  fields.part_id.value = edge.dataset.part;
+  fields.field.value = edge.dataset.field;
+  fields.text.value = edge.dataset.text;
+  sessionStorage.setItem("edge-moved", `${edge.dataset.part} ${edge.dataset.field}`);
+  edgeForm.requestSubmit();
+}
+
+function moveEdge(edge, minute) {
+  const at = Math.min(AXIS_MIN, Math.max(0, Math.round(minute / 5) * 5));
+  const from = Number(edge.dataset.minute);
+  edge.dataset.was ??= edge.dataset.text;
+  const wrapped = at % 1440 === 0 && at > 0 ? "24:00" : clock(at % 1440);
+  edge.dataset.text = SUN.test(edge.dataset.was) ? dragged(edge.dataset.was, from, at) : wrapped;
+  edge.setAttribute("aria-valuenow", at);
+  edge.setAttribute("aria-valuetext", edge.dataset.text);
+  for (const path of $$("path", edge)) path.setAttribute("d", path.getAttribute("d").replace(/M[\d.]+/, `M${at / 3}`));
+  return at;
+}
+
+if (edgeForm) {
+  document.addEventListener("pointerdown", (event) => {
+    const edge = event.target.closest?.(".edge");
+    if (!edge) return;
+    event.preventDefault();
+    edge.focus();
+    const box = edge.ownerSVGElement.getBoundingClientRect();
+    const minute = (x) => (AXIS_MIN * (x - box.left)) / box.width;
+    const from = minute(event.clientX), was = Number(edge.dataset.minute);
+    let at = was;
+    followPointer({
+      move: (e) => { at = moveEdge(edge, was + minute(e.clientX) - from); },
+      drop: () => { if (Math.abs(at - was) >= 5) save(edge); },
+      cancel: () => moveEdge(edge, was),
+    });
+  });
+  document.addEventListener("keydown", (event) => {
+    const edge = event.target.closest?.(".edge");
+    const by = edge && !event.altKey && !event.ctrlKey && { ArrowLeft: -5, ArrowRight: 5 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    moveEdge(edge, Number(edge.getAttribute("aria-valuenow")) + by);
+    clearTimeout(waiting);
+    waiting = setTimeout(() => save(edge), RESTS_MS);
+  });
+  const kept = sessionStorage.getItem("edge-moved")?.split(" ");
+  sessionStorage.removeItem("edge-moved");
+  if (kept) $(`.edge[data-part="${CSS.escape(kept[0])}"][data-field="${CSS.escape(kept[1])}"]`)?.focus();
+}
+
 // A slab is dragged to another place of its level: the form of its move button goes so many places.
 let carried = null;
 
 const ofLevel = (slab) =>
-  [...document.querySelectorAll(".slab[data-claim]")].filter(
+  [...document.querySelectorAll(".slab[data-rule]")].filter(
     (other) => other.dataset.level === slab.dataset.level,
   );
 
 document.addEventListener("dragstart", (event) => {
   carried = event.target.closest?.(".slab[draggable=true]") ?? null;
   carried?.classList.add("dragged");
-  event.dataTransfer?.setData("text/plain", carried?.dataset.claim ?? "");
+  event.dataTransfer?.setData("text/plain", carried?.dataset.rule ?? "");
 });
 
 document.addEventListener("dragover", (event) => {
-  const over = event.target.closest?.(".slab[data-claim]");
+  const over = event.target.closest?.(".slab[data-rule]");
   if (carried && over && over.dataset.level === carried.dataset.level) event.preventDefault();
 });
 
 document.addEventListener("drop", (event) => {
-  const over = event.target.closest?.(".slab[data-claim]");
+  const over = event.target.closest?.(".slab[data-rule]");
   if (!carried || !over || over.dataset.level !== carried.dataset.level) return;
   event.preventDefault();
   const row = ofLevel(carried);

@@ -1,4 +1,4 @@
-"""A schedule as it is typed, and as it is drawn: the next week, and the edges over the year."""
+"""A schedule as it is typed, and as it is drawn over the next week."""
 
 import re
 from dataclasses import dataclass
@@ -14,14 +14,12 @@ from aldea.core.plan.conditions import InWindow
 from aldea.core.plan.document import Plan
 from aldea.core.plan.reading import expanded
 from aldea.core.plan.schedules import EVERY_DAY, DaysOut, Moments, Schedule, SunEdge, Window
-from aldea.core.rules.checks.times import clock_changes
 from aldea.core.rules.edges import spans_of
-from aldea.core.words.house_rules import out_words
+from aldea.core.words.schedules import out_words
 from aldea.web.shell.forms import Fields
 
 SUN = re.compile(r"(sunrise|sunset)\s*([+\-−]\s*[0-9]{1,3})?(?:\s*min)?", re.IGNORECASE)
 MOST_WINDOWS = 12
-DAYS_OF_A_YEAR = 365
 DAY_NAMES = {"mon": "Mon", "tue": "Tue", "wed": "Wed", "thu": "Thu", "fri": "Fri", "sat": "Sat",
              "sun": "Sun"}  # fmt: skip
 
@@ -69,16 +67,6 @@ class DayRow:
     today: bool
     bars: tuple[Bar, ...]
     grips: tuple[Grip, ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class YearBand:
-    """When it begins and ends through a year, as a path over 365 × 120; and the clock changes."""
-
-    path: str
-    changes: tuple[tuple[float, str], ...]
-    begins: str
-    ends: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,6 +138,22 @@ def schedule_form(schedule: Schedule | None, typed: dict[str, str]) -> ScheduleF
     )
 
 
+def fields_typed(schedule: Schedule) -> dict[str, str]:
+    """A schedule as its form would send it."""
+    form = schedule_form(schedule, {})
+    typed = {
+        key: getattr(form, key)
+        for key in ("name", "for_s", "dates", "except_dates", "when_clock_unknown", "catch_up")
+    }
+    for window in form.windows:
+        typed |= {f"w{window.index}_start": window.start, f"w{window.index}_end": window.end}
+        typed |= {f"w{window.index}_{day}": "yes" for day in window.days}
+    for moment in form.moments:
+        typed[f"m{moment.index}_at"] = moment.at
+        typed |= {f"m{moment.index}_{day}": "yes" for day in moment.days}
+    return typed
+
+
 def _caught_up(schedule: Schedule | None) -> str:
     now = schedule.catch_up if schedule else None
     return next(key for key, value in CATCH_UP.items() if value is now)
@@ -164,14 +168,14 @@ def _days(typed: dict[str, str], prefix: str) -> frozenset[str]:
 
 
 def _edge(fields: Fields, name: str) -> str | SunEdge | None:
-    said = fields.text(name, most=40)
-    sun = SUN.fullmatch(said)
+    typed = fields.text(name, most=40)
+    sun = SUN.fullmatch(typed)
     if sun:
         offset = (sun.group(2) or "0").replace("−", "-").replace(" ", "")
         return SunEdge.model_validate({"at": sun.group(1).lower(), "offset_min": float(offset)})
-    if re.fullmatch(r"([01]?[0-9]|2[0-3]):[0-5][0-9]|24:00", said):
-        return said.rjust(5, "0")
-    fields.refuse(name, repr(said)[:80] if said else "nothing", "a time as 07:30, or sunset −20")
+    if re.fullmatch(r"([01]?[0-9]|2[0-3]):[0-5][0-9]|24:00", typed):
+        return typed.rjust(5, "0")
+    fields.refuse(name, repr(typed)[:80] if typed else "nothing", "a time as 07:30, or sunset −20")
     return None
 
 
@@ -239,18 +243,18 @@ def _read_out(fields: Fields) -> tuple[list[str], list[DaysOut]]:
         typed = " ".join(word.split())
         if not typed:
             continue
-        found = OUT.fullmatch(typed)
-        made = _days_out(*found.groups()) if found else None
-        if made is None:
+        match = OUT.fullmatch(typed)
+        days = _days_out(*match.groups()) if match else None
+        if days is None:
             fields.refuse(
                 "except_dates",
                 repr(typed)[:60],
                 "dates such as 2026-12-08, 2026-12-24 to 2027-01-06, every 12-25",
             )
-        elif made.first == made.last and not made.yearly:
-            dates.append(made.first)
+        elif days.first == days.last and not days.yearly:
+            dates.append(days.first)
         else:
-            spans.append(made)
+            spans.append(days)
     return dates, spans
 
 
@@ -268,7 +272,7 @@ def _days_out(every: str | None, first: str, last: str | None) -> DaysOut | None
 
 
 def _read_moments(fields: Fields) -> list[Moments]:
-    found = []
+    groups = []
     for index in range(MOST_WINDOWS):
         name = f"m{index}_at"
         if not fields.sent.get(name, "").strip():
@@ -281,12 +285,12 @@ def _read_moments(fields: Fields) -> list[Moments]:
                 name, repr(bad[0]) if bad else "no day", "times as 06:30, 18:45, and days"
             )
             continue
-        found.append(Moments(days=days, at=tuple(dict.fromkeys(times))))
-    return found
+        groups.append(Moments(days=days, at=tuple(dict.fromkeys(times))))
+    return groups
 
 
 def _read_dates(fields: Fields) -> list[dict[str, str]]:
-    found = []
+    spans = []
     for line in fields.text("dates", most=20_000).replace("\r", "").split("\n"):
         if not line.strip():
             continue
@@ -295,8 +299,8 @@ def _read_dates(fields: Fields) -> list[dict[str, str]]:
         if not (re.fullmatch(stamp, first) and re.fullmatch(stamp, last)):
             fields.refuse("dates", repr(line)[:80], "2025-12-24T01:30 to 2025-12-24T07:00")
             return []
-        found.append({"start": first, "end": last})
-    return found
+        spans.append({"start": first, "end": last})
+    return spans
 
 
 def week_rows(plan: Plan, schedule: Schedule, at_ms: int) -> tuple[DayRow, ...]:
@@ -308,7 +312,7 @@ def week_rows(plan: Plan, schedule: Schedule, at_ms: int) -> tuple[DayRow, ...]:
     edges = [
         (t_ms, f"w{index}_{side}")
         for index, window in enumerate(schedule.windows)
-        for span in spans_of(plan, _alone(schedule, window), since_ms, until_ms)
+        for span in spans_of(plan, alone(schedule, window), since_ms, until_ms)
         for t_ms, side in zip(span, ("start", "end"), strict=True)
     ]
     rows = []
@@ -335,65 +339,24 @@ def week_rows(plan: Plan, schedule: Schedule, at_ms: int) -> tuple[DayRow, ...]:
     return tuple(rows)
 
 
-def _alone(schedule: Schedule, window: Window) -> Schedule:
+def alone(schedule: Schedule, window: Window) -> Schedule:
+    """A schedule with one of its windows only."""
     return schedule.model_copy(update={"windows": (window,), "moments": (), "dates": ()})
 
 
-def year_band(plan: Plan, schedule: Schedule, at_ms: int) -> YearBand | None:
-    """The edges of a schedule that follows the sun, day by day for a year; None for another."""
-    sun = [
-        w for w in schedule.windows if isinstance(w.start, SunEdge) or isinstance(w.end, SunEdge)
-    ]
-    if not sun or plan.house.latitude_deg is None or plan.house.longitude_deg is None:
-        return None
-    one = _alone(schedule, sun[0])
-    zone = plan.house.time_zone
-    spans = spans_of(plan, one, at_ms, at_ms + DAYS_OF_A_YEAR * MS_PER_DAY)
-    noon = 12 * 60
-
-    def minute(t_ms: int) -> float:
-        moment = local(t_ms, zone)
-        return (moment.hour * 60 + moment.minute - noon) % 1440
-
-    rows = [
-        ((a - at_ms) / MS_PER_DAY, minute(a), minute(b))
-        for a, b in spans
-        if 0 <= a - at_ms < DAYS_OF_A_YEAR * MS_PER_DAY
-    ]
-    if not rows:
-        return None
-    upper = "L".join(f"{x:.1f} {y / 12:.1f}" for x, y, _ in rows)
-    lower = "L".join(f"{x:.1f} {y / 12:.1f}" for x, _, y in reversed(rows))
-    today = local(at_ms, zone).date()
-    changes = tuple(
-        ((day - today).days, f"{day.day} {day:%b}")
-        for day, _, _ in clock_changes(zone)
-        if 0 <= (day - today).days < DAYS_OF_A_YEAR
-    )
-
-    def clock_of(value: float) -> str:
-        whole = round(value + noon) % 1440
-        return f"{whole // 60:02d}:{whole % 60:02d}"
-
-    firsts, lasts = [y for _, y, _ in rows], [y for _, _, y in rows]
-    return YearBand(
-        path=f"M{upper}L{lower}Z",
-        changes=changes,
-        begins=f"{clock_of(min(firsts))} and {clock_of(max(firsts))}",
-        ends=f"{clock_of(min(lasts))} and {clock_of(max(lasts))}",
-    )
-
-
 def used_by(plan: Plan, schedule_id: str) -> tuple[str, ...]:
-    """The loads whose rules look at a schedule."""
-    found: dict[str, Any] = {}
-    for claim in plan.claims:
-        load = plan.load(claim.load)
-        if claim.condition is None or load is None:
+    """The loads whose rules look at a schedule, and the modes that it sets."""
+    users: dict[str, Any] = {}
+    for rule in plan.rules:
+        load = plan.load(rule.load)
+        if rule.condition is None or load is None:
             continue
         if any(
             isinstance(part, InWindow) and part.schedule == schedule_id
-            for part in expanded(plan, claim.condition)
+            for part in expanded(plan, rule.condition)
         ):
-            found[load.id] = load.name
-    return tuple(found.values())
+            users[load.id] = load.name
+    for mode in plan.modes:
+        if InWindow(schedule=schedule_id) in (change.when for change in mode.changes):
+            users[mode.id] = f"{mode.name} (mode)"
+    return tuple(users.values())

@@ -10,16 +10,16 @@ from aldea.core.plan.reading import (
     own_contacts,
     reads_the_clock,
     unspoken_probes,
-    working_claims,
+    working_rules,
 )
 from aldea.core.rehearse.trial import Failing
 from aldea.core.rules.network import probes_away
 from aldea.core.words.lost_probe import fault_rule, probe_words, probes_read
 
 POLICY_WORDS = {
-    "decide": "It follows its rules again.",
-    "off": "It waits for a new ask.",
-    "last": "It is as it was before.",
+    "follow_rules": "It follows its rules again.",
+    "off": "It stays off until requested anew.",
+    "last": "It returns to its last state.",
 }
 
 
@@ -38,7 +38,7 @@ def trial_rows(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
     rows += [
         TrialRow(
             name=reading_name(plan, probe),
-            rule="A contact says what it says: no fault is seen.",
+            rule="A contact has no valid-reading check, so no sensor fault can be detected.",
             ways=((f"open:{probe}", "Stands open"), (f"closed:{probe}", "Stands closed")),
         )
         for probe in _contacts(plan, load)
@@ -47,7 +47,7 @@ def trial_rows(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
         rows.append(
             TrialRow(
                 name="Its wall switch",
-                rule="It asks by hand, as any hand.",
+                rule="It is a manual override.",
                 ways=(("wall", "Thrown while off"), ("lit", "Thrown while on")),
             )
         )
@@ -58,16 +58,16 @@ def trial_rows(plan: Plan, load: Load) -> tuple[TrialRow, ...]:
             TrialRow(
                 name="The network is gone",
                 rule=f"{names}: nothing is read.",
-                ways=(("network", "Rehearse it"),),
+                ways=(("network", "Try it"),),
             )
         )
-    timed = any(reads_the_clock(plan, claim) for claim in working_claims(plan, load.id))
+    timed = any(reads_the_clock(plan, rule) for rule in working_rules(plan, load.id))
     if timed:
         rows.append(
             TrialRow(
-                name="The clock is not known",
-                rule="Each schedule says what holds then.",
-                ways=(("clock", "Rehearse it"),),
+                name="The clock is not set",
+                rule="Each schedule states whether it is in force then.",
+                ways=(("clock", "Try it"),),
             )
         )
     ways = [("power", "Clock kept")] + ([("dark", "Clock lost")] if timed else [])
@@ -87,13 +87,13 @@ def failing_of(plan: Plan, load: Load, key: str) -> tuple[Failing, str, tuple[st
 
 def _contacts(plan: Plan, load: Load) -> tuple[str, ...]:
     own = own_contacts(plan.loads)
-    found = (
+    probes = (
         probe
-        for claim in working_claims(plan, load.id)
-        if claim.condition is not None
-        for probe in contacts_of(plan, claim.condition)
+        for rule in working_rules(plan, load.id)
+        if rule.condition is not None
+        for probe in contacts_of(plan, rule.condition)
     )
-    return tuple(dict.fromkeys(probe for probe in found if probe not in own))
+    return tuple(dict.fromkeys(probe for probe in probes if probe not in own))
 
 
 def _of_probe(plan: Plan, load: Load, probe: str) -> TrialRow:
@@ -102,7 +102,7 @@ def _of_probe(plan: Plan, load: Load, probe: str) -> TrialRow:
         name=reading_name(plan, probe),
         rule=" ".join(filter(None, (_fault_rule(plan, load, probe), _unwatched(known)))),
         ways=(
-            (f"silent:{probe}", "Falls silent"),
+            (f"silent:{probe}", "No reading"),
             (f"stuck:{probe}", "Stuck"),
             (f"beyond:{probe}", "Out of range"),
         ),
@@ -110,14 +110,18 @@ def _of_probe(plan: Plan, load: Load, probe: str) -> TrialRow:
 
 
 def _unwatched(probe: Probe | None) -> str:
-    return "Nothing watches whether it is stuck." if probe and probe.stuck is None else ""
+    return "No check for a stuck value is set." if probe and probe.stuck is None else ""
 
 
 def _fault_rule(plan: Plan, load: Load, probe: str) -> str:
     rule = fault_rule(plan, load, probe)
-    if rule is None and probe in unspoken_probes(plan, load) and load.silent.each == "rule":
+    if (
+        rule is None
+        and probe in unspoken_probes(plan, load)
+        and load.on_sensor_fault.each == "rule"
+    ):
         words = probe_words(plan, load, probe)
         return f"{words[:1].upper()}{words[1:]}."
     if rule is None:
         return "No fault rule: each condition on it says what it counts as."
-    return f"{rule.words(load)}{', by a claim of its own' if rule.own else ''}."
+    return f"{rule.words(load)}{', by a rule of its own' if rule.own else ''}."

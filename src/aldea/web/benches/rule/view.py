@@ -8,35 +8,27 @@ from aldea.core.base.instants import near, span
 from aldea.core.base.quantities import unit_of
 from aldea.core.devices.finding import Finding
 from aldea.core.engine import layout as lay
-from aldea.core.engine.layout import RANK_CODES, RANK_NAMES
-from aldea.core.plan.document import Claim, Load, Plan, Wanted
+from aldea.core.engine.layout import PRIORITY_CODES, PRIORITY_NAMES
+from aldea.core.plan.document import Load, Plan, Rule, Wanted
 from aldea.core.plan.naming import reading_name
-from aldea.core.plan.reading import probes_of_claim, probes_of_load, working_claims
+from aldea.core.plan.reading import probes_of_load, probes_of_rule, working_rules
 from aldea.core.rehearse.ahead import HangsOn
-from aldea.core.rehearse.foresight import ClaimStand, Standing
+from aldea.core.rehearse.foresight import RuleStand, Standing
 from aldea.core.rehearse.stretches import Stretch, stretch_at
 from aldea.core.words.ahead import ahead_sentence, sooner_sentence
-from aldea.core.words.claims import (
-    clause_of,
-    hand_words,
+from aldea.core.words.distance import rule_distance
+from aldea.core.words.priorities import priority_words
+from aldea.core.words.reasons import asked_by, load_words
+from aldea.core.words.rules import (
     limit_sentences,
+    no_reading_words,
+    override_words,
     return_words,
+    rule_words,
     want_words,
 )
-from aldea.core.words.distance import claim_distance
-from aldea.core.words.reasons import asked_by, load_words
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.window import Window
-
-LEVEL_NAMES = {
-    1: "Safety trip",
-    2: "Interlock",
-    3: "Fault",
-    4: "By hand",
-    5: "Schedule",
-    6: "Demand",
-    7: "Idle",
-}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,31 +36,35 @@ class Slab:
     """One slab of the stack: who says what, whether it is heard, how far it is from speaking."""
 
     key: str
-    rank: int
+    priority: int
     level: str
     text: str
     name: str
     wants: str
     decides: bool
     heard: bool
-    off_for_now: bool
-    said: str
+    disabled: bool
+    effect: str
     basis: str
-    claim: str
+    rule: str
     movable: bool
     under: bool
 
     @property
     def word(self) -> str:
         """What stands at the right of a slab that does not decide."""
-        if self.off_for_now:
-            return "switched off for now"
-        return self.said if not self.heard else f"would want {self.wants}"
+        if self.disabled:
+            return "disabled"
+        return (
+            self.effect
+            if not self.heard
+            else f"requests {self.wants[:1].lower()}{self.wants[1:]}, overruled"
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Progress:
-    """How far the deciding claim has come between its begin and the next change; in percent."""
+    """How far the deciding rule has come between its begin and the next change; in percent."""
 
     share: float
     begun: str
@@ -83,7 +79,7 @@ class RuleView:
     facts: str
     state: str
     on: bool
-    rank: int
+    priority: int
     slabs: tuple[Slab, ...]
     progress: Progress | None
     why: str
@@ -91,7 +87,7 @@ class RuleView:
     sooner: str
     chips: tuple[tuple[str, str], ...]
     limits: tuple[str, ...]
-    hand: str
+    override: str
     back: str
     findings: tuple[tuple[str, Finding], ...]
     drawn: bool
@@ -107,24 +103,24 @@ def make_rule_view(
     findings: Sequence[Finding],
 ) -> RuleView:
     """Everything of one load; without readings or working stage the stack stands as it is told."""
-    timeline = replayed.timeline(load.id) if replayed else []
-    stretch = stretch_at(timeline, window.at_ms) if timeline else None
+    stretches = replayed.stretches(load.id) if replayed else []
+    stretch = stretch_at(stretches, window.at_ms) if stretches else None
     slabs = tuple(_slabs(plan, load, now, stretch))
     words = load_words(stretch, load=load, plan=plan) if stretch else None
     ahead = now.ahead.get(load.id) if now else None
-    over: list[ClaimStand] = []
+    over: list[RuleStand] = []
     if now is not None and stretch is not None:
         over = [
             stand
-            for stand in now.claims.get(load.id, ())
-            if stand.row.rank <= stretch.rank and not stand.heard
+            for stand in now.rules.get(load.id, ())
+            if stand.row.priority <= stretch.priority and not stand.heard
         ]
     return RuleView(
         load=load,
         facts=_facts(plan, load),
         state=words.state if words else "not rehearsed yet",
         on=bool(stretch and stretch.state),
-        rank=stretch.rank if stretch else lay.RANK_REST,
+        priority=stretch.priority if stretch else lay.PRIORITY_DEFAULT,
         slabs=slabs,
         progress=_progress(plan, stretch, now, load, window),
         why=words.why if words else "",
@@ -134,7 +130,7 @@ def make_rule_view(
         sooner=sooner_sentence(plan, load, stretch.state, over) if now and stretch else "",
         chips=tuple(_chips(plan, load, now)),
         limits=tuple(limit_sentences(load)),
-        hand=hand_words(load),
+        override=override_words(load),
         back=return_words(load),
         findings=tuple((f"R{number}", f) for number, f in enumerate(findings, 1)),
         drawn=stretch is not None,
@@ -152,115 +148,114 @@ def _facts(plan: Plan, load: Load) -> str:
     return ", ".join(parts)
 
 
-def _order(plan: Plan, load: Load) -> list[tuple[int, Claim | None, str]]:
-    """All that can speak, strongest first: rank, claim, and the probe of the load's own fault."""
-    claims = plan.claims_of(load.id)
-    rows: list[tuple[int, Claim | None, str]] = [(RANK_CODES[c.rank], c, "") for c in claims]
-    spoken_for = {c.probe for c in working_claims(plan, load.id) if c.rank == "fault"}
-    if load.silent.state != "keep":
+def _order(plan: Plan, load: Load) -> list[tuple[int, Rule | None, str]]:
+    """All rules, highest priority first: priority, rule, the probe of the load's own fault."""
+    rules = plan.rules_of(load.id)
+    rows: list[tuple[int, Rule | None, str]] = [(PRIORITY_CODES[c.priority], c, "") for c in rules]
+    spoken_for = {c.probe for c in working_rules(plan, load.id) if c.priority == "fault"}
+    if load.on_sensor_fault.state != "keep":
         rows += [
-            (lay.RANK_FAULT, None, probe)
+            (lay.PRIORITY_FAULT, None, probe)
             for probe in probes_of_load(plan, load)
             if probe not in spoken_for
         ]
-    rows += [(lay.RANK_HAND, None, ""), (lay.RANK_REST, None, "")]
+    rows += [(lay.PRIORITY_OVERRIDE, None, ""), (lay.PRIORITY_DEFAULT, None, "")]
     return sorted(rows, key=lambda row: row[0])
 
 
 def _slabs(plan: Plan, load: Load, now: Standing | None, stretch: Stretch | None) -> list[Slab]:
     stands = {
-        (stand.row.claim, stand.row.rank, "" if stand.row.claim else stand.row.probe or ""): stand
-        for stand in (now.claims.get(load.id, ()) if now else ())
+        (stand.row.rule, stand.row.priority, "" if stand.row.rule else stand.row.probe or ""): stand
+        for stand in (now.rules.get(load.id, ()) if now else ())
     }
     decider = stretch.decided_by if stretch else None
-    found: list[Slab] = []
+    slabs: list[Slab] = []
     passed = False
-    claims = plan.claims_of(load.id)
-    for rank, claim, probe in _order(plan, load):
-        stand = stands.get((claim.id if claim else None, rank, probe))
+    rules = plan.rules_of(load.id)
+    for priority, rule, probe in _order(plan, load):
+        stand = stands.get((rule.id if rule else None, priority, probe))
         decides = decider is not None and (
-            (decider.claim, decider.rank) == (claim.id if claim else None, rank)
-            and (claim is not None or not probe or decider.probe == probe)
+            (decider.rule, decider.priority) == (rule.id if rule else None, priority)
+            and (rule is not None or not probe or decider.probe == probe)
         )
-        if decides and found and passed:
+        if decides and slabs and passed:
             decides = False
-        level = [c for c in claims if claim is not None and c.rank == claim.rank]
-        found.append(
+        level = [c for c in rules if rule is not None and c.priority == rule.priority]
+        slabs.append(
             Slab(
-                key=claim.id if claim else probe or RANK_NAMES[rank],
-                rank=rank,
-                level=LEVEL_NAMES[rank],
-                text=_text(plan, load, rank, claim, probe, stretch if decides else None),
-                name=claim.name if claim else "",
-                wants=_wants(load, rank, claim),
+                key=rule.id if rule else probe or PRIORITY_NAMES[priority],
+                priority=priority,
+                level=priority_words(priority).capitalize(),
+                text=_text(plan, load, priority, rule, probe, stretch if decides else None),
+                name=rule.name if rule else "",
+                wants=_wants(load, priority, rule),
                 decides=decides,
-                heard=_heard(rank, stand, now, load),
-                off_for_now=claim.off_for_now if claim else False,
-                said=_said(plan, load, now, claim, stand, rank, probe),
-                basis=claim.basis if claim else "stated",
-                claim=claim.id if claim else "",
+                heard=_is_active(priority, stand, now, load),
+                disabled=rule.disabled if rule else False,
+                effect=_distance_words(plan, load, now, rule, stand, priority, probe),
+                basis=rule.basis if rule else "entered",
+                rule=rule.id if rule else "",
                 movable=len(level) > 1,
                 under=passed,
             )
         )
         passed = passed or decides
-    return found
+    return slabs
 
 
-def _heard(rank: int, stand: ClaimStand | None, now: Standing | None, load: Load) -> bool:
-    if rank == lay.RANK_REST:
+def _is_active(priority: int, stand: RuleStand | None, now: Standing | None, load: Load) -> bool:
+    if priority == lay.PRIORITY_DEFAULT:
         return True
-    if rank == lay.RANK_HAND:
+    if priority == lay.PRIORITY_OVERRIDE:
         return bool(now and now.hands.get(load.id))
     return stand is not None and (stand.heard or stand.tripped)
 
 
 def _text(
-    plan: Plan, load: Load, rank: int, claim: Claim | None, probe: str, stretch: Stretch | None
+    plan: Plan, load: Load, priority: int, rule: Rule | None, probe: str, stretch: Stretch | None
 ) -> str:
-    if claim is not None:
-        joined = "from when" if claim.want == "pulse" else "while"
-        return f"{want_words(claim, load)} {joined} {clause_of(plan, claim)}"
-    if rank == lay.RANK_HAND:
+    if rule is not None:
+        return rule_words(plan, rule)
+    if priority == lay.PRIORITY_OVERRIDE:
         if stretch is not None and stretch.author:
             return asked_by(stretch.author)
-        return "When a person asks"
-    if rank == lay.RANK_FAULT:
-        after = f" for {span(load.silent.after_s)}" if load.silent.after_s else ""
-        return f"{_wants(load, rank, claim)} while {reading_name(plan, probe)} is lost{after}"
-    return f"{_wants(load, rank, claim)} when nobody asks"
+        return "No manual override"
+    if priority == lay.PRIORITY_FAULT:
+        lost = no_reading_words(reading_name(plan, probe), load.on_sensor_fault.after_s)
+        return f"{_wants(load, priority, rule)} when {lost}"
+    return _wants(load, priority, rule)
 
 
-def _wants(load: Load, rank: int, claim: Claim | None) -> str:
-    if claim is not None:
-        return want_words(claim, load)
-    if rank == lay.RANK_FAULT:
-        return want_words(Wanted(want="on" if load.silent.state == "on" else "off"), load)
-    if rank == lay.RANK_HAND:
-        return "what was asked"
-    return want_words(load.idle, load)
+def _wants(load: Load, priority: int, rule: Rule | None) -> str:
+    if rule is not None:
+        return want_words(rule, load)
+    if priority == lay.PRIORITY_FAULT:
+        return want_words(Wanted(want="on" if load.on_sensor_fault.state == "on" else "off"), load)
+    if priority == lay.PRIORITY_OVERRIDE:
+        return "as overridden"
+    return want_words(load.default_state, load)
 
 
-def _said(
+def _distance_words(
     plan: Plan,
     load: Load,
     now: Standing | None,
-    claim: Claim | None,
-    stand: ClaimStand | None,
-    rank: int,
+    rule: Rule | None,
+    stand: RuleStand | None,
+    priority: int,
     probe: str,
 ) -> str:
     if now is None:
         return ""
-    if claim is not None and stand is not None:
+    if rule is not None and stand is not None:
         if stand.tripped:
-            return "tripped, until a person resets it"
-        return claim_distance(plan, now, claim, stand.node)
-    if rank == lay.RANK_HAND:
-        return "somebody asked" if now.hands.get(load.id) else "nobody asked"
-    if rank == lay.RANK_FAULT and probe in now.quality:
+            return "tripped: a person must reset it"
+        return rule_distance(plan, now, rule, stand.node)
+    if priority == lay.PRIORITY_OVERRIDE:
+        return "override active" if now.hands.get(load.id) else "no override"
+    if priority == lay.PRIORITY_FAULT and probe in now.quality:
         ago = (now.at_ms - now.good_ms[probe]) / 1000
-        return f"last good {span(ago)} ago" if 0 <= ago < 10**7 else "no reading yet"
+        return f"last valid {span(ago)} ago" if 0 <= ago < 10**7 else "never read"
     return ""
 
 
@@ -284,12 +279,12 @@ def _progress(
 
 
 def _chips(plan: Plan, load: Load, now: Standing | None) -> list[tuple[str, str]]:
-    """The readings that its claims look at, as they are at the instant."""
+    """The readings that its rules look at, as they are at the instant."""
     if now is None:
         return []
-    found: list[tuple[str, str]] = []
+    chips: list[tuple[str, str]] = []
     probes = dict.fromkeys(
-        probe for claim in working_claims(plan, load.id) for probe in probes_of_claim(plan, claim)
+        probe for rule in working_rules(plan, load.id) for probe in probes_of_rule(plan, rule)
     )
     for probe_id in list(probes)[:4]:
         probe = plan.probe(probe_id)
@@ -298,5 +293,5 @@ def _chips(plan: Plan, load: Load, now: Standing | None) -> list[tuple[str, str]
         row = now.compiled.probe_ids.index(probe_id)
         good = now.quality[probe_id] == lay.GOOD
         value = f"{figure(float(now.values[row]))} {unit_of(probe.quantity)}" if good else "lost"
-        found.append((probe.name, value.strip()))
-    return found
+        chips.append((probe.name, value.strip()))
+    return chips

@@ -32,7 +32,7 @@ def without_fields(
     options: Options = tuple(WORDS.items())
     value: str = condition.without_reading if condition else "keep"
     if usual is not None:
-        options = (("usual", f"as usual here: {_words(usual)}"), *options)
+        options = (("usual", f"as is usual here: {_words(usual)}"), *options)
         value = condition.without_reading if condition else "usual"
     value = typed.get(name, value)
     fields = [choice(name, "Without a reading it", value, options, remade=True)]

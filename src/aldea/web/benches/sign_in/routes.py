@@ -167,8 +167,8 @@ def _account_page(
 def account(request: Request, state: State, visitor: SignedIn) -> Response:
     """What is one's own: the password, and the browsers one is signed in at."""
     done = {"password": "The password is changed, and every other browser is signed out."}
-    said = done.get(request.query_params.get("done", ""), "")
-    return _account_page(request, state, visitor, done=said)
+    words = done.get(request.query_params.get("done", ""), "")
+    return _account_page(request, state, visitor, done=words)
 
 
 @router.post("/account/password", max_body_size=SIGN_IN_BYTES)

@@ -1,4 +1,4 @@
-"""The Tune bench: marks on the trace, what they cost, and keeping them."""
+"""The Tune bench: thresholds on the trace, what they cost, and keeping them."""
 
 from pathlib import Path
 
@@ -13,9 +13,9 @@ BENCH = Bench(
     digit="4",
     path="/tune",
     part="measure",
-    on_phone="Made for a wider screen, where the marks are dragged. Here they are typed.",
+    on_phone="Made for a wider screen, where the thresholds are dragged. Here they are typed.",
     keys=(
-        Key(key="K", does="keep in draft"),
+        Key(key="K", does="save in draft"),
         Key(key="arrows", does="a rider by 0.1, with Shift by 1.0"),
     ),
     views=("/tune/dehumidifier",),

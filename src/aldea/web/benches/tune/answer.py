@@ -1,4 +1,4 @@
-"""What the marks of the Tune bench come to: costs, lanes, notes; all of it changes with them."""
+"""What the thresholds of the Tune bench result in: costs, lanes, notes; all change with them."""
 
 import math
 from dataclasses import dataclass
@@ -10,21 +10,21 @@ from aldea.core.base.figures import figure, short, years
 from aldea.core.base.instants import MS_PER_HOUR, near
 from aldea.core.base.quantities import unit_of
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Claim, Load, Plan
+from aldea.core.plan.document import Load, Plan, Rule
 from aldea.core.plan.tuning import Tuning
 from aldea.core.rehearse.consequence import Consequence
 from aldea.core.rehearse.faults import Faults
 from aldea.core.rehearse.recorded import Recorded
 from aldea.core.rehearse.rehearsal import Rehearsal, quality_spans
+from aldea.core.words.clauses import QUALITY_WORDS
 from aldea.core.words.recorded import recorded_words
 from aldea.core.words.verdicts import Verdict, tune_verdict
 from aldea.web.shell.lanes import Block, drawn, lane_blocks
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.window import Window
 
-OFF_PAST_LIMIT = "Past the limit, off, h/week"
+OFF_PAST_LIMIT = "Above limit while off, h/week"
 CUT, SILENCE = ("p0", 0.45), ("fault-put", 0.9)  # pattern and opacity of a fault on the plot
-QUALITY_WORDS = {"stale": "silent", "range": "out of its range", "jump": "jumped"}
 MOST_FAULTS = 3  # told in words under the lanes
 
 
@@ -41,11 +41,11 @@ class Cost:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BandUse:
-    """A band of a load beside its others: its marks, how often it began it, how long it decided."""
+    """A band beside the others of its load: thresholds, how often it began, how long it decided."""
 
-    claim: str
+    rule: str
     name: str
-    marks: str
+    thresholds: str
     starts_per_day: str
     hours_per_day: str
 
@@ -63,7 +63,7 @@ class FaultBand:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TuneAnswer:
-    """What the marks come to; everything here changes while they are dragged."""
+    """What the thresholds come to; everything here changes while they are dragged."""
 
     verdict: Verdict
     days: str
@@ -73,10 +73,10 @@ class TuneAnswer:
     width_note: str
     draft_lane: Markup
     running_lane: Markup
-    draft_marks: str
-    running_marks: str
-    draft_closings: str
-    running_closings: str
+    draft_thresholds: str
+    running_thresholds: str
+    draft_starts: str
+    running_starts: str
     shade: tuple[Block, ...]
     faults: tuple[FaultBand, ...]
 
@@ -84,14 +84,14 @@ class TuneAnswer:
     def fault_words(self) -> tuple[str, ...]:
         """The first of them in words, and how many more there are."""
         more = len(self.faults) - MOST_FAULTS
-        told = tuple(fault.text for fault in self.faults[:MOST_FAULTS])
-        return (*told, f"and {more} more") if more > 0 else told
+        texts = tuple(fault.text for fault in self.faults[:MOST_FAULTS])
+        return (*texts, f"and {more} more") if more > 0 else texts
 
     @property
     def lanes_words(self) -> str:
         """What both lanes show, for those who do not see them."""
-        running = f", revision {self.running_closings}" if self.running_marks else ""
-        return f"On and off in the window: draft {self.draft_closings}{running}"
+        running = f", revision {self.running_starts}" if self.running_thresholds else ""
+        return f"On and off in the window: draft {self.draft_starts}{running}"
 
 
 def _bars(running: float, draft: float) -> tuple[float, float]:
@@ -116,7 +116,7 @@ def _figure(label: str, value: float) -> str:
 
 def _costs(band: Band, running: Consequence | None, draft: Consequence) -> list[Cost]:
     rows = [
-        ("Closings a day", "closings_per_day"),
+        ("Starts a day", "starts_per_day"),
         ("On, hours a day", "on_hours_per_day"),
         (OFF_PAST_LIMIT, "unanswered_hours_per_week"),
         ("Relay life, years", "relay_years"),
@@ -131,7 +131,7 @@ def _costs(band: Band, running: Consequence | None, draft: Consequence) -> list[
 def tune_answer(
     *,
     plan: Plan,
-    claim: Claim,
+    rule: Rule,
     load: Load,
     window: Window,
     shown: Replayed,
@@ -142,13 +142,13 @@ def tune_answer(
     running_tuning: Tuning | None,
     faults: Faults,
 ) -> TuneAnswer:
-    """Everything that follows from the marks. Figures are without the faults put in."""
-    band = claim.band
+    """Everything that follows from the thresholds. Figures are without the faults put in."""
+    band = rule.band
     probe = plan.probe(band.probe)
     unit = unit_of(probe.quantity) if probe else ""
     edge = probe.calibration.expanded_uncertainty if probe else 0.0
     can_tell = 2 * edge
-    width = abs(band.on - band.off)
+    width = abs(band.on_threshold - band.off_threshold)
     total = draft_sum.beyond_hours_per_week
     word = "above" if band.direction == "rising" else "below"
     note = load.relay.basis + "." if load.relay.basis else ""
@@ -157,7 +157,7 @@ def tune_answer(
             f"The recorded room was {figure(total)} h a week {word} "
             f"{short(band.limit.value)} {unit}. {note}"
         )
-    blocks = lane_blocks(shown.timeline(load.id), window)
+    blocks = lane_blocks(shown.stretches(load.id), window)
     return TuneAnswer(
         verdict=tune_verdict(
             load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=can_tell
@@ -168,13 +168,15 @@ def tune_answer(
         note=note.strip(),
         width_note=_width_note(width, can_tell, edge, unit),
         draft_lane=drawn(blocks),
-        running_lane=drawn(lane_blocks(running.timeline(load.id), window)) if running else Markup(),
-        draft_marks=f"{short(band.on)} / {short(band.off)}",
-        running_marks=f"{short(running_tuning.on)} / {short(running_tuning.off)}"
+        running_lane=drawn(lane_blocks(running.stretches(load.id), window))
+        if running
+        else Markup(),
+        draft_thresholds=f"{short(band.on_threshold)} / {short(band.off_threshold)}",
+        running_thresholds=f"{short(running_tuning.on)} / {short(running_tuning.off)}"
         if running_tuning
         else "",
-        draft_closings=_closings(shown, load.id, window),
-        running_closings=_closings(running, load.id, window) if running else "",
+        draft_starts=_starts(shown, load.id, window),
+        running_starts=_starts(running, load.id, window) if running else "",
         shade=tuple(block for block in blocks if block.height > 6) if window.hours <= 48 else (),
         faults=tuple(_fault_bands(plan, shown.of(load.id), window, faults, band.probe)),
     )
@@ -182,25 +184,25 @@ def tune_answer(
 
 def _bands(plan: Plan, load: Load, shown: Replayed, recorded: Recorded) -> tuple[BandUse, ...]:
     """What each band of a load did; of one alone nothing is said."""
-    claims = plan.bands_of(load.id)
-    if len(claims) < 2 or not recorded.days:
+    rules = plan.bands_of(load.id)
+    if len(rules) < 2 or not recorded.days:
         return ()
     rows = []
-    for claim in claims:
-        probe = plan.probe(claim.band.probe)
+    for rule in rules:
+        probe = plan.probe(rule.band.probe)
         own = [
             (s.start_ms, s.end_ms, s.cause_ms == s.start_ms)
-            for s in shown.timeline(load.id)
-            if s.state and s.decided_by is not None and s.decided_by.claim == claim.id
+            for s in shown.stretches(load.id)
+            if s.state and s.decided_by is not None and s.decided_by.rule == rule.id
         ]
         spans = np.array([row[:2] for row in own], dtype=np.int64).reshape(-1, 2)
         began = np.array([row[0] for row in own if row[2]], dtype=np.int64)
-        marks = f"{short(claim.band.on)} / {short(claim.band.off)}"
+        thresholds = f"{short(rule.band.on_threshold)} / {short(rule.band.off_threshold)}"
         rows.append(
             BandUse(
-                claim=claim.id,
-                name=f"{probe.name if probe else claim.band.probe}",
-                marks=f"{marks} {unit_of(probe.quantity) if probe else ''}".strip(),
+                rule=rule.id,
+                name=f"{probe.name if probe else rule.band.probe}",
+                thresholds=f"{thresholds} {unit_of(probe.quantity) if probe else ''}".strip(),
                 starts_per_day=figure(len(recorded.holds(began)) / recorded.days),
                 hours_per_day=figure(recorded.within(spans) / MS_PER_HOUR / recorded.days),
             )
@@ -211,35 +213,33 @@ def _bands(plan: Plan, load: Load, shown: Replayed, recorded: Recorded) -> tuple
 def _width_note(width: float, can_tell: float, edge: float, unit: str) -> str:
     if width < can_tell:
         return (
-            f"Width {figure(width)} {unit}: under the {figure(can_tell)} that a probe of "
-            f"±{figure(edge)} can tell apart. Widen it to {figure(can_tell)} or calibrate better."
+            f"Hysteresis {figure(width)} {unit}: below 2 U = {figure(can_tell)} "
+            f"(U = {figure(edge)}). Widen it to {figure(can_tell)}, or calibrate."
         )
-    return f"Width {figure(width)} {unit}; the probe can tell {figure(can_tell)} apart."
+    return f"Hysteresis {figure(width)} {unit}; 2 U = {figure(can_tell)}."
 
 
-def _closings(replayed: Replayed | None, load: str, window: Window) -> str:
-    timeline = replayed.timeline(load) if replayed else []
+def _starts(replayed: Replayed | None, load: str, window: Window) -> str:
+    stretches = replayed.stretches(load) if replayed else []
     before = 0
     count = 0
-    for stretch in timeline:
+    for stretch in stretches:
         if stretch.state and not before and window.start_ms <= stretch.start_ms < window.end_ms:
             count += 1
         before = stretch.state
-    return f"{count} closing{'' if count == 1 else 's'}"
+    return f"{count} start{'' if count == 1 else 's'}"
 
 
 def _fault_bands(
     plan: Plan, shown: Rehearsal | None, window: Window, faults: Faults, probe: str
 ) -> list[FaultBand]:
     zone = plan.house.time_zone
-    spans = [(a, b, "probe silent, put in", SILENCE) for p, a, b in faults.silences if p == probe]
-    spans += [(a, b, "power cut, put in", CUT) for a, b in faults.cuts]
+    spans = [(a, b, "no reading, added", SILENCE) for p, a, b in faults.silences if p == probe]
+    spans += [(a, b, "power cut, added", CUT) for a, b in faults.cuts]
     put_in = [(a, b) for a, b, _, _ in spans]
     for start_ms, end_ms, quality in quality_spans(shown, probe) if shown else ():
         if not any(start_ms < b and end_ms > a for a, b in put_in):
-            spans.append(
-                (start_ms, end_ms, f"recorded: {QUALITY_WORDS.get(quality, quality)}", SILENCE)
-            )
+            spans.append((start_ms, end_ms, f"recorded: {QUALITY_WORDS[quality]}", SILENCE))
     bands: list[FaultBand] = []
     for start_ms, end_ms, text, (fill, opacity) in spans:
         if end_ms <= window.start_ms or start_ms >= window.end_ms:

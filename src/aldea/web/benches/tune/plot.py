@@ -1,11 +1,11 @@
-"""The trace and the band rule of the Tune bench: what stays while the marks move."""
+"""The trace and the band rule of the Tune bench: what stays while the thresholds move."""
 
 from dataclasses import dataclass
 
 from aldea.core.base.figures import short
 from aldea.core.base.quantities import QUANTITIES, unit_of
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Claim, Plan, Probe
+from aldea.core.plan.document import Plan, Probe, Rule
 from aldea.core.plan.tuning import Tuning
 from aldea.core.readings.trace import Trace
 from aldea.web.shell.plot import Scale, density_path, round_range, trace_path
@@ -34,7 +34,7 @@ class RuleTick:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rider:
-    """A mark on the rule, with a head that points away from the other one; px."""
+    """A threshold on the rule, with a head that points away from the other one; px."""
 
     name: str
     label: str
@@ -47,7 +47,7 @@ class Rider:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TunePlot:
-    """What stays while the marks move: trace, axes, overview."""
+    """What stays while the thresholds move: trace, axes, overview."""
 
     probe: Probe
     unit: str
@@ -75,29 +75,31 @@ class TunePlot:
 
 def tune_plot(
     plan: Plan,
-    claim: Claim,
+    rule: Rule,
     whole: Replayed,
     trace: Trace,
     window: Window,
     running: Tuning | None,
     picture: Picture,
 ) -> TunePlot:
-    """Draw the calibrated `trace` of a claim's probe in the window, and its whole length above.
+    """Draw the calibrated `trace` of a rule's probe in the window, and its whole length above.
 
-    `picture` remembers what is drawn. `running` are the marks of the newest revision.
+    `picture` remembers what is drawn. `running` are the thresholds of the newest revision.
     """
-    band = claim.band
+    band = rule.band
     probe = plan.probe(band.probe)
     if probe is None:  # a checked plan has it
         raise KeyError(band.probe)
     part = trace.between(window.start_ms, window.end_ms)
     shown = probe.calibration.over((part if len(part) else trace).raw)
     step = QUANTITIES[probe.quantity].rule_step
-    marks = [band.on, band.off] + ([band.limit.value] if band.limit else [])
+    thresholds = [band.on_threshold, band.off_threshold] + (
+        [band.limit.value] if band.limit else []
+    )
     edge = probe.calibration.expanded_uncertainty
     low, high = round_range(
-        min(float(shown.min()), *(m - edge for m in marks)),
-        max(float(shown.max()), *(m + edge for m in marks)),
+        min(float(shown.min()), *(m - edge for m in thresholds)),
+        max(float(shown.max()), *(m + edge for m in thresholds)),
         at_least=4 * step,
         step=step,
     )
@@ -151,7 +153,7 @@ def tune_plot(
 
 
 def _riders(band: Band, y: Scale) -> tuple[Rider, ...]:
-    upper = max(band.on, band.off)
+    upper = max(band.on_threshold, band.off_threshold)
     return tuple(
         Rider(
             name=name,
@@ -163,8 +165,8 @@ def _riders(band: Band, y: Scale) -> tuple[Rider, ...]:
             ink=ink,
         )
         for name, label, value, fill, ink in (
-            ("on", "On", band.on, "demand", "on-lit"),
-            ("off", "Off", band.off, "lit", "ink"),
+            ("on", "On", band.on_threshold, "demand", "on-lit"),
+            ("off", "Off", band.off_threshold, "lit", "ink"),
         )
     )
 
@@ -197,10 +199,10 @@ def _limit_words(band: Band, unit: str) -> str:
 
 def _basis(probe: Probe) -> str:
     if probe.calibration.basis == "carried":
-        return "carried from a sister, not proven here"
+        return "taken from an identical probe, not verified here"
     if probe.calibration.basis == "certificate":
         return f"certificate {probe.calibration.certificate}"
-    return "stated, not measured"
+    return "entered, not measured"
 
 
 def _rule_ticks(y: Scale, step: float) -> list[RuleTick]:

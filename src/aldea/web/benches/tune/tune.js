@@ -2,7 +2,7 @@
 
 import { $, $$, figure } from "/static/scripts/dom.js";
 
-const MARKS = ["on", "off"];
+const THRESHOLDS = ["on", "off"];
 
 export const number = (text) => Number(text.trim().replace("−", "-").replace(",", "."));
 
@@ -17,7 +17,7 @@ export function scaleOf({ yLow, yHigh, pLow, pHigh }) {
   };
 }
 
-// A mark where a rider may stand: tenths, as they are typed.
+// A threshold where a rider may stand: tenths, as they are typed.
 export const rounded = (value) => (Math.round(value * 10) / 10).toString();
 
 function begin(bench) {
@@ -30,7 +30,7 @@ function begin(bench) {
     const text = form.elements[name].value;
     const value = number(text);
     if (!Number.isFinite(value) || text.trim() === "") return;
-    const rider = $(`[data-mark=${name}]`);
+    const rider = $(`[data-threshold=${name}]`);
     const y = scale.inside(scale.pixel(value));
     rider.setAttribute("transform", `translate(0 ${y})`);
     $("[data-figure]", rider).textContent = figure(value);
@@ -53,7 +53,7 @@ function begin(bench) {
   }
 
   function take(rider, event) {
-    const name = rider.dataset.mark;
+    const name = rider.dataset.threshold;
     event.preventDefault();
     rider.focus();
     rider.setPointerCapture(event.pointerId);
@@ -64,7 +64,7 @@ function begin(bench) {
   }
 
   for (const rider of $$(".rider")) {
-    const name = rider.dataset.mark;
+    const name = rider.dataset.threshold;
     rider.addEventListener("pointerdown", (event) => take(rider, event));
     rider.addEventListener("keydown", (event) => {
       const step = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
@@ -73,9 +73,25 @@ function begin(bench) {
       set(name, number(form.elements[name].value) + step * (event.shiftKey ? 1 : 0.1));
     });
   }
-  form.addEventListener("input", () => MARKS.forEach(draw));
-  MARKS.forEach(draw);
+  form.addEventListener("input", () => THRESHOLDS.forEach(draw));
+  THRESHOLDS.forEach(draw);
+}
+
+// What is read aloud while thresholds are moved: the verdict, once they have stood still.
+const STILL_MS = 1500;
+
+export function spokenLater(read, say, still = STILL_MS) {
+  let waiting = 0;
+  return () => {
+    clearTimeout(waiting);
+    waiting = setTimeout(() => say(read()), still);
+  };
 }
 
 const bench = $("#tune");
-if (bench) begin(bench);
+if (bench) {
+  begin(bench);
+  const say = (words) => { $("#spoken").textContent = words; };
+  const later = spokenLater(() => $("#verdict .say").textContent.replace(/\s+/g, " ").trim(), say);
+  document.addEventListener("htmx:afterSettle", (event) => { if (event.target.closest?.("#verdict, #costs")) later(); });
+}

@@ -7,7 +7,7 @@ from fastapi.responses import RedirectResponse
 
 from aldea.web.shell.access import HouseAccess
 from aldea.web.shell.drafts import Change, edit_draft, version_of
-from aldea.web.shell.page import OpenHouse, rail_now, render_bench
+from aldea.web.shell.page import OpenHouse, render_bench, timeline_now
 from aldea.web.shell.state import AppState
 
 PAGES = (
@@ -15,7 +15,7 @@ PAGES = (
     ("circuits", "/circuits", "Circuits"),
     ("controls", "/controls", "Controls"),
     ("boards", "/boards", "Boards"),
-    ("parts", "/parts", "To buy"),
+    ("parts", "/parts", "Parts to order"),
 )
 
 
@@ -28,7 +28,7 @@ def wire_sub_page(
         template,
         opened,
         current="wire",
-        rail=rail_now(request, state, opened),
+        timeline=timeline_now(request, state, opened),
         pages=PAGES,
         page_now=now,
         version=opened.draft.version,

@@ -7,7 +7,7 @@ from pathlib import Path
 from fastapi import APIRouter, Request, Response
 
 from aldea.web.shell.access import MemberAccess, State
-from aldea.web.shell.page import open_house_of, rail_now, render_bench
+from aldea.web.shell.page import open_house_of, render_bench, timeline_now
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 GLOSSARY = Path(__file__).parents[5] / "docs" / "glossary.md"
@@ -30,6 +30,6 @@ def words(request: Request, state: State, access: MemberAccess) -> Response:
         "words/words.html",
         opened,
         current="",
-        rail=rail_now(request, state, opened),
+        timeline=timeline_now(request, state, opened),
         words=glossary(),
     )

@@ -14,7 +14,7 @@ from aldea.core.devices.sensors.models import SENSOR_FACTS, several_of, ways_to_
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.defaults import new_probe
 from aldea.core.plan.document import Load, Plan, Probe
-from aldea.core.plan.one_part import could_join, lead_of, sisters_of
+from aldea.core.plan.one_part import could_join, lead_of, others_of_part
 from aldea.core.plan.panel import RelayOutput
 from aldea.web.shell.form_fields import (
     STAGES,
@@ -47,33 +47,33 @@ def asked_fields(
 
     Of probes only those that measure what `told_by` says are offered, and the one that is chosen.
     """
-    for key, asked in asks.items():
+    for key, fields in asks.items():
         value = getattr(figures, key)
-        if asked.write is not None:
+        if fields.write is not None:
             yield Field(
                 name=key,
-                label=asked.label,
-                value=asked.write(value),
-                note=asked.note,
-                read=asked.read,
-                example=asked.example,
+                label=fields.label,
+                value=fields.write(value),
+                note=fields.note,
+                read=fields.read,
+                example=fields.example,
             )
-        elif asked.probes:
+        elif fields.probes:
             fit = [p for p in plan.probes if p.quantity == told_by.get(key, p.quantity)]
             fit += [p for p in plan.probes if p.id == value and p not in fit]
-            yield choice(key, asked.label, value, named(fit, asked.probes), asked.note)
-        elif asked.options:
-            yield choice(key, asked.label, value, asked.options, asked.note)
+            yield choice(key, fields.label, value, named(fit, fields.probes), fields.note)
+        elif fields.options:
+            yield choice(key, fields.label, value, fields.options, fields.note)
         else:
-            yield number(figures, key, asked.label, asked.unit, note=asked.note)
+            yield number(figures, key, fields.label, fields.unit, note=fields.note)
 
 
 def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
     """The form of a probe: what it is, how it is made, when its readings are believed."""
-    made: str = probe.sensor.kind if probe.sensor else ""
+    shown_kind: str = probe.sensor.kind if probe.sensor else ""
     if probe.part_with is not None:
-        made = f"{PART_OF}{probe.part_with}"
-    sisters = sisters_of(plan, probe)
+        shown_kind = f"{PART_OF}{probe.part_with}"
+    others = others_of_part(plan, probe)
     measures = tuple((key, facts.name) for key, facts in QUANTITIES.items())
     rows = [
         text("name", "Name", probe.name),
@@ -82,8 +82,8 @@ def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
     ]
     if plan.probe(probe.id) is None and (offered := several_of(probe.quantity)):
         options = (("", "this alone"), *((one.key, one.name) for one in offered))
-        rows.append(choice("several", "Its part gives", "", options))
-    rows.append(choice("sensor_kind", "Made as", made, _ways(plan, probe), remade=True))
+        rows.append(choice("several", "New reading every", "", options))
+    rows.append(choice("sensor_kind", "Made as", shown_kind, _ways(plan, probe), remade=True))
     if probe.part_with is None:
         rows += [
             *cable_fields(probe),
@@ -92,8 +92,8 @@ def probe_groups(plan: Plan, probe: Probe) -> tuple[Group, ...]:
         ]
     rows.append(choice("stage", "Stage", probe.stage, STAGES))
     title = "Probe"
-    if sisters:
-        title = f"Probe; one part with {' and '.join(one.name for one in sisters)}"
+    if others:
+        title = f"Probe; one part with {' and '.join(one.name for one in others)}"
     groups = [Group(title=title, fields=tuple(rows))]
     device = sensor_device(probe)
     if device is not None and probe.sensor is not None:
@@ -127,9 +127,9 @@ def _feeders(plan: Plan) -> Options:
 
 def _ways(plan: Plan, probe: Probe) -> Options:
     """The ways to make a probe of its quantity, and the parts of others that give it too."""
-    made = probe.sensor.kind if probe.sensor else ""
+    own_kind = probe.sensor.kind if probe.sensor else ""
     offered = [facts.kind for facts in ways_to_measure(probe.quantity)]
-    kinds = dict.fromkeys((*offered, *((made,) if made else ())))
+    kinds = dict.fromkeys((*offered, *((own_kind,) if own_kind else ())))
     joins = {one.id: one.name for one in could_join(plan, probe)}
     if probe.part_with is not None:
         joins[probe.part_with] = lead_of(plan, probe).name
@@ -158,11 +158,11 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
     stuck = probe.stuck
     return (
         Group(
-            title="When a reading is believed",
+            title="Validity of a reading",
             fields=(
                 figure_of("reading_interval_s", "Read every", "s"),
                 figure_of("stale_after_s", "Silent after", "s"),
-                figure_of("good_run", "Good again after", "readings"),
+                figure_of("good_run", "Valid again after", "readings"),
                 figure_of("resolution", "Resolution", unit),
                 Field(
                     name="stuck_after_s",
@@ -187,7 +187,7 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
             ),
         ),
         Group(
-            title="How readings are smoothed",
+            title="Smoothing",
             fields=(
                 _optional(
                     "smoothing_s",
@@ -211,7 +211,7 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
                 ),
                 _optional(
                     "jump_per_s",
-                    "Not believed if faster than",
+                    "Implausible when faster than",
                     None if probe.jump is None else probe.jump.per_s,
                     f"{unit}/s" if unit else "a second",
                     1e9,
@@ -226,7 +226,7 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
                 # a sensor may have a warm-up of its own, under the plan's name
                 _optional(
                     "probe_warm_up_s",
-                    "Not believed at first for",
+                    "Warm-up time",
                     probe.warm_up_s or None,
                     "s",
                     1e6,
@@ -234,7 +234,7 @@ def _quality(probe: Probe) -> tuple[Group, ...]:
             ),
         ),
         Group(
-            title="What a reading can be at all",
+            title="Possible readings",
             fields=(
                 number(
                     probe.range, "low", "From", unit, note="default" if same_range else usual_range
@@ -281,7 +281,7 @@ def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
             choice("place", "Is in", load.place, places(plan)),
             choice("kind", "Kind", load.kind, tuple((f.kind, f.name) for f in LOADS), remade=True),
             choice("load_class", "Class", load.load_class, classes),
-            choice("nature", "It is a", load.nature, tuple(NATURES.items())),
+            choice("nature", "Load type", load.nature, tuple(NATURES.items())),
             number(load, "power_w", "Power", "W"),
             *_fed(plan, load),
             number(load, "cable_m", "Cable", "m"),
@@ -290,7 +290,7 @@ def load_groups(plan: Plan, load: Load) -> tuple[Group, ...]:
     )
     wear = Group(
         title="Its contact",
-        fields=(number(load.relay, "rated_closings", "Rated for", "closings"),),
+        fields=(number(load.relay, "rated_cycles", "Rated for", "cycles"),),
         inside="relay",
     )
     if load.figures is None:

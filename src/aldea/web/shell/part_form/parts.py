@@ -11,9 +11,9 @@ from aldea.core.base.figures import short
 from aldea.core.devices.loads.registry import load_device
 from aldea.core.devices.sensors.contact.device import ContactDevice
 from aldea.core.plan.board_types import board_types
+from aldea.core.plan.controls import USUAL_MEANING, Control
 from aldea.core.plan.defaults import PLACES, place_figures
 from aldea.core.plan.document import House, Place, Plan, WallType
-from aldea.core.plan.hands import USUAL_MEANING, Control
 from aldea.core.plan.panel import Board, RelayOutput, Supply
 from aldea.core.wiring.circuits import PRESSED
 from aldea.web.shell.form_fields import (
@@ -44,12 +44,12 @@ MEANINGS = {
     "toggle": "each change toggles",
 }
 AT_BOOT: Options = (
-    ("as_it_stands", "its position holds"),
-    ("nothing", "nothing until it is moved"),
+    ("as_it_stands", "its position is in effect"),
+    ("nothing", "no effect until it is moved"),
 )
 AFTER_OTHER: Options = (
-    ("when_moved", "it holds again when it is moved"),
-    ("at_once", "it holds at once"),
+    ("when_moved", "in effect again when it is moved"),
+    ("at_once", "in effect at once"),
 )
 OUTPUTS: Options = (
     ("high", "drives high while touched"),
@@ -70,7 +70,7 @@ KIND_NAMES = {
 
 def groups_of(plan: Plan, kind: str, part: Any) -> tuple[Group, ...]:
     """The form of a part, as groups of fields."""
-    made: dict[str, Callable[[Plan, Any], tuple[Group, ...]]] = {
+    readers: dict[str, Callable[[Plan, Any], tuple[Group, ...]]] = {
         "house": _house,
         "place": _place,
         "probe": probe_groups,
@@ -80,7 +80,7 @@ def groups_of(plan: Plan, kind: str, part: Any) -> tuple[Group, ...]:
         "supply": _supply,
         "relay": _relay,
     }
-    return made[kind](plan, part)
+    return readers[kind](plan, part)
 
 
 def _house(_plan: Plan, house: House) -> tuple[Group, ...]:
@@ -138,7 +138,7 @@ def _place(plan: Plan, place: Place) -> tuple[Group, ...]:
                 number(place, "top_level", "Up to level"),
                 number(place, "from_m", "Wall from", "m"),
                 number(place, "to_m", "to", "m"),
-                choice("within", "Inside", place.within, named(others, "stands by itself")),
+                choice("within", "Inside", place.within, named(others, "its own part")),
                 people,
             ),
         ),
@@ -184,7 +184,7 @@ def _control(plan: Plan, control: Control) -> tuple[Group, ...]:
         options = (("", f"default: {usual}"), *MEANINGS.items())
         rows.append(choice("means", "What counts", control.means, options))
         if control.meaning == "position":
-            rows.append(choice("at_boot", "When the panel starts", control.at_boot, AT_BOOT))
+            rows.append(choice("at_boot", "At power-up", control.at_boot, AT_BOOT))
             rows.append(
                 choice("after_other", "After another way acted", control.after_other, AFTER_OTHER)
             )
@@ -203,14 +203,14 @@ def _control(plan: Plan, control: Control) -> tuple[Group, ...]:
 def _board(plan: Plan, board: Board) -> tuple[Group, ...]:
     types = board_types(plan)
     kind = types[board.board_type]
-    is_a = tuple((made.id, made.name) for made in types.values())
+    is_a = tuple((kind.id, kind.name) for kind in types.values())
     rows = [
         text("name", "Name", board.name),
         choice("place", "Is in", board.place, places(plan)),
         choice("board_type", "Is a", board.board_type, is_a, remade=True),
     ]
     if kind.role == "controller":
-        rows.append(choice("supply", "Fed by", board.supply, named(plan.supplies, "nobody")))
+        rows.append(choice("supply", "Fed by", board.supply, named(plan.supplies, "no supply yet")))
     else:
         hosts = [
             other
@@ -274,21 +274,21 @@ def _coil_supplies(plan: Plan) -> Options:
 
 def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
     load = plan.load(relay.load)
-    made = relay.transistor
+    transistor = relay.transistor
     rows = []
-    if made is not None or (load is not None and not load.on_mains and load.runs_on == "dc"):
-        switch = made.kind if made is not None else ""
+    if transistor is not None or (load is not None and not load.on_mains and load.runs_on == "dc"):
+        switch = transistor.kind if transistor is not None else ""
         rows.append(choice("switch", "Switched by", switch, SWITCHES, remade=True))
-    if made is not None:
+    if transistor is not None:
         rows.append(number(relay, "pull_ohm", "Resistor to 0 V", "Ω", note="default 4700"))
         rows += cable_fields(relay)
         figures = [
-            number(made, "full_at_v", "Fully on at", "V"),
-            number(made, "limit_a", "Bears", "A"),
-            number(made, "heat_k_per_w", "Warms by", "K a watt", note="without a heat sink"),
-            number(made, "on_v", "Loses", "V")
-            if made.kind == "bipolar"
-            else number(made, "on_ohm", "Resistance then", "Ω"),
+            number(transistor, "full_at_v", "Fully on at", "V"),
+            number(transistor, "limit_a", "Bears", "A"),
+            number(transistor, "heat_k_per_w", "Warms by", "K a watt", note="without a heat sink"),
+            number(transistor, "on_v", "Loses", "V")
+            if transistor.kind == "bipolar"
+            else number(transistor, "on_ohm", "Resistance then", "Ω"),
         ]
         return (
             Group(title="Switch", fields=tuple(rows)),
@@ -305,9 +305,7 @@ def _relay(plan: Plan, relay: RelayOutput) -> tuple[Group, ...]:
         number(relay, "pull_ohm", "Resistor to idle", "Ω", note="at the pin"),
     ]
     if relay.driver == "module" and relay.active == "low":
-        rows.append(
-            choice("input_v3", "Its input is for", "yes" if relay.input_v3 else "no", INPUTS)
-        )
+        rows.append(choice("input_v3", "Input voltage", "yes" if relay.input_v3 else "no", INPUTS))
     rows.append(choice("place", "Is in", relay.place, named(plan.places, "its board’s box")))
     rows += cable_fields(relay)
     at_mains = load is None or load.on_mains

@@ -9,6 +9,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from aldea.core.base.errors import PlanError
 from aldea.core.base.figures import short
+from aldea.core.base.numbers import whole_of
 from aldea.core.base.parts import Name, Part
 from aldea.core.base.unfit import unfit
 from aldea.core.devices.asked import kinds_of
@@ -18,14 +19,14 @@ from aldea.core.devices.sensors.models import SENSOR_FACTS, SEVERAL
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.check import plan_problems
+from aldea.core.plan.controls import Control
 from aldea.core.plan.defaults import PLACES, new_load, new_place, new_probe, usual_nature
 from aldea.core.plan.document import Averaging, Jump, Load, Plan, Probe, Smoothing, Stuck
 from aldea.core.plan.edits import fresh_id, ids_of, put_part
-from aldea.core.plan.hands import Control
 from aldea.core.plan.panel import Board, Cable, RelayOutput, Supply, TransistorSwitch
 from aldea.core.wiring.retype import with_board
 from aldea.web.shell.form_fields import Field, Group
-from aldea.web.shell.forms import Fields, whole_of
+from aldea.web.shell.forms import Fields
 from aldea.web.shell.part_form.devices import PART_OF
 from aldea.web.shell.part_form.parts import groups_of
 
@@ -52,8 +53,8 @@ def new_part(plan: Plan, kind: str, sent: Mapping[str, str]) -> Any:
     chosen = str(sent.get("place", ""))
     place = chosen if chosen in places else next(iter(places), "none")
     if kind == "place":
-        asked = str(sent.get("kind", "room"))
-        place_kind = asked if asked in PLACES else "room"
+        wanted_kind = str(sent.get("kind", "room"))
+        place_kind = wanted_kind if wanted_kind in PLACES else "room"
         level = str(sent.get("level", "0")).replace("−", "-")
         return new_place(
             plan.places,
@@ -96,14 +97,14 @@ def read_part(fields: Fields, plan: Plan, kind: str, part: Any) -> Any:
         if isinstance(value, tuple) and len(value) == 2 and hasattr(value[0], "model_copy"):
             update[key] = _inner(fields, value[0], value[1])
     update = _consequences(fields, plan, kind, part, update)
-    made = _checked(fields, type(part), {**dict(part), **update})
+    built = _checked(fields, type(part), {**dict(part), **update})
     fields.check()
     if kind != "house":
-        whole = with_board(plan, made)[0] if kind == "board" else put_part(plan, kind, made)
+        whole = with_board(plan, built)[0] if kind == "board" else put_part(plan, kind, built)
         for problem in plan_problems(whole):
             fields.refuse_error(_field_of(problem, fields), problem)
         fields.check()
-    return made
+    return built
 
 
 def _value(fields: Fields, field: Field, model: type[Part]) -> Any:
@@ -263,13 +264,13 @@ def _filtered(fields: Fields, update: dict[str, Any]) -> dict[str, Any]:
 
 def _switched(update: dict[str, Any], relay: RelayOutput) -> dict[str, Any]:
     """Another kind of switch brings its own figures: of a transistor those of its kind."""
-    kind, made = update.pop("switch"), update.get("transistor", relay.transistor)
+    kind, switched = update.pop("switch"), update.get("transistor", relay.transistor)
     if not kind:
         return {**update, "transistor": None}
-    if made is None or made.kind != kind:
+    if switched is None or switched.kind != kind:
         volts = {"full_at_v": 0.7} if kind == "bipolar" else {}
-        made = TransistorSwitch.model_validate({"kind": kind, **volts})
-    return {**update, "transistor": made, "active": "high", "contactor": False}
+        switched = TransistorSwitch.model_validate({"kind": kind, **volts})
+    return {**update, "transistor": switched, "active": "high", "contactor": False}
 
 
 def _cable(update: dict[str, Any], part: Probe | RelayOutput) -> dict[str, Any]:
@@ -277,8 +278,8 @@ def _cable(update: dict[str, Any], part: Probe | RelayOutput) -> dict[str, Any]:
     if "cable_kind" not in update:
         return update
     kind, cores = update.pop("cable_kind"), update.pop("cores", part.cable.cores)
-    made = Cable(cores=cores, twisted="twisted" in kind, screened="screened" in kind)
-    return {**update, "cable": made}
+    new_cable = Cable(cores=cores, twisted="twisted" in kind, screened="screened" in kind)
+    return {**update, "cable": new_cable}
 
 
 def form_of(groups: tuple[Group, ...]) -> str:

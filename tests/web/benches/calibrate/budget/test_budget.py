@@ -43,5 +43,5 @@ def test_a_row_of_ones_own_widens_the_budget_and_is_signed(signed):
 )
 def test_a_wrong_own_row_is_named_and_left_out(signed, changed, field, said):
     page = signed("guest").get(f"{DRYING}/budget", params={**OWN, **changed}).text
-    assert said in found_in(rf'id="mend-{field}">([^<]+)<', page)
+    assert said in found_in(rf'id="fix-{field}">([^<]+)<', page)
     assert ">Bath not stirred<" not in page

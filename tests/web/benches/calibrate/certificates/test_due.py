@@ -29,26 +29,26 @@ ONE = Certificate(
 )
 
 
-# Of the house's many claims only the dehumidifier's: one probe that needs a certificate.
-PLAN = mill_plan().model_copy(update={"claims": mill_plan().claims[:1]})
+# Of the house's many rules only the dehumidifier's: one probe that needs a certificate.
+PLAN = mill_plan().model_copy(update={"rules": mill_plan().rules[:1]})
 
 
 @pytest.mark.parametrize(
     ("days", "state", "words"),
-    [(200, "holds", "stands for 165 d"), (350, "owed", "due in 15 d"), (400, "fails", "overdue")],
+    [(200, "holds", "covers 165 d"), (350, "owed", "due in 15 d"), (400, "fails", "overdue")],
 )
 def test_what_is_due_comes_first_and_says_since_when(days, state, words):
     found = due_list(PLAN, [ONE], END_MS + days * DAY_MS)
     assert found.rows[0].state == state
     assert words in found.rows[0].words
-    assert found.verdict.mark == state
+    assert found.verdict.state == state
     assert found.rows[0].drift == "needs a second certificate"
 
 
-def test_a_probe_that_a_claim_reads_and_nobody_certified_is_owed():
+def test_a_probe_that_a_rule_reads_and_nobody_certified_is_owed():
     found = due_list(PLAN, [], END_MS)
     assert [(row.name, row.numbers) for row in found.rows] == [("Drying room RH", ())]
-    assert "a claim reads it" in found.verdict.sentence
+    assert "a rule reads it" in found.verdict.sentence
 
 
 def test_every_probe_that_a_rule_reads_is_on_the_list():
@@ -100,5 +100,5 @@ def test_a_signed_certificate_is_printed_whole(signed, tmp_path):
         ).stdout
         for word in words:
             assert word in text, name
-    assert re.search(r"stands for \d+ d", client.get(f"{H}/certificates").text)
+    assert re.search(r"covers \d+ d", client.get(f"{H}/certificates").text)
     assert client.get(f"{H}/certificates/99.pdf").status_code == 404

@@ -10,7 +10,7 @@ from tests.web.pages import H, found_in, plain, sign_form
 # What was counted, typed or stated, and stands on the page as it is.
 STATED = {
     "Recorded", "Far out", "Lost echoes left out", "Fixed resistor", "Divider’s supply",
-    "Converter", "Across the far end", "Excitation", "Probe", "Range", "Lasts", "Evidence",
+    "Converter", "Across the far end", "Excitation", "Probe", "Range", "Valid for", "Evidence",
     "Sensor", "Two-wire bus", "Single wire",
 }  # fmt: skip
 FACT = re.compile(r"<dt[^>]*>(.*?)</dt>", re.DOTALL)

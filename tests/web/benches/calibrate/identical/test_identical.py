@@ -1,4 +1,4 @@
-"""A line carried to sister probes."""
+"""A line carried to identical probes."""
 
 import re
 
@@ -16,7 +16,7 @@ def test_a_line_is_carried_to_chosen_identical_probes_each_without_a_certificate
         point = {"medium": "ice", "approach": "point", "reading": reading}
         assert client.post(f"{url}/pairs", data=point).status_code == 303
     page = client.get(f"{url}/identical").text
-    assert "wants a check point of its own" in page
+    assert "needs its own check point" in page
     version = found_in(r'name="version" value="(\d+)"', page)
     none = client.post(f"{url}/identical", data={"version": version})
     assert none.status_code == 422
@@ -29,7 +29,7 @@ def test_a_line_is_carried_to_chosen_identical_probes_each_without_a_certificate
     assert lines["rack_middle"].intercept != 0
     assert lines["rack_middle"].certificate is None
     assert lines["rack_foot"].intercept == 0, "not chosen"
-    assert lines["drying_temp"].intercept == 0, "made another way: no sister probe"
+    assert lines["drying_temp"].intercept == 0, "made another way: not identical"
     # Once it is signed its pairs are closed: the signed line is carried then.
     assert client.post(f"{url}/sign", data=sign_form(client, "rack_top")).status_code == 303
     assert re.search(r"Rack top: certificate \d+ stands", client.get(url).text)
@@ -43,15 +43,18 @@ def test_a_line_is_carried_to_chosen_identical_probes_each_without_a_certificate
     assert lines["rack_top"].certificate is not None
     assert lines["rack_foot"].intercept == lines["rack_top"].intercept
 
-    # On its own bench the sister has the line, owes a point for it, and the point judges it.
+    # On its own bench the other has the line, owes a point for it, and the point judges it.
     due = plain(client.get(f"{H}/certificates").text)
-    assert "its line is carried from Rack top: record a check point of its own" in due
+    assert "its line is taken from Rack top: record its own check point" in due
     own = f"{H}/calibrate/rack_foot"
     shown = plain(found_in(r'id="carried">(.*?)</section>', client.get(own).text))
     assert "from Rack top" in shown
-    assert "Nothing was measured here yet" in shown
+    assert "Nothing is measured here yet" in shown
     intercept = lines["rack_foot"].intercept
-    for read_as, words in ((-intercept, "It holds where it was tried"), (9.0, "does not hold")):
+    for read_as, words in (
+        (-intercept, "The line is valid where it was tested"),
+        (9.0, "is not valid here"),
+    ):
         point = {"medium": "ice", "approach": "point", "reading": f"{read_as:.3f}"}
         assert client.post(f"{own}/pairs", data=point).status_code == 303
         shown = plain(found_in(r'id="carried">(.*?)</section>', client.get(own).text))

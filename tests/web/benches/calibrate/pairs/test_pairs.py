@@ -17,7 +17,7 @@ def test_many_pairs_are_taken_at_once_or_none(signed, module_database):
     url = f"{H}/calibrate/rack_top/pasted"
     wrong = client.post(url, data={**sent, "pasted": "reference\tread\n20,1\t20,6\n40\t104.9"})
     assert wrong.status_code == 422
-    assert "Line 2: " in found_in(r'id="mend-pasted">([^<]+)<', wrong.text)
+    assert "Line 2: " in found_in(r'id="fix-pasted">([^<]+)<', wrong.text)
     assert "°F" in wrong.text
     assert "40\t104.9" in wrong.text, "what was pasted stays"
     assert len(taken_of(module_database, "rack_top")) == count
@@ -33,9 +33,9 @@ def test_many_pairs_are_taken_at_once_or_none(signed, module_database):
         ("ice", 0.29),
         ("ice", 0.3),
     ]
-    for text, said in (("", "1 to 200"), ("20 21", "readings alone"), ("20\nwarm", "row 2")):
+    for text, said in (("", "1 to 200"), ("20 21", "readings alone"), ("20\nwarm", "line 2")):
         answer = client.post(url, data={**sent, "medium": "ice", "pasted": text})
-        assert said in found_in(r'id="mend-pasted">([^<]+)<', answer.text)
+        assert said in found_in(r'id="fix-pasted">([^<]+)<', answer.text)
 
 
 def test_a_span_of_the_trace_has_its_mean_spread_and_slope(signed):
@@ -62,7 +62,7 @@ def test_salt_and_probe_at_two_temperatures_are_corrected_and_warned_of(signed, 
     client = signed("jon")
     salt = {"approach": "drier", "medium": "sodium_chloride", "temp_degc": "20", "reading": "74"}
     far = client.post(f"{DRYING}/pairs", data={**salt, "probe_degc": "23"})
-    assert "3.0 K warmer than the salt" in found_in(r'id="mend-probe_degc">([^<]+)<', far.text)
+    assert "3.0 K warmer than the salt" in found_in(r'id="fix-probe_degc">([^<]+)<', far.text)
     assert client.post(f"{DRYING}/pairs", data={**salt, "probe_degc": "20.5"}).status_code == 303
     pair = taken_of(module_database, "drying_rh")[-1]
     # e = 75.47 % of 23.37 hPa; at 20.5 °C saturation is 24.10 hPa.

@@ -75,7 +75,7 @@ def test_a_point_is_taken_by_every_way(signed, module_database, sent, reference,
 def test_a_wrong_field_is_named_and_what_was_typed_stays(signed, sent, field, said):
     answer = signed("jon").post(f"{WAY}/pairs", data={"approach": "point", **sent})
     assert answer.status_code == 422
-    found = re.search(rf'id="mend-{field}"[^>]*>([^<]*)<', answer.text)
+    found = re.search(rf'id="fix-{field}"[^>]*>([^<]*)<', answer.text)
     assert found, field
     assert said.replace("−", "-") in found[1].replace("−", "-")
     typed = sent[field]
@@ -92,7 +92,7 @@ def test_one_temperature_says_what_it_cannot_show(signed, module_database):
         assert client.post(f"{way}/pairs", data=sent).status_code == 303
     page = client.get(way).text
     assert "Slope not shown" in page
-    assert "the slope is stated, not shown" in page
+    assert "the slope is entered, not measured" in page
     # Further from the point it is worth less.
     said = [
         float(found_in(r"What the ±([\d.]+) is made of", client.get(way, params=p).text))

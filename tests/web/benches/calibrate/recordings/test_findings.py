@@ -132,7 +132,7 @@ def test_the_common_part_leaves_nothing_in_a_difference(signed):
         assert "Studio thermistor reads +0.305 K" in page
         known[common] = {row[0]: row[1] for row in table_of(page, "table-1")}
     assert known["0"]["In a ΔT, correlated"] == known["0.6"]["In a ΔT, correlated"] == "±0.157 K"
-    assert known["0.6"]["In a ΔT, if it were not"] != known["0"]["In a ΔT, if it were not"]
+    assert known["0.6"]["In a ΔT, if independent"] != known["0"]["In a ΔT, if independent"]
 
 
 def test_a_longer_window_is_quieter_and_later(signed):
@@ -257,12 +257,12 @@ def test_noise_wants_a_wider_margin_or_more_readings(signed):
 def test_the_plan_takes_the_wet_threshold(signed, module_database):
     client = signed("jon")
     page = client.get(TAPE, params={"readings": QUIET}).text
-    offered = found_in(r"Put wet at ([\d.]+) kΩ", page)
+    offered = found_in(r"Save wet at ([\d.]+) kΩ", page)
     answer = client.post(
         f"{TAPE}/take", data={"readings": QUIET, "version": version_of(page), "take": "take"}
     )
     assert answer.status_code == 200
-    assert f"The plan says wet at {offered} kΩ, damp at" in plain(answer.text)
+    assert f"The plan has wet at {offered} kΩ, damp at" in plain(answer.text)
     plan = plan_of(module_database)
     tape = sensor_of(plan, "manifold_tape", LeakTape)
     assert tape.wet_ohm == pytest.approx(float(offered) * 1000)

@@ -14,7 +14,7 @@ from tests.web.benches.calibrate.recordings.recorded import (
     bench_at,
     energies,
 )
-from tests.web.pages import H, draft, found_in, mend_of, plan_of, version_of
+from tests.web.pages import H, draft, fix_of, found_in, plan_of, version_of
 
 from aldea.core.devices.sensors.one_wire.model import OneWireSensor
 from aldea.demo.mill import mill_plan
@@ -32,7 +32,7 @@ SAID: dict[str, tuple[str, Facts]] = {
     "light": ("on at 20 lx, off not under", {"fixed_ohm": 13000.0}),
     "air": ("mould grows in days", None),
     "gas": ("locked out for", {"alarm_ratio_1": 1.5}),
-    "multiplexer": ("every sensor moved its own channel", None),
+    "multiplexer": ("every sensor changed its own channel", None),
     "addresses": ("everything that the plan expects answers", None),
     "tape": ("False alarms by noise alone", {}),
     "radar": ("of the occupied room", {}),
@@ -63,7 +63,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
     assert RECORDINGS_BENCHES[key].nothing in blank
     newest = client.get(bench_at(key, subject)).text
     assert RECORDINGS_BENCHES[key].nothing not in newest
-    assert "This is what was recorded last." in newest
+    assert "This is the last recording." in newest
     link = found_in(r'<ul id="recordings">\s*<li[^>]*>\s*<a href="([^"]+)"', blank)
     page = client.get(link).text
     said, facts = SAID[key]
@@ -72,7 +72,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
     sent = {**MILL[key, subject].fields, "version": version_of(page)}
     sent |= dict.fromkeys(re.findall(r'name="(to-\w+)" value="1" checked', page), "1")
     # Another supply in the plan would change what the next ones find at the thermistor.
-    gives = "Keep the recording only" in page and key != "detective"
+    gives = "Save the recording only" in page and key != "detective"
     action = "take" if gives else "keep"
     if action == "take":
         sent["take"] = found_in(r'name="take" value="(\w*)"', page)
@@ -96,7 +96,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
     [
         ("hold", "door_outer", {"detections": "5 3 9"}, "detections", "rising"),
         ("hold", "door_outer", {"detections": "5 x 9"}, "detections", "blanks between"),
-        ("doorway", "door_outer", {"passes": "1 A\n2 C"}, "passes", "Line 2: “2 C”"),
+        ("doorway", "door_outer", {"passes": "1 A\n2 C"}, "passes", "Line 2: Found “2 C”"),
         ("doorway", "door_outer", {"passes": "1 A\n2 B 1"}, "passes", "one kind of rows"),
         ("doorway", "door_outer", {"passes": "3 A\n2 B"}, "passes", "rising"),
         ("doorway", "door_outer", {"entries": "-1"}, "entries", "0 to 10 000"),
@@ -104,7 +104,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
         ("distance", "cart_distance", {"empty": "284 284 285 284 284"}, "empty", "in metres?"),
         ("distance", "cart_distance", {"low_degc": "50"}, "low_degc", "colder one first"),
         ("contact", "skylight_shut", {"away": "open"}, "away", "magnet"),
-        ("contact", "skylight_shut", {"edges": "nan"}, "edges", "0 to"),
+        ("contact", "skylight_shut", {"edges": "-1"}, "edges", "0 to"),
         ("light", "stair_light", {"ohm_1": "4150", "ohm_2": "21400"}, "ohm_2", "changed over"),
         ("light", "stair_light", {"lux_2": "10"}, "lux_2", "two different"),
         ("light", "stair_light", {"lamp_on": "8 8"}, "lamp_on", "three or more"),
@@ -148,7 +148,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
         ("filters", "drying_rh", {"tau_s": "0"}, "tau_s", "0.1 to 86 400"),
         ("filters", "drying_rh", {"drawn": "wavelet"}, "drawn", "one of the list"),
         ("radar", "stair_radar", {"occupied": ""}, "occupied", "20 or more"),
-        ("radar", "stair_radar", {"empty": "1 2\n3"}, "empty", "row 2"),
+        ("radar", "stair_radar", {"empty": "1 2\n3"}, "empty", "line 2"),
         ("radar", "stair_radar", {"empty": "a b\n1 x"}, "empty", "numbers only"),
         ("radar", "stair_radar", {"gaps": "4 long"}, "gaps", "numbers in s"),
         ("radar", "stair_radar", {"gaps": "-4"}, "gaps", "0 to 1 000 000 000 s"),
@@ -167,7 +167,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
             "manifold_tape",
             {"readings": "1960 wet 1961"},
             "readings",
-            "The 2. reading, “wet” does not fit",
+            "Reading 2: Found “wet”",
         ),
         ("tape", "manifold_tape", {"readings": "1960 9000"}, "readings", "0 to 4095"),
         ("tape", "manifold_tape", {"damp_pct": "0"}, "damp_pct", "0.01 to 1000"),
@@ -184,7 +184,7 @@ def test_a_wrong_field_says_what_is_allowed_and_keeps_what_was_typed(
     sent = {**TYPED[key, subject], **changed}
     answer = signed("guest").post(f"{bench_at(key, subject)}/work", data=sent)
     assert answer.status_code == 422
-    assert said in mend_of(answer.text, field)
+    assert said in fix_of(answer.text, field)
     for name, value in changed.items():
         chosen = name == "drawn"  # a list shows what is in it alone
         assert chosen or value.split("\n")[0] in answer.text
@@ -224,10 +224,11 @@ def test_every_bench_that_the_mill_can_work_at_opens_with_a_recording():
 
 
 def test_the_list_has_every_bench_and_says_where_there_is_none(signed):
-    page = signed("guest").get(f"{H}/benches").text
+    page = signed("guest").get(f"{H}/calibrate").text
     for bench in RECORDINGS_BENCHES.values():
         assert bench.heading in page
-    assert "for a photodiode; add one at" in page
+        assert bench.takes in page or not bench.subjects(mill_plan()), bench.key
+    assert "responsivity, full scale, for a photodiode" in page
     for key, subject in TYPED:
         assert bench_at(key, subject) in page
 
@@ -246,15 +247,24 @@ def test_the_list_has_every_bench_and_says_where_there_is_none(signed):
 def test_a_bench_that_is_not_is_said(signed, key, subject):
     answer = signed("guest").get(bench_at(key, subject))
     assert answer.status_code == 404
-    assert "list of benches" in answer.text or "one of the list" in answer.text
+    assert "first page" in answer.text or "one of the list" in answer.text
 
 
-def test_a_house_without_a_thermometer_begins_at_the_list(signed):
+def test_a_house_without_a_probe_is_told_to_add_one(signed):
     client = signed("jon")
     bare = {"name": "Bare", "time_zone": "Europe/Madrid", "mains_v": "230", "mains_hz": "50"}
     made = client.post("/houses/new", data=bare)
     assert made.status_code == 303, made.text
     house = "/h/" + made.headers["location"].split("/h/")[1].split("/")[0]
-    answer = client.get(f"{house}/calibrate")
-    assert answer.headers["location"] == f"{house}/benches"
-    assert "0 have something to work on" in client.get(f"{house}/benches").text
+    page = client.get(f"{house}/calibrate").text
+    assert "Nothing to calibrate yet." in page
+    assert f"{house}/layout?add=probe" in page
+
+
+def test_what_is_due_stands_first_with_its_bench_and_is_gone_once_it_holds(signed):
+    page = signed("guest").get(f"{H}/calibrate").text
+    due = page.split('id="due-first"')[1].split("</table>")[0]
+    assert f'href="{H}/calibrate/drying_rh">Drying room RH' in due
+    assert f'href="{H}/recordings/light/stair_light">Stair light' in due
+    assert "8 more on the" in page, "sixteen probes that rules read have no certificate"
+    assert "Vault air" not in due, "no rule reads it"

@@ -11,7 +11,7 @@ from aldea.core.plan.document import House, Load
 
 WORST: Nature = "capacitive"  # of what people plug in: the supplies of lamps and computers
 PLUGGED = (
-    ("anything", "anything: judged at the worst"),
+    ("anything", "any load: rated for the worst case"),
     ("resistive", "heaters alone"),
     ("motor", "motors"),
     ("lamp", "lamps"),
@@ -41,7 +41,7 @@ class OutletDevice(LoadDevice):
     def isolation(self, load: Load, labels: list[str]) -> Iterator[str]:
         """What is plugged in goes on by itself."""
         if labels:
-            yield f"{load.name}: what is plugged in starts by itself when the panel says so."
+            yield f"{load.name}: what is plugged in may start without warning."
 
 
 DEVICES = (OutletDevice(),)

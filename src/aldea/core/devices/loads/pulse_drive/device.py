@@ -34,9 +34,9 @@ def drives_known(plan: Plan) -> Iterator[Finding]:
             yield Finding(
                 key=f"position-{load.id}",
                 weight="severe",
-                head=f"{load.name}: nobody knows which way a pulse moves it.",
+                head=f"{load.name}: the direction of a pulse is not known.",
                 why="One pulse opens, stops or shuts; only two end contacts or a distance tell.",
-                mend="Put an end contact at each end.",
+                fix="Put an end contact at each end.",
                 at=f"load:{load.id}",
                 field="drive.open_contact",
                 press="Add two end contacts",
@@ -48,7 +48,7 @@ def drives_known(plan: Plan) -> Iterator[Finding]:
                 weight="severe",
                 head=f"{load.name}: no probe tells its distance.",
                 why="Its position is to come from a distance.",
-                mend="Choose its distance probe at Lay out.",
+                fix="Choose its distance probe at Lay out.",
                 at=f"load:{load.id}",
                 field="drive.distance_probe",
             )
@@ -64,9 +64,9 @@ def tries_end(plan: Plan) -> Iterator[Finding]:
         yield Finding(
             key=f"tries-{load.id}",
             weight="warning",
-            head=f"{load.name} may be driven for ever.",
+            head=f"{load.name} may be driven without end.",
             why="A drive that jams never arrives, and each new request pulses it again.",
-            mend=f"Lock it out after {USUAL_TRIES} tries that did not arrive, until a reset.",
+            fix=f"Lock it out after {USUAL_TRIES} tries that did not arrive, until a reset.",
             at=f"load:{load.id}",
             field="drive.tries",
             press=f"Lock out after {USUAL_TRIES} tries",
@@ -80,9 +80,9 @@ def _told_apart(load: Load, drive: PulseDrive) -> Iterator[Finding]:
         yield Finding(
             key=f"one-contact-{load.id}",
             weight="severe",
-            head=f"{load.name}: one contact stands for open and for shut.",
-            why="Off it would say neither, on it would say both.",
-            mend="Put an end contact at each end.",
+            head=f"{load.name}: one contact is used for both open and shut.",
+            why="Off would mean neither, on would mean both.",
+            fix="Put an end contact at each end.",
             at=f"load:{load.id}",
             field="drive.shut_contact",
         )
@@ -95,7 +95,7 @@ def _told_apart(load: Load, drive: PulseDrive) -> Iterator[Finding]:
             weight="severe" if open_m is not None and shut_m is not None else "open",
             head=f"{load.name}: which distance is open, and which is shut?",
             why="Without both, or with both alike, a reading says nothing of where it stands.",
-            mend="Measure it open and shut, and set both at Lay out, at least 5 cm apart.",
+            fix="Measure it open and shut, and set both at Lay out, at least 5 cm apart.",
             at=f"load:{load.id}",
             field="drive.open_at_m",
         )
@@ -129,7 +129,7 @@ class PulseDriveDevice(LoadDevice):
     title = "Drive"
     checks = (drives_known, tries_end)
     state_words = ("Shut", "Open")
-    off_word = "As it stands"
+    off_word = "Stays where it is"
     volt_free = True
     no_contactor = "The drive’s own button is volt-free: no mains may come to it."
     asks: ClassVar[Asks] = {
@@ -148,7 +148,7 @@ class PulseDriveDevice(LoadDevice):
         "distance_probe": Asked(label="Distance probe", probes="none"),
         "open_at_m": Asked(label="Open at", unit="m"),
         "shut_at_m": Asked(label="Shut at", unit="m"),
-        "tries": Asked(label="Locked out after", unit="tries", note="empty: it tries for ever"),
+        "tries": Asked(label="Locked out after", unit="tries", note="empty: no limit"),
     }
 
     def state_word(self, state: int) -> str:
@@ -187,7 +187,7 @@ class PulseDriveDevice(LoadDevice):
         if drive.position != "distance":
             ends = f"{_named(plan, drive.open_contact)}; {_named(plan, drive.shut_contact)}"
             facts.append(("End contacts", ends))
-            head = ("Open contact", "Shut contact", "It is")
+            head = ("Open contact", "Shut contact", "Position")
             rows = (
                 ("on", "off", "open"),
                 ("off", "on", "shut"),
@@ -230,7 +230,7 @@ def _by_distance(plan: Plan, drive: PulseDrive) -> list[tuple[str, str]]:
 
 def _named(plan: Plan, probe_id: str | None) -> str:
     probe = plan.probe(probe_id or "")
-    return probe.name if probe else "nobody"
+    return probe.name if probe else "not fitted"
 
 
 DEVICES = (PulseDriveDevice(),)

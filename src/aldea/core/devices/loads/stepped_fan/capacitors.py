@@ -118,7 +118,7 @@ def role_loads(fan: SteppedFan, *, mains_v: float, mains_hz: float) -> dict[str,
     A relay without a capacitor carries the whole current of its step.
     """
     caps = {c.role: c.capacitance_uf for c in fan.capacitors}
-    found: dict[str, RoleLoad] = {}
+    rows: dict[str, RoleLoad] = {}
     for step in fan.steps:
         state = step_running(fan, step, mains_v=mains_v, mains_hz=mains_hz)
         if state is None:
@@ -127,13 +127,13 @@ def role_loads(fan: SteppedFan, *, mains_v: float, mains_hz: float) -> dict[str,
         total_uf = sum(caps[role] for role in step.closed if role in caps)
         for role in step.closed:
             share = 1.0 if role not in caps else 0.0 if direct else caps[role] / total_uf
-            before = found.get(role, RoleLoad(current_a=0.0, capacitor_v=0.0))
+            before = rows.get(role, RoleLoad(current_a=0.0, capacitor_v=0.0))
             across = state.capacitor_v if role in caps and not direct else 0.0
-            found[role] = RoleLoad(
+            rows[role] = RoleLoad(
                 current_a=max(before.current_a, share * state.current_a),
                 capacitor_v=max(before.capacitor_v, across),
             )
-    return found
+    return rows
 
 
 def slowest_bleed(fan: SteppedFan, *, mains_v: float, mains_hz: float) -> Bleed | None:
@@ -144,7 +144,7 @@ def slowest_bleed(fan: SteppedFan, *, mains_v: float, mains_hz: float) -> Bleed 
     if fan.bleed_ohm is None:
         return None
     loads = role_loads(fan, mains_v=mains_v, mains_hz=mains_hz)
-    made = [
+    slowest = [
         bleed(
             capacitance_uf=cap.capacitance_uf,
             bleed_ohm=fan.bleed_ohm,
@@ -153,7 +153,7 @@ def slowest_bleed(fan: SteppedFan, *, mains_v: float, mains_hz: float) -> Bleed 
         )
         for cap in fan.capacitors
     ]
-    return max(made, key=lambda one: one.to_safe_s, default=None)
+    return max(slowest, key=lambda one: one.to_safe_s, default=None)
 
 
 def closes_onto_charge(fan: SteppedFan) -> tuple[FanStep, ...]:

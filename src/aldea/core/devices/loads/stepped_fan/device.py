@@ -46,7 +46,7 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
                 weight="warning",
                 head=f"{load.name}: step {step.name} cannot be reached.",
                 why=f"It closes {' and '.join(step.closed)}, which must never close together.",
-                mend="Remove the step, or leave it: the program skips it.",
+                fix="Remove the step, or keep it: the program skips it.",
                 at=at,
             )
     if fan.capacitors and fan.bleed_ohm is None:
@@ -56,9 +56,9 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
             weight="severe",
             head=f"{load.name}: the capacitors stay charged.",
             why="Without a bleed resistor a switched-off capacitor keeps up to its peak voltage.",
-            mend="Put 470 kΩ, mains-rated, across each capacitor.",
+            fix="Put 470 kΩ, mains-rated, across each capacitor.",
             at=at,
-            press="470 kΩ across each",
+            press="Fit Fit 470 kΩ across each",
             apply=put_changed("load", load.model_copy(update={"stepped": fixed})),
         )
     charge = slowest_bleed(fan, mains_v=house.mains_v, mains_hz=house.mains_hz)
@@ -71,13 +71,13 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
             head=f"{load.name}, step {step.name}: a capacitor may close onto another’s charge.",
             why=f"{' and '.join(step.closed)} are joined with nothing between; charged unequally, "
             "the current between them welds a contact.",
-            mend=f"Put {ohms(USUAL_SURGE_OHM)}, 5 W, in the line of each capacitor"
+            fix=f"Put {ohms(USUAL_SURGE_OHM)}, 5 W, in the line of each capacitor"
             + (f", or wait {figure(charge.to_safe_s, 0)} s between steps." if charge else "."),
             at=at,
-            press=f"{ohms(USUAL_SURGE_OHM)} in each line",
+            press=f"Fit {ohms(USUAL_SURGE_OHM)} in each line",
             apply=put_changed("load", load.model_copy(update={"stepped": softer})),
         )
-    if fan.basis == "assumed":
+    if fan.basis == "estimated":
         known = fan.model_copy(update={"basis": "measured"})
         usual = SteppedFan()  # figures that nobody touched cannot be measured ones
         touched = (fan.motor_ohm, fan.motor_henry) != (usual.motor_ohm, usual.motor_henry)
@@ -86,10 +86,10 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
             weight="open",
             head=f"{load.name}: the motor’s figures are assumed.",
             why="Currents and voltages of every step hang on them.",
-            mend="Dead and unplugged, measure the winding’s ohms; running direct, volts and "
+            fix="Dead and unplugged, measure the winding’s ohms; running direct, volts and "
             "amperes: the inductance is √((V/A)² − Ω²) / (2 π f). Then set them at Lay out.",
             at=at,
-            press="They are measured" if touched else "",
+            press="Mark as measured" if touched else "",
             apply=put_changed("load", load.model_copy(update={"stepped": known}))
             if touched
             else None,
@@ -106,7 +106,7 @@ def _fan(load: Load, fan: SteppedFan, house: House) -> Iterator[Finding]:
                 why=f"The capacitors’ {figure(state.capacitive_ohm, 0)} Ω and the motor’s "
                 f"{figure(state.inductive_ohm, 0)} Ω nearly cancel: more capacitance is not "
                 "always more speed.",
-                mend="Use smaller capacitors, and measure the motor’s inductance.",
+                fix="Use smaller capacitors, and measure the motor’s inductance.",
                 at=at,
             )
 
@@ -119,8 +119,8 @@ def _steps_told(load: Load, fan: SteppedFan) -> Iterator[Finding]:
             key=f"step-twice-{load.id}-{name}",
             weight="severe",
             head=f"{load.name}: step {name} stands twice.",
-            why="Nobody can tell which of the two is meant.",
-            mend="Give one of them another name, at Lay out.",
+            why="The two cannot be told apart.",
+            fix="Give one of them another name, at Lay out.",
             at=f"load:{load.id}",
             field="steps",
         )
@@ -130,8 +130,8 @@ def _steps_told(load: Load, fan: SteppedFan) -> Iterator[Finding]:
             key=f"role-{load.id}-{role}",
             weight="warning",
             head=f"{load.name}: {role} has no capacitor.",
-            why=f"A step closes {role}; no capacitor is called so, and it would run direct.",
-            mend="Set its capacitor, or call it direct, at Lay out.",
+            why=f"A step closes {role}; no capacitor has that name; it would run direct.",
+            fix="Set its capacitor, or set it to “direct” at Lay out.",
             at=f"load:{load.id}",
             field="capacitors",
         )
@@ -191,7 +191,7 @@ class SteppedFanDevice(LoadDevice):
         "surge_ohm": Asked(label="In each capacitor’s line", unit="Ω"),
         "basis": Asked(
             label="Motor’s figures are",
-            options=(("assumed", "assumed"), ("measured", "measured on it")),
+            options=(("estimated", "estimated"), ("measured", "measured on it")),
         ),
     }
 

@@ -45,7 +45,7 @@ class SteppedFan(Part):
     dead_time_s: Annotated[float, Field(ge=0.02, le=60)] = 0.5
     bleed_ohm: Ohms | None = 470_000.0
     safe_v: Annotated[float, Field(gt=0, le=120)] = 60.0
-    basis: Literal["assumed", "measured"] = "assumed"
+    basis: Literal["estimated", "measured"] = "estimated"
     surge_ohm: Ohms | None = None
 
     @property

@@ -27,7 +27,7 @@ def two_way_sensed(plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{load.name}: relay off does not mean lamp off.",
             why="With a wall switch in the circuit only a sensed output tells whether it burns.",
-            mend="Put an isolated mains-sensing input across the lamp.",
+            fix="Put an isolated mains-sensing input across the lamp.",
             at=f"load:{load.id}",
             press="Add the sensing input",
             apply=change_around(_with_sense, load.id),
@@ -57,7 +57,7 @@ class TwoWayDevice(LoadDevice):
     changes_over = True
     no_contactor = "A two-way circuit needs a change-over contact; a contactor only makes."
     asks: ClassVar[Asks] = {
-        "sense": Asked(label="Sensed by", probes="nobody"),
+        "sense": Asked(label="Sensed by", probes="none"),
         "settle_s": Asked(label="Settles in", unit="s"),
         "follow_s": Asked(label="Sensed output follows within", unit="s"),
     }
@@ -83,7 +83,7 @@ class TwoWayDevice(LoadDevice):
                 strip,
                 f"{load.name} wall switch:{end}",
                 colours.switched,
-                "can be live with the relay at rest",
+                "can be live with the relay off",
             )
         number = first[:-1]
         common = f"{load.name} wall switch:COM"
@@ -111,8 +111,11 @@ class TwoWayDevice(LoadDevice):
             draws="two_way",
             facts=(
                 ("Either one toggles", "the relay and the wall switch each pass the lamp on"),
-                ("Sensed by", sense.name if sense else "nobody: relay off does not mean lamp off"),
-                ("Without supply", "the wall switch alone goes on working"),
+                (
+                    "Sensed by",
+                    sense.name if sense else "not sensed: relay off does not mean lamp off",
+                ),
+                ("Without supply", "the wall switch still works"),
             ),
             head=("Relay", "Wall switch", "Lamp"),
             rows=(
@@ -129,7 +132,7 @@ class TwoWayDevice(LoadDevice):
         """Its travellers can be live from the wall switch."""
         if labels:
             both = " and ".join(f"X1:{label}" for label in labels)
-            yield f"{both} can be live from the wall switch of {load.name} with its relay at rest."
+            yield f"{both} can be live from the wall switch of {load.name} with its relay off."
 
 
 DEVICES = (TwoWayDevice(),)

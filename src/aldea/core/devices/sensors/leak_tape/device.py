@@ -46,10 +46,10 @@ def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
             weight="severe",
             head=f"{probe.name}: unplugged reads dry.",
             why="Without a resistor across the far end an open wire looks like a dry tape.",
-            mend="Solder 470 kΩ across the far end, then record one reading dry and one wet.",
+            fix="Solder 470 kΩ across the far end, then record one reading dry and one wet.",
             at=f"probe:{probe.id}",
             pins=pins,
-            press="It is soldered",
+            press="Mark as soldered",
             apply=put_changed("probe", probe.model_copy(update={"sensor": fixed})),
         )
         return
@@ -63,7 +63,7 @@ def _tape(probe: Probe, tape: LeakTape, plan: Plan) -> Iterator[Finding]:
             head=f"{probe.name}: wet and dry overlap.",
             why=f"Wet at {short(tape.wet_ohm)} Ω lies too near the dry tape with its far-end "
             f"resistor of {short(tape.end_of_line_ohm)} Ω.",
-            mend="Set the wet resistance below half of the far-end resistor, or take both "
+            fix="Set the wet resistance below half of the far-end resistor, or take both "
             "edges from its dry baseline at Calibrate.",
             at=f"probe:{probe.id}",
             pins=pins,
@@ -83,11 +83,11 @@ def _far_end(
             head=f"{probe.name} reads out of its range while it is dry.",
             why=f"{ohms(end_ohm)} across the far end; its range is {short(probe.range.low)} to "
             f"{short(probe.range.high)} kΩ. No reading of a dry tape would count as good.",
-            mend=f"Let its range reach to {short(wider.high)} kΩ, or use a smaller resistor.",
+            fix=f"Set its range up to {short(wider.high)} kΩ, or use a smaller resistor.",
             at=f"probe:{probe.id}",
             field="range",
             pins=pins,
-            press=f"Range to {short(wider.high)} kΩ",
+            press=f"Set range to {short(wider.high)} kΩ",
             apply=put_changed("probe", probe.model_copy(update={"range": wider})),
         )
         return
@@ -102,10 +102,10 @@ def _far_end(
             head=f"{probe.name}: dry and unplugged read nearly the same.",
             why=f"{ohms(end_ohm)} across the far end against {ohms(tape.fixed_ohm)} at the board "
             f"read {figure(dry, 0)} counts, unplugged {figure(when_open, 0)}.",
-            mend=f"Solder {ohms(tape.fixed_ohm)} across the far end: it then reads half way.",
+            fix=f"Solder {ohms(tape.fixed_ohm)} across the far end: it then reads half way.",
             at=f"probe:{probe.id}",
             pins=pins,
-            press=f"{ohms(tape.fixed_ohm)} is soldered",
+            press=f"Mark {ohms(tape.fixed_ohm)} as soldered",
             apply=put_changed("probe", probe.model_copy(update={"sensor": fits})),
         )
     elif tape.baseline_counts is not None:
@@ -115,10 +115,10 @@ def _far_end(
             yield Finding(
                 key=f"not-dry-{probe.id}",
                 weight="severe",
-                head=f"{probe.name}: its dry baseline does not fit its far-end resistor.",
-                why=f"{exc.got}; {exc.allowed}. {exc.mend}",
-                mend="Record its dry baseline again at Calibrate, or state the far-end resistor "
-                "that is there.",
+                head=f"{probe.name}: its dry baseline contradicts its far-end resistor.",
+                why=f"{exc.got}; {exc.allowed}. {exc.fix}",
+                fix="Record its dry baseline again at Calibrate, or enter the far-end resistor "
+                "that is fitted.",
                 at=f"probe:{probe.id}",
                 pins=pins,
             )
@@ -131,7 +131,7 @@ def _by_percent(
     divider = tape_divider(probe, tape, plan)
     why = ""
     if tape.baseline_counts is None:
-        why = "They are percent of a dry baseline, and none is stored."
+        why = "They are percent of a dry baseline, and no baseline is recorded."
     elif divider is not None:
         try:
             tape_edges(tape, divider)
@@ -143,7 +143,7 @@ def _by_percent(
             weight="severe",
             head=f"{probe.name}: wet and damp are not known.",
             why=why,
-            mend="Record its dry baseline at Calibrate, or say wet in ohms.",
+            fix="Record its dry baseline at Calibrate, or enter the wet limit in ohms.",
             at=f"probe:{probe.id}",
             pins=pins,
         )
@@ -272,10 +272,11 @@ def tape_divider(probe: Probe, tape: LeakTape, plan: Plan) -> Divider | None:
 def _state_rows(tape: LeakTape, divider: Divider) -> tuple[tuple[str, ...], ...]:
     rows = []
     for state in leak_states(tape, divider):
-        top = "no end" if state.high_ohm == float("inf") else ohms(round(state.high_ohm))
+        low, endless = ohms(round(state.low_ohm)), state.high_ohm == float("inf")
+        span = f"{low} and above" if endless else f"{low} to {ohms(round(state.high_ohm))}"
         ends = sorted((state.low_counts, state.high_counts))
         counts = f"{figure(ends[0], 0)} to {figure(min(ends[1], divider.full_scale_counts), 0)}"
-        rows.append((state.name, f"{ohms(round(state.low_ohm))} to {top}", counts))
+        rows.append((state.name, span, counts))
     return tuple(rows)
 
 

@@ -83,7 +83,7 @@ def edges_of(
             "thresholds",
             got=f"wet at {short(wet_pct)} %",
             allowed=f"under {figure(most, 0)} %, where the tape is short",
-            mend="A smaller step, or a larger resistor across the far end.",
+            fix="A smaller step, or a larger resistor across the far end.",
         )
     return Edges(
         rises=rises,
@@ -162,8 +162,8 @@ def leak_states(tape: LeakTape, divider: Divider) -> tuple[LeakState, ...]:
 
 
 def _ohm(divider: Divider, counts: float) -> float:
-    found = divider.sensor_ohm(counts)
-    return float("inf") if found is None else found
+    ohm = divider.sensor_ohm(counts)
+    return float("inf") if ohm is None else ohm
 
 
 def expected_dry_ohm(tape: LeakTape) -> tuple[float, float]:
@@ -181,20 +181,21 @@ def check_dry(tape: LeakTape, divider: Divider, mean_counts: float) -> None:
     low_ohm, high_ohm = (
         edge * (1 + way) for edge, way in zip(expected_dry_ohm(tape), (-0.05, 0.05), strict=True)
     )
-    found = divider.sensor_ohm(mean_counts)
-    if found is not None and low_ohm <= found <= high_ohm:
+    dry_ohm = divider.sensor_ohm(mean_counts)
+    if dry_ohm is not None and low_ohm <= dry_ohm <= high_ohm:
         return
-    top = "no end" if high_ohm == float("inf") else f"{figure(high_ohm / 1000, 0)} kΩ"
-    if found is None or found > high_ohm:
+    endless = high_ohm == float("inf")
+    top = "or more" if endless else f"to {figure(high_ohm / 1000, 0)} kΩ"
+    if dry_ohm is None or dry_ohm > high_ohm:
         why = "Unplugged, or another resistor across the far end?"
     else:
         why = "Half wet, or another resistor across the far end? Dry it for an hour."
     raise CalibrationError(
         "readings",
         got=f"{figure(mean_counts, 0)} counts, "
-        + ("open" if found is None else f"{figure(found / 1000, 0)} kΩ"),
-        allowed=f"{figure(low_ohm / 1000, 0)} kΩ to {top}, a dry tape with this far end",
-        mend=why,
+        + ("open" if dry_ohm is None else f"{figure(dry_ohm / 1000, 0)} kΩ"),
+        allowed=f"{figure(low_ohm / 1000, 0)} kΩ {top}, a dry tape with this far end",
+        fix=why,
     )
 
 

@@ -37,7 +37,7 @@ class LightResistorDevice(SensorDevice[LightResistor]):
         "gamma_1": Asked(label="Gamma"),
         "fixed_ohm": FIXED,
         "side": SIDE,
-        "threshold_lux": Asked(label="Wanted threshold", unit="lx"),
+        "threshold_lux": Asked(label="Threshold", unit="lx"),
         "own_lamp_lux": Asked(label="Its lamp adds", unit="lx"),
     }
 

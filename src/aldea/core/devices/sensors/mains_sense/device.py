@@ -24,9 +24,9 @@ def kept_apart(plan: Plan) -> Iterator[Finding]:
             head=f"{probe.name} joins the board to mains.",
             why="One leg at neutral: with the plug turned the whole board is live, and so is a "
             "computer that is joined to it. Never join it to one.",
-            mend="Use an isolated detector, between whose sides only light passes.",
+            fix="Use an isolated detector, between whose sides only light passes.",
             at=f"probe:{probe.id}",
-            press="An isolated one is fitted",
+            press="Mark an isolated one as fitted",
             apply=put_changed("probe", fixed),
         )
 

@@ -75,14 +75,14 @@ def make_budget_view(fit: Fit, unit: str, difference: str) -> BudgetView:
         factor_95=figure(budget.factor_95, 2),
         coverage=f"k = {short(round(budget.factor, 2))}",
         along=make_sketch(
-            "What is promised along the range, and how far each pair lies off",
+            "Stated uncertainty over the range, and the error of each pair",
             x_words=f"true value, {unit}",
             y_words=f"± {difference}, k = {short(round(budget.factor, 2))}",
             points=[
                 ("line", trues, [fit.expanded_at(reading) for reading in readings]),
                 ("dots", [x for x, _ in pairs], [y for _, y in pairs]),
             ],
-            levels=[(fit.expanded, f"the certificate says ±{figure(fit.expanded, 2)}")],
+            levels=[(fit.expanded, f"the certificate states ±{figure(fit.expanded, 2)}")],
             from_zero=True,
         ),
     )

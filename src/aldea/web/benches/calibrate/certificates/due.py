@@ -12,7 +12,7 @@ from aldea.core.base.instants import span, stamp
 from aldea.core.base.quantities import unit_of
 from aldea.core.calibrate.drift import Drift, Signed, drift_of
 from aldea.core.plan.document import Plan
-from aldea.core.plan.reading import probes_of_claim
+from aldea.core.plan.reading import probes_of_rule
 from aldea.core.wiring.evidence import is_void
 from aldea.core.words.verdicts import Verdict
 from aldea.store.calibrations import Certificate
@@ -70,7 +70,7 @@ def due_list(
     rows: list[tuple[int, DueRow]] = []
     ordered = sorted(certificates, key=lambda c: (c.probe, -c.number))
     history = {probe: list(group) for probe, group in groupby(ordered, key=lambda c: c.probe)}
-    read = {probe for claim in plan.claims for probe in probes_of_claim(plan, claim)}
+    read = {probe for rule in plan.rules for probe in probes_of_rule(plan, rule)}
     for probe in plan.probes:
         mine = history.get(probe.id, [])
         if mine or probe.id in read or probe.calibration.basis == "carried":
@@ -78,14 +78,16 @@ def due_list(
     rows.sort(key=lambda pair: pair[0])
     pressing = [row for _, row in rows if row.state != "holds"]
     if not rows:
-        verdict = Verdict(mark="owed", sentence="No probe has a certificate, and none is read.")
+        verdict = Verdict(
+            state="owed", sentence="No probe has a certificate, and no rule reads one."
+        )
     elif pressing:
         first = pressing[0]
         more = f"{len(pressing) - 1} more." if len(pressing) > 1 else ""
-        mark: Literal["fails", "owed"] = "fails" if first.state == "fails" else "owed"
-        verdict = Verdict(mark=mark, sentence=f"{first.name}: {first.words}.", rest=more)
+        state: Literal["fails", "owed"] = "fails" if first.state == "fails" else "owed"
+        verdict = Verdict(state=state, sentence=f"{first.name}: {first.words}.", rest=more)
     else:
-        verdict = Verdict(mark="holds", sentence="Every certificate stands.")
+        verdict = Verdict(state="holds", sentence="Every certificate is valid.")
     return DueList(verdict=verdict, rows=tuple(row for _, row in rows))
 
 
@@ -100,10 +102,10 @@ def _row(
     if probe is None:
         raise KeyError(probe_id)
     zone, unit = plan.house.time_zone, unit_of(probe.quantity)
-    sister = plan.probe(probe.calibration.carried_from or "")
-    carried = "its line is carried: record a check point of its own"
-    if sister is not None:
-        carried = f"its line is carried from {sister.name}: record a check point of its own"
+    source = plan.probe(probe.calibration.carried_from or "")
+    carried = "its line is taken over: record its own check point"
+    if source is not None:
+        carried = f"its line is taken from {source.name}: record its own check point"
     if not mine or probe.calibration.basis == "carried":
         return now_ms, DueRow(
             probe=probe.id,
@@ -113,7 +115,7 @@ def _row(
             state="owed",
             words=carried
             if probe.calibration.basis == "carried"
-            else "no certificate yet; a claim reads it",
+            else "no certificate yet; a rule reads it",
             drift="",
             leaves="",
             numbers=tuple(c.number for c in mine),
@@ -121,12 +123,12 @@ def _row(
     newest = mine[0]
     left_ms = newest.due_ms - now_ms
     state: Literal["holds", "owed", "fails"] = "holds"
-    words = f"stands for {span(left_ms / 1000)}"
+    words = f"covers {span(left_ms / 1000)}"
     place = checked.get(newest.number)
     if place is None:
         words += ", on the bench; not checked in place"
     elif not place.found.holds:
-        state, words = "fails", "does not hold in place: sign a new one"
+        state, words = "fails", "not valid in place: sign a new one"
     if left_ms <= 0:
         state, words = "fails", f"overdue for {span(-left_ms / 1000)}"
     elif left_ms < DUE_SOON_MS:
@@ -149,15 +151,17 @@ def _row(
 
 def _drift_words(history: list[Signed], unit: str, zone: str) -> tuple[str, str]:
     try:
-        found: Drift | None = drift_of(history)
+        estimate: Drift | None = drift_of(history)
     except CalibrationError:
-        found = None
-    if found is None:
+        estimate = None
+    if estimate is None:
         if len(history) > 1:
             return "needs one signed later", ""
         return "needs a second certificate", ""
-    doubt = " (from two, so without a doubt of its own)" if found.certificates == 2 else ""
-    drift = f"{signed(found.per_year, 2)} {unit} a year at {figure(found.middle, 0)}{doubt}"
-    if found.leaves_ms is None or found.leaves_ms - history[0].at_ms > FAR_MS:
+    doubt = (
+        " (from two points, so without its own uncertainty)" if estimate.certificates == 2 else ""
+    )
+    drift = f"{signed(estimate.per_year, 2)} {unit} a year at {figure(estimate.middle, 0)}{doubt}"
+    if estimate.leaves_ms is None or estimate.leaves_ms - history[0].at_ms > FAR_MS:
         return drift, "not within fifty years"
-    return drift, stamp(found.leaves_ms, zone)
+    return drift, stamp(estimate.leaves_ms, zone)

@@ -14,7 +14,7 @@ from aldea.web.benches.calibrate.certificates.due import due_list
 from aldea.web.benches.calibrate.certificates.view import certificate_view, in_place_words
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.forms import Fields, typed_of
-from aldea.web.shell.page import OpenHouse, open_house, rail_now, render_bench
+from aldea.web.shell.page import OpenHouse, open_house, render_bench, timeline_now
 from aldea.web.shell.state import AppState
 from aldea.web.shell.templates import templates
 
@@ -22,12 +22,14 @@ FIRST_IN_PLACE = {"reference": "", "reference_expanded": "", "reading": ""}
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
 
-def square_code(house: str, found: Certificate, zone: str) -> str:
+def square_code(house: str, certificate: Certificate, zone: str) -> str:
     """What the label's code says, as SVG: house, number, due day, and the start of the sum."""
     import segno  # noqa: PLC0415  for labels alone
 
-    due = local(found.due_ms, zone).date().isoformat()
-    text = f"aldea {house} certificate {found.number} due {due} sha256 {found.sha256[:16]}"
+    due = local(certificate.due_ms, zone).date().isoformat()
+    text = (
+        f"aldea {house} certificate {certificate.number} due {due} sha256 {certificate.sha256[:16]}"
+    )
     out = io.BytesIO()
     segno.make(text, error="m").save(
         out, kind="svg", scale=3, border=1, xmldecl=False, svgns=False, omitsize=False
@@ -47,7 +49,7 @@ def due(request: Request, state: State, access: MemberAccess) -> Response:
         "calibrate/certificates/certificates.html",
         opened,
         current="calibrate",
-        rail=rail_now(request, state, opened),
+        timeline=timeline_now(request, state, opened),
         due=due_list(opened.plan, signed, access.now_ms, checked),
     )
 
@@ -57,15 +59,15 @@ def certificate_page(request: Request, state: State, access: MemberAccess, numbe
     """One certificate as it was signed, and as it was checked in place."""
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-        found = certificate(connection, access.house.id, number)
-    return _page(request, state, opened, found)
+        shown = certificate(connection, access.house.id, number)
+    return _page(request, state, opened, shown)
 
 
 def _page(
     request: Request,
     state: AppState,
     opened: OpenHouse,
-    found: Certificate,
+    shown: Certificate,
     *,
     errors: dict[str, str] | None = None,
     typed: dict[str, str] | None = None,
@@ -73,16 +75,16 @@ def _page(
 ) -> Response:
     zone = opened.plan.house.time_zone
     with state.database.begin() as connection:
-        checked = in_place_of(connection, opened.access.house.id, [found]).get(found.number)
+        checked = in_place_of(connection, opened.access.house.id, [shown]).get(shown.number)
     return render_bench(
         request,
         "calibrate/certificates/certificate.html",
         opened,
         current="calibrate",
-        rail=rail_now(request, state, opened),
+        timeline=timeline_now(request, state, opened),
         status=status,
-        certificate=certificate_view(found, zone),
-        in_place=in_place_words(checked, found, zone) if checked else None,
+        certificate=certificate_view(shown, zone),
+        in_place=in_place_words(checked, shown, zone) if checked else None,
         errors=errors or {},
         typed={**FIRST_IN_PLACE, **(typed or {})},
     )
@@ -97,10 +99,10 @@ def in_place(
     fields = Fields(typed)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-        found = certificate(connection, access.house.id, number)
-    unit = found.document["unit"]
-    low, high = found.document["range"]
-    margin = high - low + 10 * found.document["expanded_uncertainty"]
+        checked_one = certificate(connection, access.house.id, number)
+    unit = checked_one.document["unit"]
+    low, high = checked_one.document["range"]
+    margin = high - low + 10 * checked_one.document["expanded_uncertainty"]
     reference = fields.number("reference", low=low - margin, high=high + margin, unit=unit)
     reading = fields.number("reading", low=low - margin, high=high + margin, unit=unit)
     expanded = fields.number("reference_expanded", low=0.001, high=100, unit=unit)
@@ -108,7 +110,7 @@ def in_place(
         fields.check()
         with state.database.begin() as connection:
             check_in_place(
-                connection, access.house.id, found, reference=reference,
+                connection, access.house.id, checked_one, reference=reference,
                 reference_expanded=expanded, reading=reading, by=access.account,
                 at_ms=access.now_ms,
             )  # fmt: skip
@@ -118,7 +120,7 @@ def in_place(
             )
     except InputError:
         errors = fields.errors
-        return _page(request, state, opened, found, errors=errors, typed=typed, status=422)
+        return _page(request, state, opened, checked_one, errors=errors, typed=typed, status=422)
     return RedirectResponse(f"{opened.base}/certificates/{number}", status_code=303)
 
 
@@ -148,18 +150,18 @@ def _printed(
 ) -> Response:
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-        found = certificate(connection, access.house.id, number)
-        checked = in_place_of(connection, access.house.id, [found]).get(number)
+        shown = certificate(connection, access.house.id, number)
+        checked = in_place_of(connection, access.house.id, [shown]).get(number)
     zone = opened.plan.house.time_zone
     house = opened.plan.house.name
 
     def sheet() -> str:
         return templates.env.get_template(template).render(
-            certificate=certificate_view(found, zone),
-            in_place=in_place_words(checked, found, zone) if checked else None,
+            certificate=certificate_view(shown, zone),
+            in_place=in_place_words(checked, shown, zone) if checked else None,
             house=house,
-            qr=square_code(access.house.slug, found, zone),
+            qr=square_code(access.house.slug, shown, zone),
         )
 
-    key = (access.house.slug, template, number, found.sha256, house, zone, checked)
+    key = (access.house.slug, template, number, shown.sha256, house, zone, checked)
     return state.printer.answer(key, f"{access.house.slug}-{name}", sheet, *styles)

@@ -16,7 +16,7 @@ MEDIA = {**{key: salt.name for key, salt in SALTS.items()}, **WAYS}
 SPREADS = {"expanded_k2": "U, k=2"}
 TESTED = {
     "holds": "a check pair confirms it",
-    "not_shown": "not tested: no check pair was recorded",
+    "not_shown": "not verified: no check pair was recorded",
 }
 
 
@@ -77,17 +77,19 @@ def in_place_words(checked: CheckedInPlace, certificate: Certificate, zone: str)
     """The second stage in a line: when, by whom, off by how much of what may be."""
     unit = certificate.document["unit"]
     places = METHODS[certificate.document["probe"]["quantity"]].places
-    found = checked.found
-    says = "it holds" if found.holds else "it does not hold"
+    difference = checked.found
+    says = "it is valid" if difference.holds else "it is not valid"
     return (
-        f"{stamp(checked.at_ms, zone)}, {checked.by}: {signed(found.off, places)} {unit} off at "
-        f"{figure(found.reference, places)} {unit}, may be ±{figure(found.allowed, places)}; {says}"
+        f"{stamp(checked.at_ms, zone)}, {checked.by}: "
+        f"{signed(difference.off, places)} {unit} off at "
+        f"{figure(difference.reference, places)} {unit}; "
+        f"up to ±{figure(difference.allowed, places)}; {says}"
     )
 
 
 def _despite(document: dict[str, Any]) -> str:
     despite = document.get("signed_despite")
-    return f"{despite['what']}, beyond what is promised: {despite['why']}" if despite else ""
+    return f"{despite['what']}, above the stated uncertainty: {despite['why']}" if despite else ""
 
 
 def _temperature(document: dict[str, Any]) -> str:

@@ -6,13 +6,13 @@ from fastapi import APIRouter, Request, Response
 
 from aldea.core.words.methods import Method, methods
 from aldea.web.shell.access import MemberAccess, State
-from aldea.web.shell.page import open_house_of, rail_now, render_bench
+from aldea.web.shell.page import open_house_of, render_bench, timeline_now
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
 
 @cache
-def _told() -> tuple[Method, ...]:
+def _methods() -> tuple[Method, ...]:
     return methods()  # they hang on nothing but the code
 
 
@@ -25,6 +25,6 @@ def computed(request: Request, state: State, access: MemberAccess) -> Response:
         "calibrate/computed/computed.html",
         opened,
         current="calibrate",
-        rail=rail_now(request, state, opened),
-        methods=_told(),
+        timeline=timeline_now(request, state, opened),
+        methods=_methods(),
     )

@@ -1,1 +1,1 @@
-"""Identical probes: what is measured on one, carried to its sister probes."""
+"""Identical probes: what is measured on one, carried to the others."""

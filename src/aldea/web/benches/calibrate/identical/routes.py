@@ -59,7 +59,7 @@ def _page(
 
 @router.get("/identical")
 def identical_page(request: Request, state: State, access: MemberAccess, probe_id: str) -> Response:
-    """The line of this probe beside what its sister probes have."""
+    """The line of this probe beside what the identical probes have."""
     opened, probe, line = _line(state, access, probe_id)
     return _page(request, state, opened, probe, line)
 
@@ -77,7 +77,7 @@ def carry(
         if not chosen:
             raise InputError("probes", got="none chosen", allowed="at least one of them")
         if line is None:
-            raise InputError("line", got="none", allowed="a line", mend="Take pairs first.")
+            raise InputError("line", got="none", allowed="a line", fix="Record pairs first.")
         return carried_line(plan, probe, line, chosen)
 
     refusal = refused_edit(

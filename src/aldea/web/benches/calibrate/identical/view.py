@@ -10,7 +10,7 @@ from aldea.core.calibrate.identical import CarriedLine, identical_probes
 from aldea.core.plan.document import Plan, Probe
 from aldea.store.calibrations import Certificate
 
-WANTS = "wants a check point of its own"
+WANTS = "needs its own check point"
 
 
 def to_carry(probe: Probe, fit: Fit | None, signed: Sequence[Certificate]) -> CarriedLine | None:
@@ -62,7 +62,7 @@ def identical_rows(plan: Plan, probe: Probe, line: CarriedLine) -> tuple[Identic
                 before=line_words(old.slope, old.intercept),
                 after=line_words(line.slope, line.intercept),
                 moves=f"{signed(after - middle, 2)} at {figure(middle, 1)}",
-                afterwards=f"certificate {old.certificate} no longer holds; {WANTS}"
+                afterwards=f"certificate {old.certificate} is no longer valid; {WANTS}"
                 if old.certificate
                 else WANTS,
             )

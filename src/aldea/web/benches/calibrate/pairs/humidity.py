@@ -65,7 +65,7 @@ def _at_one_temperature(
                 "probe",
                 got=f"{figure(abs(apart))} K {'warmer' if apart > 0 else 'colder'} than the salt",
                 allowed=f"within {short(MOST_APART_K)} K",
-                mend="Let both stand for an hour at one temperature, then record it.",
+                fix="Let both stand for an hour at one temperature, then record it.",
             ),
         )
         return "", reference

@@ -16,7 +16,7 @@ from aldea.core.calibrate.identical import CarriedLine, identical_probes
 from aldea.core.calibrate.methods.method import Method, Stated
 from aldea.core.calibrate.methods.registry import METHODS
 from aldea.core.plan.document import Plan, Probe
-from aldea.core.rehearse.rehearsal import closings_per_day
+from aldea.core.rehearse.rehearsal import starts_per_day
 from aldea.core.wiring.evidence import VOID_WORDS, is_void
 from aldea.store.bench_drafts import keep_stated, stated_before
 from aldea.store.calibrations import certificates, next_number, open_pairs
@@ -31,7 +31,7 @@ from aldea.web.benches.calibrate.pairs.view import (
 )
 from aldea.web.benches.calibrate.recordings.registry import RECORDINGS_BENCHES
 from aldea.web.shell.forms import Fields
-from aldea.web.shell.page import OpenHouse, asked_window, rail_of, render_bench, running_replay
+from aldea.web.shell.page import OpenHouse, asked_window, render_bench, running_replay, timeline_of
 from aldea.web.shell.state import AppState
 
 DAYS_PER_MONTH = 30.4375
@@ -92,7 +92,7 @@ def probe_page(
     request: Request,
     state: AppState,
     opened: OpenHouse,
-    found: tuple[Probe, Method],
+    figures: tuple[Probe, Method],
     *,
     template: str = "calibrate/pairs/pairs.html",
     typed_pair: Pair | None = None,
@@ -104,7 +104,7 @@ def probe_page(
 ) -> Response:
     """A page of a probe; `typed_pair` is fitted along, but is not among those taken."""
     house, by = opened.access.house.id, opened.access.account.name
-    probe, method = found
+    probe, method = figures
     # What was stated at the bench comes with whatever is pressed there, and stays.
     along = stated_along(typed or {}, method, probe)
     sent = {**along, **{k: str(v) for k, v in request.query_params.items()}}
@@ -130,16 +130,16 @@ def probe_page(
 
         def times_a_day(plan: Plan) -> dict[str, float]:
             done = state.replays.replay(connection, house, plan, now_ms=opened.access.now_ms)
-            found: dict[str, float] = {}
+            figures: dict[str, float] = {}
             for replay in dict.fromkeys(done.loads.values()) if done else ():
-                make = partial(closings_per_day, replay.rehearsal, probe.id)
-                found.update(replay.remembered(("closings", probe.id), make))
-            return found
+                make = partial(starts_per_day, replay.rehearsal, probe.id)
+                figures.update(replay.remembered(("starts", probe.id), make))
+            return figures
 
         view = make_calibrate_view(
             opened.plan, probe, method, taken, previewed, (stated, own), times_a_day
         )
-    rail = rail_of(plan, replayed, window, mode)
+    timeline = timeline_of(plan, replayed, window, mode)
     at = trace.at(window.at_ms)
     form = PAIR_FORMS[probe.quantity]
     again = {key: sent[key] for key in form.first if key in sent}
@@ -150,8 +150,8 @@ def probe_page(
         template,
         opened,
         current="calibrate",
-        void=VOID_WORDS if is_void(opened.plan, found[0]) else "",
-        rail=rail,
+        void=VOID_WORDS if is_void(opened.plan, figures[0]) else "",
+        timeline=timeline,
         status=status,
         probe=probe,
         method=method,
@@ -173,8 +173,8 @@ def probe_page(
             for row in method.stated
             if row.for_one_point and not view.one_point
         },
-        span=span_view(trace, window, method, sent, rail.at_words),
-        rail_fields={name: sent[name] for name in ("at", "end", "hours") if name in sent},
+        span=span_view(trace, window, method, sent, timeline.at_words),
+        timeline_fields={name: sent[name] for name in ("at", "end", "hours") if name in sent},
         own=own_typed(sent),
         own_carried=own_carried(sent),
         certificates=signed_rows(signed, method),
@@ -206,5 +206,5 @@ def _more(opened: OpenHouse, probe: Probe, line: CarriedLine | None) -> list[tup
         if any(subject == probe.id for subject, _ in bench.subjects(opened.plan))
     ]
     if line is not None and identical_probes(opened.plan, probe):
-        links.append(("Sister probes", f"{opened.base}/calibrate/{probe.id}/identical"))
+        links.append(("Identical probes", f"{opened.base}/calibrate/{probe.id}/identical"))
     return links

@@ -30,7 +30,7 @@ def pasted_pairs(form: PairForm, fields: Fields) -> tuple[Pair, ...]:
                 "pasted",
                 got="more than one number a line",
                 allowed="readings alone, one a line",
-                mend="The reference is known here; to paste it too, choose a reference beside it.",
+                fix="The reference is known here; to paste it too, choose a reference beside it.",
             )
     if not 1 <= len(rows) <= MOST_LINES:
         raise InputError("pasted", got=f"{len(rows)} lines", allowed=f"1 to {MOST_LINES}")

@@ -12,6 +12,7 @@ from aldea.core.base.errors import (
     NotFoundError,
 )
 from aldea.core.base.figures import figure
+from aldea.core.base.numbers import whole_of
 from aldea.core.calibrate.certificate import (
     beyond_words,
     certificate_document,
@@ -33,7 +34,6 @@ from aldea.store.calibrations import (
 from aldea.store.drafts import lock_draft, read_draft
 from aldea.web.benches.calibrate.budget.own_rows import own_rows
 from aldea.web.benches.calibrate.pairs.page import (
-    calibrated_probes,
     due_ms,
     keep_here,
     probe_of,
@@ -45,23 +45,11 @@ from aldea.web.benches.calibrate.pairs.pair_forms import PAIR_FORMS
 from aldea.web.benches.calibrate.pairs.pasted import pasted_pairs
 from aldea.web.shell.access import BuilderAccess, MemberAccess, RowId, Sent, State
 from aldea.web.shell.drafts import version_of
-from aldea.web.shell.forms import Fields, typed_of, whole_of
+from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import OpenHouse, open_house
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
-
-
-@router.get("/calibrate")
-def first(state: State, access: MemberAccess) -> Response:
-    """To the first probe that a claim reads; to the list of benches where none takes pairs."""
-    with state.database.begin() as connection:
-        plan = open_house(connection, access).plan
-    probes = calibrated_probes(plan)
-    if not probes:
-        return RedirectResponse(f"/h/{access.house.slug}/benches", status_code=303)
-    claimed = [p for p in probes if plan.bands_on(p.id)] or probes
-    return RedirectResponse(f"/h/{access.house.slug}/calibrate/{claimed[0].id}", status_code=303)
 
 
 @router.get("/calibrate/{probe_id}")
@@ -84,12 +72,12 @@ def take(
     fields = Fields(typed)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-    probe, _ = found = probe_of(opened.plan, probe_id)
+    probe, _ = subject = probe_of(opened.plan, probe_id)
     try:
         pair = PAIR_FORMS[probe.quantity].read_pair(fields)
     except InputError:
         return probe_page(
-            request, state, opened, found, typed=typed, errors=fields.errors, status=422
+            request, state, opened, subject, typed=typed, errors=fields.errors, status=422
         )
     with state.database.begin() as connection:
         take_pair(
@@ -102,14 +90,14 @@ def _back(
     state: AppState, opened: OpenHouse, probe_id: str, typed: dict[str, str], tail: str = ""
 ) -> Response:
     """To the bench, with what was stated there."""
-    found = probe_of(opened.plan, probe_id)
-    along = stated_along(typed, found[1], found[0])
+    probe = probe_of(opened.plan, probe_id)
+    along = stated_along(typed, probe[1], probe[0])
     if along:
         keep_here(state, opened, probe_id, along)
     stated = urlencode(along)
-    asked = "&" if stated and tail.startswith("?") else "?" if stated else ""
+    joint = "&" if stated and tail.startswith("?") else "?" if stated else ""
     query, _, place = tail.partition("#")
-    address = f"{opened.base}/calibrate/{probe_id}{query}{asked}{stated}"
+    address = f"{opened.base}/calibrate/{probe_id}{query}{joint}{stated}"
     return RedirectResponse(f"{address}#{place}" if place else address, status_code=303)
 
 
@@ -121,12 +109,12 @@ def preview(
     typed = {k: str(v) for k, v in form.items()}
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-    found = probe_of(opened.plan, probe_id)
+    probe = probe_of(opened.plan, probe_id)
     try:
-        pair = PAIR_FORMS[found[0].quantity].read_pair(Fields(typed))
+        pair = PAIR_FORMS[probe[0].quantity].read_pair(Fields(typed))
     except InputError:
         return Response(status_code=204)  # not whole yet: what stands there stays
-    return probe_page(request, state, opened, found, typed=typed, typed_pair=pair)
+    return probe_page(request, state, opened, probe, typed=typed, typed_pair=pair)
 
 
 @router.post("/calibrate/{probe_id}/pasted")
@@ -138,12 +126,12 @@ def take_pasted(
     fields = Fields(typed)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-    probe, _ = found = probe_of(opened.plan, probe_id)
+    probe, _ = subject = probe_of(opened.plan, probe_id)
     try:
         pairs = pasted_pairs(PAIR_FORMS[probe.quantity], fields)
     except InputError as exc:
         errors = {**fields.errors, "pasted": fields.errors.get("pasted", exc.sentence)}
-        return probe_page(request, state, opened, found, typed=typed, errors=errors, status=422)
+        return probe_page(request, state, opened, subject, typed=typed, errors=errors, status=422)
     with state.database.begin() as connection:
         for pair in pairs:
             at_ms = state.clock()
@@ -173,15 +161,15 @@ def _signable(
     if fit.verdict == "fails":
         raise CalibrationError(
             "check pair",
-            said="A check pair lies beyond what the line promises, so it cannot be signed. "
-            "Withdraw what was wrong and record it again.",
+            text="A check point has an error above the stated uncertainty, so the certificate "
+            "cannot be signed. Withdraw the wrong pair and record it again.",
         )
     if fit.outliers and not why:
         raise CalibrationError(
             "pairs",
-            said=f"{beyond_words(fit)} beyond ±{figure(fit.expanded, method.places)} "
-            f"{method.unit}, more than is promised. Withdraw what was wrong, or write why it may "
-            "be signed.",
+            text=f"{beyond_words(fit)} beyond ±{figure(fit.expanded, method.places)} "
+            f"{method.unit}, above the stated uncertainty. Withdraw the wrong pair, or enter the "
+            f"reason to sign anyway.",
         )
     return fit
 
@@ -191,7 +179,7 @@ def _shown_pairs(fields: Fields) -> list[int]:
     text = fields.text("pairs", most=20_000)
     numbers = [whole_of(part) for part in text.split(",") if part]
     if None in numbers:
-        raise InputError("pairs", said="The pairs of the form cannot be read. Load the page again.")
+        raise InputError("pairs", text="The pairs of the form cannot be read. Load the page again.")
     return [number for number in numbers if number is not None]
 
 
@@ -204,7 +192,7 @@ def sign_certificate(
     fields = Fields(typed)
     with state.database.begin() as connection:
         opened = open_house(connection, access)
-    probe, method = found = probe_of(opened.plan, probe_id)
+    probe, method = subject = probe_of(opened.plan, probe_id)
     stated = stated_of(fields, probe, method)
     own = own_rows(fields.sent, fields.errors)
     why = fields.text("why")
@@ -239,7 +227,7 @@ def sign_certificate(
             opened = open_house(connection, access)
         status = 409 if isinstance(exc, ConflictError) else 422
         return probe_page(
-            request, state, opened, found, typed=typed, errors={"sign": exc.sentence},
+            request, state, opened, subject, typed=typed, errors={"sign": exc.sentence},
             status=status,
         )  # fmt: skip
     return RedirectResponse(f"{opened.base}/certificates/{done.number}", status_code=303)

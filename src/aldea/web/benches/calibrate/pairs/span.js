@@ -1,6 +1,6 @@
 // A span of a trace, chosen by dragging over it; minutes at the scrubber do the same by keys.
 
-import { $, $$ } from "/static/scripts/dom.js";
+import { $, $$, followPointer } from "/static/scripts/dom.js";
 
 // The span between two shares of a strip, earlier end first, in whole milliseconds.
 export function spanOf(first, second, start, end) {
@@ -19,10 +19,8 @@ function drag(strip, event) {
     chosen.setAttribute("x", a * width);
     chosen.setAttribute("width", Math.max(1, (b - a) * width));
   };
-  strip.setPointerCapture(event.pointerId);
-  strip.onpointermove = draw;
-  strip.onpointerup = (e) => {
-    strip.onpointermove = strip.onpointerup = null;
+  const was = ["x", "width"].map((side) => [side, chosen.getAttribute(side)]);
+  const drop = (e) => {
     draw(e);
     const [from, to] = spanOf(first, share(e), Number(strip.dataset.start), Number(strip.dataset.end));
     const form = $("#span-form");
@@ -30,6 +28,8 @@ function drag(strip, event) {
     $("[name=span_to]", form).value = to;
     form.dispatchEvent(new CustomEvent("aldea:span", { bubbles: true }));
   };
+  const cancel = () => { for (const [side, at] of was) chosen.setAttribute(side, at); };
+  followPointer({ move: draw, drop, cancel });
 }
 
 document.addEventListener("pointerdown", (event) => {

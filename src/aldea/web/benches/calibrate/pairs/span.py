@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from aldea.core.base.figures import figure, signed
 from aldea.core.base.instants import MS_PER_MINUTE
+from aldea.core.base.numbers import whole_of
 from aldea.core.calibrate.methods.method import Method
 from aldea.core.readings.stability import Stability, stability_of
 from aldea.core.readings.trace import Trace
-from aldea.web.shell.forms import whole_of
 from aldea.web.shell.plot import Scale, trace_path
 from aldea.web.shell.window import Window
 
@@ -19,7 +19,7 @@ WIDTH, HEIGHT, GAP_MS = 388, 54, 1_800_000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Strip:
-    """The trace over the rail's window, small, with the chosen span on it."""
+    """The trace over the timeline's window, small, with the chosen span on it."""
 
     path: str
     start_ms: int
@@ -67,15 +67,17 @@ def span_view(
     if not len(seen):
         return None
     span = trace.between(from_ms, to_ms + 1)
-    found = stability_of(span.t_ms, span.raw)
-    if found is not None and not math.isfinite(found.slope_per_min):
-        found = None
+    stability = stability_of(span.t_ms, span.raw)
+    if stability is not None and not math.isfinite(stability.slope_per_min):
+        stability = None
     return SpanView(
         minutes=minutes,
         chosen_by="Live, last" if live else "Dragged; or last" if by_drag else f"{at_words}, last",
-        mean=figure(found.mean, 2) if found else "",
-        says=_says(found, method.unit) if found else "",
-        settled="settled" if found and found.settled(method.settles_per_min) else "still moving",
+        mean=figure(stability.mean, 2) if stability else "",
+        says=_stability_words(stability, method.unit) if stability else "",
+        settled="settled"
+        if stability and stability.settled(method.settles_per_min)
+        else "still moving",
         strip=_strip(seen, start_ms, end_ms, from_ms, to_ms),
         drag_from=str(from_ms) if by_drag else "",
         drag_to=str(to_ms) if by_drag else "",
@@ -83,9 +85,9 @@ def span_view(
     )
 
 
-def _says(found: Stability, unit: str) -> str:
-    slope = signed(found.slope_per_min, 3)
-    return f"spread {figure(found.sd, 2)}, {slope} {unit}/min, {found.count} readings"
+def _stability_words(stability: Stability, unit: str) -> str:
+    slope = signed(stability.slope_per_min, 3)
+    return f"spread {figure(stability.sd, 2)}, {slope} {unit}/min, {stability.count} readings"
 
 
 def _strip(seen: Trace, start_ms: int, end_ms: int, from_ms: int, to_ms: int) -> Strip:

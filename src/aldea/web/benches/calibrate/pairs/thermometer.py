@@ -59,7 +59,7 @@ def _between(fields: Fields, expanded: float) -> tuple[float, float, str]:
     if fields.errors:
         return math.nan, math.nan, ""
     try:
-        found = between(
+        reference = between(
             first_degc=first,
             second_degc=second,
             first_cm=first_cm,
@@ -72,7 +72,7 @@ def _between(fields: Fields, expanded: float) -> tuple[float, float, str]:
     noted = (
         f"{figure(first)} °C at {short(first_cm)} cm, {figure(second)} °C at {short(second_cm)} cm"
     )
-    return found.reference_degc, found.expanded_k, noted
+    return reference.reference_degc, reference.expanded_k, noted
 
 
 def _doubt_unit(fields: Fields, reading: float, reference: float) -> None:
@@ -87,7 +87,7 @@ def _doubt_unit(fields: Fields, reading: float, reference: float) -> None:
                     "reading",
                     got=f"{short(reading)}, beside {figure(reference)} °C",
                     allowed="°C",
-                    mend=f"It looks like {unit}: {short(reading)} {unit} is "
+                    fix=f"It looks like {unit}: {short(reading)} {unit} is "
                     f"{figure(as_degc, 2)} °C. Type that.",
                 ),
             )

@@ -56,7 +56,7 @@ class BudgetBar:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Moved:
-    """A mark that hangs on the probe."""
+    """A threshold of the probe."""
 
     label: str
     was_really: str
@@ -68,7 +68,7 @@ class Moved:
 class CarriedView:
     """A line that was carried here, and what this probe's own points say to it."""
 
-    sister: str
+    source: str
     equation: str
     expanded: str
     rows: tuple[tuple[str, str, str, str], ...]
@@ -127,7 +127,7 @@ def make_calibrate_view(
     try:
         fit = method.fit(pairs, stated[0]).with_rows(stated[1])
     except CalibrationError as exc:
-        refusal = exc.at_field if pairs else exc.mend
+        refusal = exc.at_field if pairs else exc.fix
     results = fit.results if fit else tuple(PairResult(pair=p, fitted=p.reading) for p in pairs)
     axis = Axis(*method.axis(pairs))
     bars = _bars(fit) if fit else ()
@@ -179,19 +179,22 @@ def _carried(plan: Plan, probe: Probe, method: Method, pairs: Sequence[Pair]) ->
     line = probe.calibration
     if line.basis != "carried":
         return None
-    sister = plan.probe(line.carried_from or "")
+    source = plan.probe(line.carried_from or "")
     proofs = proofs_of(probe, pairs)
     failed = [proof for proof in proofs if not proof.holds]
     if not proofs:
-        words = "Nothing was measured here yet: record a point of its own, anywhere in its range."
+        words = "Nothing is measured here yet. Record one point anywhere in its range."
     elif failed:
         words = (
-            "It does not hold here: this one is not like its sister. Record pairs and sign its own."
+            "The line is not valid here: this probe differs from the identical one. Record pairs "
+            "and sign its own certificate."
         )
     else:
-        words = "It holds where it was tried. Sign, and the certificate is this probe’s own."
+        words = (
+            "The line is valid where it was tested. Sign to give this probe its own certificate."
+        )
     return CarriedView(
-        sister=sister.name if sister else line.carried_from or "",
+        source=source.name if source else line.carried_from or "",
         equation=line_words(line.slope, line.intercept),
         expanded=figure(line.expanded_uncertainty, method.places),
         rows=tuple(
@@ -212,10 +215,10 @@ def _stands(probe: Probe, method: Method) -> Verdict:
     """What is said while no pair was taken since the last certificate."""
     own = probe.calibration
     return Verdict(
-        mark="holds",
+        state="holds",
         sentence=f"{probe.name}: certificate {own.certificate} stands, "
         f"±{figure(own.expanded_uncertainty, method.places)} {method.unit}.",
-        rest="Pairs that are recorded from now on make the next one.",
+        rest="Pairs recorded from now on belong to the next certificate.",
     )
 
 
@@ -258,29 +261,29 @@ def _bars(fit: Fit) -> tuple[BudgetBar, ...]:
 
 
 def _moves(plan: Plan, probe: Probe, fit: Fit, times_a_day: TimesADay) -> tuple[Moved, ...]:
-    """What each mark on this probe really was, when the old line said that it was reached."""
+    """What each threshold of this probe really was, when the old line said that it was reached."""
     old = probe.calibration
     moved = []
-    claims = plan.bands_on(probe.id)
-    if not claims:
+    rules = plan.bands_on(probe.id)
+    if not rules:
         return ()
     before = times_a_day(plan)
     line = new_calibration(fit, UNSIGNED)
     after = times_a_day(
         _tried.get((plan,), (probe.id, line), lambda: calibrated(plan, probe.id, line))
     )
-    for claim in claims:
+    for rule in rules:
         times = "–"
-        if claim.load in before and claim.load in after:
-            times = f"{figure(before[claim.load])} → {figure(after[claim.load])}"
-        load = plan.load(claim.load)
-        for word, mark in (("on", claim.band.on), ("off", claim.band.off)):
-            raw = old.reading_at(mark)
+        if rule.load in before and rule.load in after:
+            times = f"{figure(before[rule.load])} → {figure(after[rule.load])}"
+        load = plan.load(rule.load)
+        for word, threshold in (("on", rule.band.on_threshold), ("off", rule.band.off_threshold)):
+            raw = old.reading_at(threshold)
             moved.append(
                 Moved(
-                    label=f"{load.name if load else claim.load} {word}",
+                    label=f"{load.name if load else rule.load} {word}",
                     was_really=figure(fit.line.at(raw)),
-                    will_be=figure(mark),
+                    will_be=figure(threshold),
                     times_a_day=times,
                 )
             )
@@ -293,17 +296,18 @@ def _words(fit: Fit, method: Method) -> str:
         which = " and ".join(str(number) for number in fit.outliers)
         several = "Pairs" if len(fit.outliers) > 1 else "Pair"
         parts.append(
-            f"{several} {which} beyond ±{figure(fit.expanded, method.places)}: look again; nothing "
-            "is dropped by itself."
+            f"{several} {which} beyond ±{figure(fit.expanded, method.places)}: check them again; "
+            f"nothing is removed automatically."
         )
     if fit.checks:
         worst = max(fit.checks, key=lambda r: abs(r.residual))
         parts.append(
-            f"The check pair lies {figure(abs(worst.residual), method.places)} {method.difference} "
-            f"off; it may lie ±{figure(fit.check_limit(worst), method.places)}."
+            f"Error at the check point: {figure(abs(worst.residual), method.places)} "
+            f"{method.difference}; up to {figure(fit.check_limit(worst), method.places)} is "
+            "acceptable."
         )
     else:
-        parts.append("What fixed a line cannot test it. A check pair can.")
+        parts.append("The pairs of a fit cannot verify it. A check pair can.")
     return " ".join(parts)
 
 

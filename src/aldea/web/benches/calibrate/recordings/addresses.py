@@ -35,7 +35,7 @@ def _digital(plan: Plan, subject: str) -> tuple[list[Probe], list[Probe]]:
     )
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     bus, wire = _digital(plan, subject)
     return (
         Ask(
@@ -57,7 +57,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
 
 
 def _named_codes(given: Given, wire: list[Probe]) -> tuple[list[str], dict[str, str]]:
-    found: list[str] = []
+    names: list[str] = []
     named: dict[str, str] = {}
     by_name = {p.name.lower(): p.id for p in wire}
     for line in given.text("codes").splitlines():
@@ -68,11 +68,11 @@ def _named_codes(given: Given, wire: list[Probe]) -> tuple[list[str], dict[str, 
             code = single_wire_code(first)
         except CalibrationError as exc:
             raise given.refused(exc, {}, "codes") from exc
-        if code in found:
+        if code in names:
             given.fields.refuse(
                 "codes", f"{code} twice", "each code once: no two sensors share one"
             )
-        found.append(code)
+        names.append(code)
         if rest:
             name = rest[0].strip().lower()
             if name not in by_name:
@@ -83,20 +83,20 @@ def _named_codes(given: Given, wire: list[Probe]) -> tuple[list[str], dict[str, 
                 given.fields.refuse("codes", f"{rest[0]} twice", "one code for a probe")
             else:
                 named[by_name[name]] = code
-    return found, named
+    return names, named
 
 
-def _work(given: Given) -> Found:
+def _calculate(given: Given) -> Found:
     board, _ = board_of(given.plan, given.subject)
     bus, wire = _digital(given.plan, given.subject)
     tables: list[Table] = []
     wrong: list[str] = []
     if given.text("scan"):
         try:
-            found = [bus_address(w) for w in given.text("scan").replace(",", " ").split()]
+            addresses = [bus_address(w) for w in given.text("scan").replace(",", " ").split()]
         except CalibrationError as exc:
             raise given.refused(exc, {}, "scan") from exc
-        for address in found:
+        for address in addresses:
             if address in RESERVED:
                 given.fields.refuse(
                     "scan", f"0x{address:02x}", "0x08 to 0x77; the others are reserved"
@@ -108,7 +108,7 @@ def _work(given: Given) -> Found:
             for b in given.plan.boards
             if b.host == board.id and b.address is not None
         ]
-        rows = listed_bus(expected, found)
+        rows = listed_bus(expected, addresses)
         tables.append(_table("Two-wire bus", rows))
         wrong += _complaints(rows)
     found_codes, named = _named_codes(given, wire)
@@ -129,25 +129,25 @@ def _work(given: Given) -> Found:
         for probe_id, code in named.items():
             probe = plan.probe(probe_id)
             if probe is not None and isinstance(probe.sensor, OneWireSensor):
-                made = probe.sensor.model_copy(update={"code": code})
-                plan = put_part(plan, "probe", probe.model_copy(update={"sensor": made}))
+                changed = probe.sensor.model_copy(update={"code": code})
+                plan = put_part(plan, "probe", probe.model_copy(update={"sensor": changed}))
         return plan
 
     return Found(
         verdict=Verdict(
-            mark="fails" if wrong else "holds",
+            state="fails" if wrong else "holds",
             sentence=f"{board.name}: "
             f"{wrong[0] if wrong else 'everything that the plan expects answers'}"
             + (f", and {len(wrong) - 1} more." if len(wrong) > 1 else "."),
-            rest="Missing: supply, address straps, a broken line. Twice: change one strap, or "
-            "put one on another board."
+            rest="Missing: check the supply, address straps and wires. Duplicate: change one "
+            "strap, or use another board."
             if wrong
             else "",
         ),
         tables=tuple(tables),
         takes=(
             Take(
-                label=f"Put {len(named)} code{'s' if len(named) != 1 else ''} into the plan",
+                label=f"Save {len(named)} code{'s' if len(named) != 1 else ''} in the plan",
                 change=change,
             ),
         )
@@ -189,9 +189,10 @@ ADDRESSES = RecordingsBench(
     called="a controller’s digital sensors",
     heading="Addresses",
     does="missing, twice, unexpected",
+    takes="5 min",
     subjects=boards_with_role("controller"),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="Let the board scan its bus and its single wire, and paste what answers.",
     empty="Run the board’s scan of the two-wire bus and of the single wire and paste the "
     "lists. Aldea compares them with what the plan expects on this board.",

@@ -28,7 +28,7 @@ MOULD_PCT = 80.0  # at the surface, for days: ISO 13788
 SURFACES: Options = (("measured", "was measured"), ("factor", "from outside and its factor"))
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     probe = plan.probe(subject)
     place = probe.place if probe else ""
     thermometers = tuple(
@@ -43,7 +43,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             first="20",
             low=-40,
             high=60,
-            note=f"{thermometers[0][1]} hangs in the same place." if thermometers else "",
+            note=f"{thermometers[0][1]} is in the same place." if thermometers else "",
         ),
         Ask(name="surface", label="The coldest surface", first="measured", options=SURFACES),
         Ask(name="surface_degc", label="it is", unit="°C", low=-40, high=60),
@@ -59,8 +59,8 @@ def _surface(given: Given, asks: dict[str, Ask], air: float) -> float:
     return surface_degc(air, outside, factor)
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     reading, air = given.number(asks["reading"]), given.number(asks["air_degc"])
     surface = _surface(given, asks, air)
     given.fields.check()
@@ -77,22 +77,22 @@ def _work(given: Given) -> Found:
     if margin <= dew_doubt:
         wet = margin <= 0
         verdict = Verdict(
-            mark="fails" if wet else "not_shown",
+            state="fails" if wet else "not_shown",
             sentence=f"{name}: {'the surface is wet' if wet else 'the surface may be wet'}, "
             f"{signed(margin, 1)} K from the dew point of {figure(dew, 1)} °C.",
-            rest=f"The probe tells the dew point to ±{figure(dew_doubt, 1)} K.",
+            rest=f"The dew point is known to ±{figure(dew_doubt, 1)} K.",
         )
     elif at_surface > MOULD_PCT:
         verdict = Verdict(
-            mark="owed",
+            state="owed",
             sentence=f"{name}: {figure(at_surface, 0)} % at the surface: mould grows in days.",
             rest=f"Keep the room under {figure(highest, 0)} %RH.",
         )
     else:
         verdict = Verdict(
-            mark="holds",
+            state="holds",
             sentence=f"{name}: the surface stays dry, {figure(at_surface, 0)} % at it.",
-            rest=f"Mould would want more than {figure(highest, 0)} %RH in the room.",
+            rest=f"Mould needs more than {figure(highest, 0)} %RH in the room.",
         )
     airs = [surface + k * (air - surface) / 24 for k in range(25)] if air > surface else [air]
     return Found(
@@ -129,11 +129,12 @@ AIR = RecordingsBench(
     called="a humidity probe",
     heading="Moist air",
     does="dew point, condensation, mould",
+    takes="at once, from two readings",
     subjects=probes_where(lambda p: p.quantity == "relative_humidity"),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="A reading, the air’s temperature, the coldest surface.",
     empty="Type what the probe reads and how warm the air is. The coldest surface is measured, "
-    "or told from the outside air and the wall’s temperature factor.",
+    "or calculated from the outside air and the wall’s temperature factor.",
     enough=filled("reading"),
 )

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 
 from aldea.core.base.errors import CalibrationError, InputError
 from aldea.core.base.figures import exact, short
+from aldea.core.base.numbers import number_of
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.edits import put_part
 from aldea.core.readings.trace import Trace
@@ -134,10 +135,10 @@ class Given:
     @property
     def probe(self) -> Probe:
         """The probe whose bench this is."""
-        found = self.plan.probe(self.subject)
-        if found is None:
+        own = self.plan.probe(self.subject)
+        if own is None:
             raise InputError("probe", got=repr(self.subject), allowed="a probe of this house")
-        return found
+        return own
 
     def number(self, ask: Ask) -> float:
         """A figure within the limits that its field names."""
@@ -181,7 +182,7 @@ class Given:
         figures: list[float] = []
         for word in self.text(name).replace(";", " ").split():
             try:
-                value = float(word.replace("−", "-").replace(",", "."))
+                value = number_of(word)
             except ValueError:
                 self.fields.refuse(name, repr(word[:20]), f"numbers in {unit}, blanks between")
                 return []
@@ -206,8 +207,8 @@ def sensor_take(label: str, probe_id: str, **facts: Any) -> tuple[Take, ...]:
         probe = plan.probe(probe_id)
         if probe is None or probe.sensor is None:
             raise InputError("probe", got=repr(probe_id), allowed="a probe of this house")
-        made = type(probe.sensor).model_validate({**probe.sensor.model_dump(), **facts})
-        return put_part(plan, "probe", probe.model_copy(update={"sensor": made}))
+        changed = type(probe.sensor).model_validate({**probe.sensor.model_dump(), **facts})
+        return put_part(plan, "probe", probe.model_copy(update={"sensor": changed}))
 
     return (Take(label=label, change=change),)
 
@@ -216,17 +217,19 @@ def sensor_take(label: str, probe_id: str, **facts: Any) -> tuple[Take, ...]:
 class RecordingsBench:
     """One kind of bench: for which parts of a plan, what it asks and how it is worked out.
 
-    `does` is said in the list of benches; `nothing`, `begin` and `empty` before anything is typed,
-    `caution` where the work is done. `enough` tells whether there is something to work out. `links`
-    lead to what lies near, as words and path below the house. `keeps` says whether what was typed
-    is worth keeping. `beside` are facts that stand beside the form. `computed` is the kind of
-    method (`core/words/methods`) that its figures come from.
+    `does` and `takes` (how long it usually takes) stand on Calibrate's first page; `nothing`,
+    `begin` and `empty` before anything is typed, `caution` where the work is done. `enough` tells
+    whether there is something to work out. `links` lead to what lies near, as words and path below
+    the house. `keeps` says whether what was typed is worth keeping. `beside` are facts that stand
+    beside the form. `computed` is the kind of method (`core/words/methods`) that its figures come
+    from.
     """
 
     key: str
     called: str
     heading: str
     does: str
+    takes: str
     subjects: Callable[[Plan], tuple[tuple[str, str], ...]]
     asks: Callable[[Plan, str], tuple[Ask, ...]]
     work: Callable[[Given], Found]
@@ -239,7 +242,7 @@ class RecordingsBench:
     links: Callable[[str], tuple[tuple[str, str], ...]] = field(default=lambda _subject: ())
     caution: str = ""
     computed: str = ""
-    action: str = "Work it out"
+    action: str = "Calculate"
     keeps: bool = True
 
 

@@ -24,14 +24,14 @@ from aldea.web.shell.sketch import make_sketch
 MOST_SHOWN = 40
 
 
-def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+def _fields_of(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     return (
         Ask(
             name="at_end",
             label="At its end it is",
             first="closed",
             options=STATES,
-            heading="Move the thing by hand and look",
+            heading="Move the part by hand and watch",
         ),
         Ask(name="away", label="Away from it", first="open", options=STATES),
         Ask(
@@ -52,8 +52,8 @@ def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     )
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     states = dict(STATES)
     at_end, away = given.fields.choice("at_end", states), given.fields.choice("away", states)
     edges = given.figures("edges", "ms")
@@ -74,21 +74,21 @@ def _work(given: Given) -> Found:
     name = given.probe.name
     if not bounce.fits:
         verdict = Verdict(
-            mark="fails",
+            state="fails",
             sentence=f"{name}: it bounces for {figure(bounce.longest_ms, 1)} ms and rests only "
             f"{figure(bounce.shortest_rest_ms or 0.0, 1)} ms.",
             rest="No debounce time fits between; work it slower, or the contact is worn.",
         )
     elif inverted:
         verdict = Verdict(
-            mark="fails",
-            sentence=f"{name}: inverted. Closed means {means} here, the plan says "
+            state="fails",
+            sentence=f"{name}: inverted. Closed means {means} here, the plan sets "
             f"{sensor.closed_means}.",
             rest=f"It bounces for {figure(bounce.longest_ms, 1)} ms.",
         )
     else:
         verdict = Verdict(
-            mark="holds",
+            state="holds",
             sentence=f"{name}: closed means {means}, debounce {short(bounce.debounce_ms)} ms.",
             rest=f"{len(bounce.bursts)} movements, the longest bounce "
             f"{figure(bounce.longest_ms, 1)} ms.",
@@ -101,9 +101,9 @@ def _work(given: Given) -> Found:
                 "Debounce",
                 f"{short(bounce.debounce_ms)} ms, half as much again as the longest bounce",
             ),
-            ("Shortest idle", f"{figure(bounce.shortest_rest_ms, 0)} ms")
+            ("Minimum off time", f"{figure(bounce.shortest_rest_ms, 0)} ms")
             if bounce.shortest_rest_ms is not None
-            else ("Shortest idle", "one movement only"),
+            else ("Minimum off time", "one movement only"),
         ),
         tables=(
             Table(
@@ -134,7 +134,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            f"Put “closed means {means}” and {short(bounce.debounce_ms)} ms into the plan",
+            f"Save “closed means {means}” and {short(bounce.debounce_ms)} ms in the plan",
             given.subject,
             closed_means=means,
             debounce_ms=bounce.debounce_ms,
@@ -150,11 +150,12 @@ CONTACT = RecordingsBench(
     called="a bare contact",
     heading="End contact",
     does="bounce, inverted",
+    takes="2 min: operate it some 30 times",
     subjects=probes_where(lambda p: isinstance(p.sensor, ContactSensor)),
-    asks=_asks,
-    work=_work,
-    begin="Move the thing by hand, and record every change of the input.",
-    empty="Move the thing to its end and away from it, and note what the contact does. Then "
+    asks=_fields_of,
+    work=_calculate,
+    begin="Move the part by hand and record every change of the input.",
+    empty="Move the part to its end and away from it, and note the state of the contact. Then "
     "work it ten times while every change of the input is recorded with its moment.",
     enough=filled("edges"),
     in_plan=lambda plan, subject: (

@@ -94,7 +94,7 @@ def coefficients(curve: SteinhartHart | None) -> tuple[float, float, float] | No
     return a, b, c
 
 
-def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+def _fields_of(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     return ASKS
 
 
@@ -103,7 +103,7 @@ def _fitted(points: Sequence[CurvePoint]) -> tuple[BetaCurve, SteinhartHart | No
     return beta_curve(points), steinhart_hart(points) if enough else None
 
 
-def _work(given: Given) -> Found:
+def _calculate(given: Given) -> Found:
     assumed = assumed_here(given)
     near_degc = given.number(BY_NAME["near_degc"])
     wants_three = given.fields.choice("which", dict(WHICH)) == "three"
@@ -178,9 +178,10 @@ def _verdict(
     worst = {key: max(map(abs, values)) for key, values in misses.items() if values}
     if steinhart is not None and steinhart.doubtful:
         return Verdict(
-            mark="fails",
+            state="fails",
             sentence=f"{name}: the third coefficient is negative.",
-            rest="Real thermistors have a positive one: one of the points is most likely a slip.",
+            rest="Real thermistors have a positive one. One of the points is probably a typing "
+            "error.",
         )
     better = (
         f"B {figure(beta.beta_k, 0)} K and {figure(beta.r25_ohm, 0)} Ω at 25 °C would miss by "
@@ -190,13 +191,13 @@ def _verdict(
         better += f", three coefficients by {figure(worst['steinhart'], 3)}"
     if worst["plan"] <= GOOD_K:
         return Verdict(
-            mark="holds",
+            state="holds",
             sentence=f"{name}: the plan’s curve misses no point by more than "
             f"{figure(worst['plan'], 2)} K.",
             rest=f"{better}.",
         )
     return Verdict(
-        mark="owed",
+        state="owed",
         sentence=f"{name}: the plan’s curve misses by up to {figure(worst['plan'], 2)} K.",
         rest=f"{better}.",
     )
@@ -218,17 +219,17 @@ def _take(given: Given, beta: BetaCurve, three: SteinhartHart | None, near_degc:
                 "points",
                 got=f"B {figure(beta.beta_k, 0)} K",
                 allowed=f"{LOWEST_BETA_K} to {HIGHEST_BETA_K} K",
-                mend="No thermistor is like that: look for a slip in the points.",
+                fix="No thermistor behaves like this. Check the points for a typing error.",
             )
-        for other, made in thermistors(plan):
+        for other, sensor in thermistors(plan):
             if other.id in chosen:
-                new = Thermistor.model_validate({**made.model_dump(), **facts})
+                new = Thermistor.model_validate({**sensor.model_dump(), **facts})
                 plan = put_part(plan, "probe", other.model_copy(update={"sensor": new}))
         return plan
 
     certified = [p for p, _ in thermistors(given.plan) if p.calibration.certificate]
     return Take(
-        title="Put the curve into the plan",
+        title="Save the curve in the plan",
         label="Use it",
         change=change,
         head=("Probe", "goes by", f"moves, {'three' if three else 'B'}"),
@@ -237,10 +238,10 @@ def _take(given: Given, beta: BetaCurve, three: SteinhartHart | None, near_degc:
             for probe, sensor in thermistors(given.plan)
         ),
         notes=(
-            "Each still wants a check point of its own.",
+            "Each still needs its own check point.",
             *(
-                f"Certificate {p.calibration.certificate} of {p.name} rests on the curve that it "
-                "has now: record its points again."
+                f"Certificate {p.calibration.certificate} of {p.name} uses the curve that the "
+                f"probe has now. Record its points again."
                 for p in certified
             ),
         ),
@@ -338,13 +339,14 @@ CURVE = RecordingsBench(
     called="a thermistor in a divider",
     heading="Thermistor’s curve",
     does="counts to ohms to °C, many points",
+    takes="about 1 h: five points, 10 min each to settle",
     subjects=probes_made_as("thermistor"),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="Two temperatures give B, three the curve of three coefficients.",
     nothing="no points yet.",
     empty="Measure the resistance, or read the counts, at two temperatures or more: ice water, "
-    "room, warm water. Paste them at the right, one pair a line.",
+    "room, warm water. Paste them into the form, one pair a line.",
     enough=filled("points"),
     beside=_beside,
     links=lambda subject: (

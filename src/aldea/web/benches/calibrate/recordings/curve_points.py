@@ -55,12 +55,12 @@ def _doubt_units(
             "points",
             got=f"{short(first.ohm)} Ω at {short(first.temp_degc)} °C",
             allowed="ohms",
-            mend="These look like kΩ: choose kΩ above the points.",
+            fix="These look like kΩ: choose kΩ above the points.",
         )
     if temp_unit == "degc" and all(off((p.temp_degc - 32) / 1.8, p.ohm) < TWICE for p in points):
         raise InputError(
             "points",
             got=f"{short(first.temp_degc)} °C with {short(first.ohm)} Ω",
             allowed="degrees Celsius",
-            mend="These look like °F: choose °F above the points.",
+            fix="These look like °F: choose °F above the points.",
         )

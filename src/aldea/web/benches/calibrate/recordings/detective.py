@@ -28,8 +28,7 @@ from aldea.web.benches.calibrate.recordings.thermistors import (
 IN_PLAN = ("fixed_ohm", "beta_k", "side", "supply_v")
 CHECK_DEGC = 20.0
 CARRIED_NOTE = (
-    "What was measured on one is mostly true of its sister probes. Each still wants a check point "
-    "of its own."
+    "A result from one is mostly valid for identical probes. Each still needs its own check point."
 )
 ASKS = (
     Ask(name="counts", label="The board shows", unit="counts", high=2**24),
@@ -39,29 +38,31 @@ ASKS = (
 BY_NAME = {ask.name: ask for ask in ASKS}
 
 
-def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+def _fields_of(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     return ASKS
 
 
-def _work(given: Given) -> Found:
+def _calculate(given: Given) -> Found:
     counts = given.number(BY_NAME["counts"])
     known = given.number(BY_NAME["known_degc"])
     expanded = given.number(BY_NAME["expanded_k"])
     given.fields.check()
     try:
-        found = investigate(counts, known, expanded_k=expanded, assumed=assumed_here(given))
+        inquiry = investigate(counts, known, expanded_k=expanded, assumed=assumed_here(given))
     except CalibrationError as exc:
         raise given.refused(exc, {}, "counts") from exc
-    named = [s for s in found.suspects if s.explains and not found.innocent]
+    named = [s for s in inquiry.suspects if s.explains and not inquiry.innocent]
     return Found(
-        verdict=_verdict(given.probe.name, found),
-        tables=(_suspects(found),),
+        verdict=_verdict(given.probe.name, inquiry),
+        tables=(_suspects(inquiry),),
         takes=tuple(_take(given, suspect) for suspect in named if suspect.key in IN_PLAN),
     )
 
 
-def _suspects(found: Inquiry) -> Table:
-    strong = frozenset(i for i, s in enumerate(found.suspects) if s.explains and not found.innocent)
+def _suspects(inquiry: Inquiry) -> Table:
+    strong = frozenset(
+        i for i, s in enumerate(inquiry.suspects) if s.explains and not inquiry.innocent
+    )
     rows = "Rows with a bar are" if strong else "No row is"
     return Table(
         bold=frozenset({0}),
@@ -83,34 +84,34 @@ def _suspects(found: Inquiry) -> Table:
                 "impossible" if suspect.left_k is None else f"{signed(suspect.left_k, 2)} K",
                 suspect.measure,
             )
-            for suspect in found.suspects
+            for suspect in inquiry.suspects
         ),
         figures=frozenset({4}),
         strong=strong,
-        fine=f"{rows} explained within the {figure(found.can_tell_k, 2)} K that this comparison "
+        fine=f"{rows} explained within the {figure(inquiry.can_tell_k, 2)} K that this comparison "
         "can tell (U of the known temperature and one count). One temperature cannot prove a "
-        "cause: measure, then change.",
+        "cause. Measure, then change.",
     )
 
 
-def _verdict(name: str, found: Inquiry) -> Verdict:
-    if found.innocent:
+def _verdict(name: str, inquiry: Inquiry) -> Verdict:
+    if inquiry.innocent:
         return Verdict(
-            mark="holds",
-            sentence=f"{name} reads right, {signed(found.error_k or 0.0, 2)} K off.",
-            rest=f"This comparison can tell {figure(found.can_tell_k, 2)} K.",
+            state="holds",
+            sentence=f"{name} reads right, {signed(inquiry.error_k or 0.0, 2)} K off.",
+            rest=f"This comparison resolves {figure(inquiry.can_tell_k, 2)} K.",
         )
-    if found.reads_degc is None or found.error_k is None:
-        head = f"{name}: that reading is impossible under what is assumed."
+    if inquiry.reads_degc is None or inquiry.error_k is None:
+        head = f"{name}: that reading is impossible with these assumptions."
     else:
-        head = f"{name} reads {figure(found.reads_degc)} °C, {signed(found.error_k)} K off."
-    named = [s for s in found.suspects if s.explains]
+        head = f"{name} reads {figure(inquiry.reads_degc)} °C, {signed(inquiry.error_k)} K off."
+    named = [s for s in inquiry.suspects if s.explains]
     if named:
         rest = f"The {named[0].name} being {named[0].usual} would explain it"
         rest += f", and so would {len(named) - 1} more." if len(named) > 1 else "."
-        return Verdict(mark="fails", sentence=head, rest=rest)
+        return Verdict(state="fails", sentence=head, rest=rest)
     return Verdict(
-        mark="not_shown",
+        state="not_shown",
         sentence=head,
         rest="No usual value explains it alone: look at contact, position and wires.",
     )
@@ -125,14 +126,14 @@ def _take(given: Given, suspect: Suspect) -> Take:
             raise InputError("probes", got="none chosen", allowed="at least one thermistor")
         for probe, sensor in thermistors(plan):
             if probe.id in chosen:
-                made = Thermistor.model_validate({**sensor.model_dump(), suspect.key: value})
-                plan = put_part(plan, "probe", probe.model_copy(update={"sensor": made}))
+                changed = Thermistor.model_validate({**sensor.model_dump(), suspect.key: value})
+                plan = put_part(plan, "probe", probe.model_copy(update={"sensor": changed}))
         return plan
 
     choices = [_choice(given, suspect, probe_id) for probe_id, _ in _subjects(given.plan)]
     return Take(
         key=suspect.key,
-        title=f"Carry the {suspect.name} of {suspect.usual}",
+        title=f"Copy the {suspect.name} of {suspect.usual}",
         label="Carry it",
         change=change,
         head=("Probe", "before", "after", "moves at 20 °C"),
@@ -174,13 +175,14 @@ DETECTIVE = RecordingsBench(
     called="a thermistor in a divider",
     heading="Supply detective",
     does="which assumption explains an error",
+    takes="5 min: one or two readings",
     subjects=_subjects,
-    asks=_asks,
-    work=_work,
-    begin="Ice water, or a clamp on each side; one known temperature is enough to begin.",
-    nothing="what does it read, and what is it really?",
-    empty="Type the counts that the board shows and the temperature that the probe really has. A "
-    "wrong supply, reference, resistor, B value, bit count or side each leave another trace.",
+    asks=_fields_of,
+    work=_calculate,
+    begin="Ice water, or a clamp on each side; one known temperature is enough to start.",
+    nothing="its reading and the true value",
+    empty="Enter the counts that the board shows and the true temperature at the probe. A wrong "
+    "supply, reference, resistor, B value, bit count or side each gives a different error.",
     enough=filled("counts"),
     beside=lambda given: (taken_for_granted(given),),
     links=lambda subject: (("Its curve", f"/recordings/curve/{subject}"),),

@@ -21,8 +21,8 @@ def _thermometers(plan: Plan) -> list[Probe]:
 
 
 def _subjects(plan: Plan) -> tuple[tuple[str, str], ...]:
-    found = _thermometers(plan)
-    return tuple((p.id, p.name) for p in found) if len(found) > 1 else ()
+    thermometers = _thermometers(plan)
+    return tuple((p.id, p.name) for p in thermometers) if len(thermometers) > 1 else ()
 
 
 def _own(name: str, label: str, probe: Probe) -> Ask:
@@ -30,7 +30,7 @@ def _own(name: str, label: str, probe: Probe) -> Ask:
     return Ask(name=name, label=label, unit="± K, k=2", first=first, low=0.001, high=20)
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     here = next(p for p in _thermometers(plan) if p.id == subject)
     others = [p for p in _thermometers(plan) if p.id != subject]
     return (
@@ -58,8 +58,8 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
     )
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     other = given.plan.probe(given.fields.choice("other", dict(asks["other"].options)))
     common = given.number(asks["common_k"])
     own_1, own_2 = given.number(asks["own_1_k"]), given.number(asks["own_2_k"])
@@ -68,7 +68,7 @@ def _work(given: Given) -> Found:
     if other is None:  # a choice of the list is a probe of the plan
         raise InputError("other", got="nothing", allowed="another thermometer")
     try:
-        found = compare_pair(
+        pair = compare_pair(
             read_pasted(text),
             expanded_common_k=common,
             expanded_own_1_k=own_1,
@@ -78,41 +78,41 @@ def _work(given: Given) -> Found:
         given.fields.errors.setdefault("pairs", exc.sentence)
         raise
     return Found(
-        verdict=_verdict(given.probe, other, found),
+        verdict=_verdict(given.probe, other, pair),
         tables=(
             Table(
                 bold=frozenset({1}),
-                title="What they differ by, and what that leaves",
+                title="Their difference, and what remains",
                 head=("", "", ""),
-                rows=_rows(found),
+                rows=_rows(pair),
                 figures=frozenset({1}),
             ),
         ),
     )
 
 
-def _verdict(first: Probe, second: Probe, found: ProbePair) -> Verdict:
-    head = f"{second.name} reads {signed(found.mean_k, 3)} K beside {first.name}."
-    rest = f"A ΔT between them is known to ±{figure(found.expanded_k, 2)} K (k=2)."
-    if found.stands_out:
-        return Verdict(mark="owed", sentence=head, rest=f"{rest} Subtract it before using a ΔT.")
-    return Verdict(mark="holds", sentence=head, rest=f"{rest} The bath scatters more than that.")
+def _verdict(first: Probe, second: Probe, pair: ProbePair) -> Verdict:
+    head = f"{second.name} reads {signed(pair.mean_k, 3)} K beside {first.name}."
+    rest = f"A ΔT between them is known to ±{figure(pair.expanded_k, 2)} K (k=2)."
+    if pair.stands_out:
+        return Verdict(state="owed", sentence=head, rest=f"{rest} Subtract it before using a ΔT.")
+    return Verdict(state="holds", sentence=head, rest=f"{rest} The bath scatters more than that.")
 
 
-def _rows(found: ProbePair) -> tuple[tuple[str, str, str], ...]:
+def _rows(pair: ProbePair) -> tuple[tuple[str, str, str], ...]:
     return (
-        ("Second minus first", f"{signed(found.mean_k, 3)} K", f"the mean of {found.count}"),
-        ("Scatter of one pair", f"{figure(found.sd_k, 3)} K", "one sigma"),
-        ("The mean is known to", f"{figure(found.u_mean_k, 3)} K", "one sigma"),
+        ("Second minus first", f"{signed(pair.mean_k, 3)} K", f"the mean of {pair.count}"),
+        ("Scatter of one pair", f"{figure(pair.sd_k, 3)} K", "one sigma"),
+        ("The mean is known to", f"{figure(pair.u_mean_k, 3)} K", "one sigma"),
         (
             "Correlation",
-            figure(found.correlation_1, 3),
-            "by the reference that both were held against",
+            figure(pair.correlation_1, 3),
+            "by their common reference",
         ),
-        ("In a ΔT, correlated", f"±{figure(2 * found.u_k, 3)} K", "k=2; the reference cancels"),
+        ("In a ΔT, correlated", f"±{figure(2 * pair.u_k, 3)} K", "k=2; the reference cancels"),
         (
-            "In a ΔT, if it were not",
-            f"±{figure(2 * found.u_uncorrelated_k, 3)} K",
+            "In a ΔT, if independent",
+            f"±{figure(2 * pair.u_uncorrelated_k, 3)} K",
             "k=2; two certificates of two references",
         ),
     )
@@ -124,13 +124,14 @@ DIFFERENCE = RecordingsBench(
     called="two thermometers",
     heading="Difference of two",
     does="two probes in one bath, what is left in a ΔT",
+    takes="about 30 min in one bath",
     subjects=_subjects,
-    asks=_asks,
-    work=_work,
-    begin="Both in one stirred bath, read at one moment, three times or more.",
+    asks=_fields_of,
+    work=_calculate,
+    begin="Both in one stirred bath, read at the same moment, three times or more.",
     nothing="not compared yet.",
-    empty="Tie both probes together, stir the bath, wait until both stand still. Write both "
-    "readings down at one moment; paste them at the right, one pair a line.",
+    empty="Tie both probes together, stir the bath and wait until both are stable. Note both "
+    "readings at the same moment and paste them into the form, one pair a line.",
     enough=filled("pairs"),
     links=lambda subject: (("To the bench", f"/calibrate/{subject}"),),
     action="Compare them",

@@ -23,7 +23,7 @@ from aldea.web.shell.sketch import make_sketch
 STATES = (("closed", "closed"), ("open", "open"))
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     probe = plan.probe(subject)
     top = probe.range.high if probe else 6.0
     return (
@@ -52,8 +52,8 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
     )
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     empty, occupied = (
         given.figures("empty", "m", high=1000),
         given.figures("occupied", "m", high=1000),
@@ -64,7 +64,7 @@ def _work(given: Given) -> Found:
     compensated = given.fields.choice("compensated", ("no", "yes")) == "yes"
     given.fields.check()
     try:
-        found = geometry_of(
+        geometry = geometry_of(
             empty,
             occupied,
             at_degc=at,
@@ -75,34 +75,34 @@ def _work(given: Given) -> Found:
     except CalibrationError as exc:
         at_field = {"empty": "empty", "occupied": "occupied", "span": "low_degc"}
         raise given.refused(exc, at_field, "empty") from exc
-    name, threshold = given.probe.name, round(found.threshold_m, 3)
-    least = min(found.room_empty_m, found.room_occupied_m)
+    name, threshold = given.probe.name, round(geometry.threshold_m, 3)
+    least = min(geometry.room_empty_m, geometry.room_occupied_m)
     facts = [
         ("Threshold, midway", f"{figure(threshold, 3)} m"),
-        ("Noise", f"{figure(1000 * found.noise_m, 1)} mm"),
+        ("Noise", f"{figure(1000 * geometry.noise_m, 1)} mm"),
         ("Left on the worse side", f"{figure(100 * least, 1)} cm"),
-        ("Damp summer air", f"{figure(1000 * found.moist_m, 1)} mm at the empty distance"),
+        ("Damp summer air", f"{figure(1000 * geometry.moist_m, 1)} mm at the empty distance"),
         (
             "Not more often than every",
             f"{figure(1000 * ping_interval_s(reach_m=longest, temp_degc=low), 0)} ms",
         ),
     ]
-    if found.lost:
-        facts.append(("Lost echoes left out", str(found.lost)))
-    facts += _tank_facts(given, asks, found.empty_m)
-    airs = [row.air_degc for row in found.rows]
+    if geometry.lost:
+        facts.append(("Lost echoes left out", str(geometry.lost)))
+    facts += _tank_facts(given, asks, geometry.empty_m)
+    airs = [row.air_degc for row in geometry.rows]
     order = sorted(range(len(airs)), key=lambda i: airs[i])
     return Found(
         verdict=Verdict(
-            mark="holds" if found.holds else "fails",
+            state="holds" if geometry.holds else "fails",
             sentence=f"{name}: occupied under {figure(threshold, 3)} m; "
             + (
                 f"{figure(100 * least, 1)} cm are left in the worst air."
-                if found.holds
+                if geometry.holds
                 else "not in every air."
             ),
             rest=""
-            if found.holds
+            if geometry.holds
             else "Give the controller the air’s temperature, or mount it nearer.",
         ),
         facts=tuple(facts),
@@ -112,10 +112,10 @@ def _work(given: Given) -> Found:
                 head=("Air", "Empty", "Occupied", "Empty is off by"),
                 rows=tuple(
                     (
-                        f"{short(found.rows[i].air_degc)} °C",
-                        f"{figure(found.rows[i].empty_m, 3)} m",
-                        f"{figure(found.rows[i].occupied_m, 3)} m",
-                        f"{signed(100 * (found.rows[i].empty_m - found.empty_m), 1)} cm",
+                        f"{short(geometry.rows[i].air_degc)} °C",
+                        f"{figure(geometry.rows[i].empty_m, 3)} m",
+                        f"{figure(geometry.rows[i].occupied_m, 3)} m",
+                        f"{signed(100 * (geometry.rows[i].empty_m - geometry.empty_m), 1)} cm",
                     )
                     for i in order
                 ),
@@ -128,20 +128,24 @@ def _work(given: Given) -> Found:
                 x_words="air, °C",
                 y_words="m",
                 points=[
-                    ("line", [airs[i] for i in order], [found.rows[i].empty_m for i in order]),
-                    ("line", [airs[i] for i in order], [found.rows[i].occupied_m for i in order]),
-                    ("dots", [at, at], [found.empty_m, found.occupied_m]),
+                    ("line", [airs[i] for i in order], [geometry.rows[i].empty_m for i in order]),
+                    (
+                        "line",
+                        [airs[i] for i in order],
+                        [geometry.rows[i].occupied_m for i in order],
+                    ),
+                    ("dots", [at, at], [geometry.empty_m, geometry.occupied_m]),
                 ],
                 levels=[(threshold, f"threshold {figure(threshold, 3)} m")],
                 from_zero=True,
             ),
         ),
         takes=sensor_take(
-            f"Put {figure(threshold, 3)} m into the plan",
+            f"Save {figure(threshold, 3)} m in the plan",
             given.subject,
             occupied_below_m=threshold,
         )
-        if found.holds
+        if geometry.holds
         else (),
     )
 
@@ -168,9 +172,10 @@ DISTANCE = RecordingsBench(
     called="an echo sensor",
     heading="Distance",
     does="threshold midway, span of the air, tank",
+    takes="10 min: two positions",
     subjects=probes_where(lambda p: isinstance(p.sensor, EchoSensor)),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="Read with nothing below, then with the lowest thing that counts.",
     empty="Note a dozen readings with nothing below, then with the lowest thing that must be "
     "seen, such as a cart. Say how cold and how hot the air gets there.",

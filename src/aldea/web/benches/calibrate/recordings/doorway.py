@@ -46,7 +46,7 @@ FEWEST_TO_TRY = 8  # persons: half of them set the gap, half try it
 TRIED_GAPS_S = tuple(round(0.25 * k, 2) for k in range(1, 25))
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     others = tuple(
         (p.id, p.name)
         for p in plan.probes
@@ -80,7 +80,8 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             name="persons",
             label="Or each of them, one a line: seconds and in or out",
             rows=4,
-            note="Then errors are told person by person: totals hide one missed and one too many.",
+            note="Then errors are counted person by person: totals hide one missed and one too "
+            "many.",
         ),
     )
 
@@ -93,8 +94,8 @@ def _persons(given: Given) -> list[Passage]:
         if not words:
             continue
         if len(words) != 2 or words[1] not in WAYS or not re.fullmatch(r"\d+(\.\d+)?", words[0]):
-            said = spoken(repr(line[:40]), "a line such as 12.5 in, or 40 out")
-            given.fields.say("persons", f"Line {number}: {said}")
+            refusal = spoken(repr(line[:40]), "a line such as 12.5 in, or 40 out")
+            given.fields.say("persons", f"Line {number}: {refusal}")
             return []
         rows.append((float(words[0]), WAYS[words[1]]))
     return sorted(rows)
@@ -104,18 +105,19 @@ def _one_by_one(passages: tuple[Passage, ...], persons: list[Passage]) -> Compar
     return compared(passages, persons, within_s=SEEN_WITHIN_S) if persons else None
 
 
-def _facts_of(found: Compared | None) -> tuple[tuple[str, str], ...]:
-    if found is None:
+def _facts_of(by_person: Compared | None) -> tuple[tuple[str, str], ...]:
+    if by_person is None:
         return ()
-    missed = ", ".join(f"{short(at)} s" for at, _ in found.missed[:MOST_NAMED])
-    extra = ", ".join(f"{short(at)} s" for at, _ in found.extra[:MOST_NAMED])
-    bound = f"under {figure(100 * found.share.at_most_1, 1)} % with 95 %"
+    named = ", ".join(f"{short(at)} s" for at, _ in by_person.missed[:MOST_NAMED])
+    missed = f": {named}" if named else ""
+    extra = ", ".join(f"{short(at)} s" for at, _ in by_person.extra[:MOST_NAMED])
+    bound = f"under {figure(100 * by_person.share.at_most_1, 1)} % with 95 %"
     return (
         (
             "Missed",
-            f"{len(found.missed)} of {found.persons}, {bound}{f': {missed}' if missed else ''}",
+            f"{len(by_person.missed)} of {by_person.persons}, {bound}{missed}",
         ),
-        ("Counted, not there", f"{len(found.extra)}{f': {extra}' if extra else ''}"),
+        ("Counted, not there", f"{len(by_person.extra)}{f': {extra}' if extra else ''}"),
     )
 
 
@@ -130,8 +132,8 @@ def _passes(given: Given) -> list[Beam]:
         ok = ok and (len(words) == 2 or words[2] in ("0", "1"))
         at = float(words[0]) if re.fullmatch(r"\d+(\.\d+)?", words[0]) else math.nan
         if not ok or math.isnan(at):
-            said = spoken(repr(line[:40]), "a line such as 12.5 A, or 12.5 A 1 for a beam")
-            given.fields.say("passes", f"Line {number}: {said}")
+            refusal = spoken(repr(line[:40]), "a line such as 12.5 A, or 12.5 A 1 for a beam")
+            given.fields.say("passes", f"Line {number}: {refusal}")
             return []
         side: Side = "A" if words[1].upper() == "A" else "B"
         rows.append((at, side, int(words[2]) if len(words) == 3 else -1))
@@ -140,8 +142,8 @@ def _passes(given: Given) -> list[Beam]:
     return rows
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     beams = _passes(given)
     entries, exits = given.whole(asks["entries"]), given.whole(asks["exits"])
     persons = _persons(given)
@@ -173,14 +175,14 @@ def _work(given: Given) -> Found:
         others = (("Tried on the second half", words),)
     if other.wrong < best.wrong:
         verdict = Verdict(
-            mark="fails",
+            state="fails",
             sentence=f"{name}: the order is the other way round.",
-            rest=f"With A and B changed over {other.wrong} are wrong instead of {best.wrong}. "
+            rest=f"With A and B exchanged {other.wrong} are wrong instead of {best.wrong}. "
             "Open the bench of the other sensor, or change the wires.",
         )
     else:
         verdict = Verdict(
-            mark="holds" if not wrong else "owed",
+            state="holds" if not wrong else "owed",
             sentence=f"{name}: a longest gap of {short(gap)} s counts {wrong} of {passed} "
             "persons wrong.",
             rest="Two at once and turning back are not told apart."
@@ -223,12 +225,12 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            f"Put both sensors and {short(gap)} s into the plan",
+            f"Save both sensors and {short(gap)} s in the plan",
             given.subject,
             inner=inner or None,
             longest_gap_s=gap,
         )
-        if inner and verdict.mark != "fails"
+        if inner and verdict.state != "fails"
         else (),
     )
 
@@ -245,9 +247,9 @@ def _beams_found(
     sentence = f"{name}: two beams count {wrong} of {entries + exits} persons wrong."
     return Found(
         verdict=Verdict(
-            mark="fails" if swapped < wrong else "holds" if not wrong else "owed",
+            state="fails" if swapped < wrong else "holds" if not wrong else "owed",
             sentence=f"{name}: the order is the other way round." if swapped < wrong else sentence,
-            rest=f"With A and B changed over {swapped} are wrong instead of {wrong}."
+            rest=f"With A and B exchanged {swapped} are wrong instead of {wrong}."
             if swapped < wrong
             else "Turning back counts nothing; no gap is needed with beams that overlap.",
         ),
@@ -273,12 +275,13 @@ DOORWAY = RecordingsBench(
     called="the outer one of two motion detectors",
     heading="Doorway",
     does="order, longest gap, count errors",
+    takes="10 min: some 20 passages",
     subjects=probes_made_as("motion"),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="Record an hour at the door while somebody counts.",
-    empty="Somebody sits at the door for an hour and counts who comes and goes; the two "
-    "sensors record when each of them speaks. Aldea tries every longest gap against that count.",
+    empty="Somebody sits at the door for an hour and counts who comes and goes; both sensors "
+    "record each activation. Aldea tries every longest gap against that count.",
     enough=filled("passes"),
     in_plan=_pair_in_plan,
 )

@@ -43,7 +43,7 @@ WIDTH, HEIGHT, LEFT = 880, 240, 46
 MOST_READINGS = 100_000
 SHARE_1 = 0.9
 TOO_FEW = (
-    "Too few readings stand in the window of the rail below: import a log at Record, or choose "
+    "Too few readings stand in the window of the timeline below: import a log at Record, or choose "
     "another span with [ and ]."
 )
 NAMES = (("mean", "mean"), ("median", "median"), ("exponential", "exponential"))
@@ -85,7 +85,7 @@ class _Tried:
     ramp_s: float
 
 
-def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+def _fields_of(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     return ASKS
 
 
@@ -102,7 +102,7 @@ class _Steady:
 _kept: BoundedCache[_Steady] = BoundedCache(16_000_000)
 
 
-def _work(given: Given) -> Found:
+def _calculate(given: Given) -> Found:
     window, tau_s = given.whole(BY_NAME["window"]), given.number(BY_NAME["tau_s"])
     drawn = given.fields.choice("drawn", dict(NAMES))
     given.fields.check()
@@ -113,9 +113,9 @@ def _work(given: Given) -> Found:
     if len(raw) < 2 * window + 3:
         return Found(
             verdict=Verdict(
-                mark="owed",
+                state="owed",
                 sentence=f"{probe.name}: too few readings in this window.",
-                rest="Import a log at Record, or move the window of the rail.",
+                rest="Import a log at Record, or move the window of the timeline.",
             ),
             empty=("Nothing to try on.", TOO_FEW),
             takes=_takes(given, tau_s),
@@ -143,14 +143,14 @@ def _work(given: Given) -> Found:
         tables=(
             Table(
                 bold=frozenset({0}),
-                title="What each costs and leaves",
+                title="What each costs and what remains",
                 head=(
                     "Filter",
                     "Noise left",
                     "of what was there",
                     "90 % of a step after",
                     "Behind a ramp",
-                    "Spikes that stand out",
+                    "Outlying spikes",
                 ),
                 rows=tuple(_row(one, ground, window, interval_s, unit) for one in filters.values()),
                 figures=frozenset({1, 2, 3, 4, 5}),
@@ -188,15 +188,15 @@ def _filters(t_s: FloatArray, window: int, tau_s: float, interval_s: float) -> d
 
 
 def _row(one: _Tried, ground: Ground, window: int, interval_s: float, unit: str) -> tuple[str, ...]:
-    found = tried(one.run, ground, max(1, min(window, 9)))
-    share = f"{figure(100 * found.noise / ground.noise, 0)} %" if ground.noise else "–"
+    row = tried(one.run, ground, max(1, min(window, 9)))
+    share = f"{figure(100 * row.noise / ground.noise, 0)} %" if ground.noise else "–"
     return (
         one.name,
-        f"{figure(found.noise, 3)} {unit}",
+        f"{figure(row.noise, 3)} {unit}",
         share,
         span(one.step * interval_s),
         span(one.ramp_s),
-        f"{found.passed} of {int(ground.spikes.sum())}",
+        f"{row.passed} of {int(ground.spikes.sum())}",
     )
 
 
@@ -204,20 +204,20 @@ def _steady_of(t_ms: IntArray, raw: FloatArray, interval_s: float) -> _Steady:
     digest = hashlib.blake2b(np.ascontiguousarray(t_ms).data, digest_size=16)
     digest.update(np.ascontiguousarray(raw).data)
     key = digest.digest()
-    found = _kept.get(key)
-    if found is None:
+    steady = _kept.get(key)
+    if steady is None:
         low, high = float(raw.min()), float(raw.max())
         pad = max(0.05 * (high - low), 1e-6)
         y = Scale(low=low - pad, high=high + pad, pixel_low=HEIGHT - 4, pixel_high=4)
         steps = np.linspace(low, high, 5).tolist()
-        found = _Steady(
+        steady = _Steady(
             ground=ground_of(raw),
             y=y,
             raw_path=_path(t_ms, raw, y, interval_s),
             grid=tuple(GridLine(at=round(y(value), 1), text=figure(value, 1)) for value in steps),
         )
-        _kept.put(key, found, 2 * raw.nbytes + len(found.raw_path))
-    return found
+        _kept.put(key, steady, 2 * raw.nbytes + len(steady.raw_path))
+    return steady
 
 
 def _path(t_ms: IntArray, values: FloatArray, y: Scale, interval_s: float) -> str:
@@ -235,12 +235,12 @@ def _path(t_ms: IntArray, values: FloatArray, y: Scale, interval_s: float) -> st
 def _verdict(name: str, unit: str, noise: float, spikes: int) -> Verdict:
     many = "" if spikes == 1 else "s"
     return Verdict(
-        mark="owed" if spikes else "holds",
+        state="owed" if spikes else "holds",
         sentence=f"{name} scatters by {figure(noise, 3)} {unit} and has {spikes or 'no'} "
         f"spike{many} here.",
         rest="A median stops a lone spike; a mean and a memory only spread it."
         if spikes
-        else "Every filter pays for quiet with lateness.",
+        else "Every filter reduces noise and adds delay.",
     )
 
 
@@ -252,7 +252,7 @@ def _takes(given: Given, tau_s: float) -> tuple[Take, ...]:
 
         return change
 
-    note = "Every mark on this probe sees the smoothed reading: look at Tune afterwards."
+    note = "Every threshold on this probe uses the smoothed reading. Check Tune afterwards."
     by = Smoothing(tau_s=tau_s)
     takes = (Take(label=f"Use τ {short(tau_s)} s", change=smoothed(by), notes=(note,)),)
     if given.probe.smoothing is None:
@@ -273,9 +273,10 @@ FILTERS = RecordingsBench(
     called="a working probe",
     heading="Filters",
     does="mean, median, exponential on the record",
+    takes="at once, from the log",
     subjects=probes_where(lambda probe: probe.stage == "working"),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="",
     empty="",
     enough=lambda _typed: True,

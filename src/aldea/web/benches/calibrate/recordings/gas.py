@@ -24,7 +24,7 @@ RATIOS = (1.2, 1.5, 2.0, 3.0, 5.0)
 FEW_SIGMAS, MOST_DRIFT_PCT_PER_H = 6.0, 3.0
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     sensor = sensor_of(plan, subject, GasSensor)
     return (
         Ask(name="curve", label="From switching on, in clean air: seconds and volts", rows=10),
@@ -40,35 +40,36 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
     )
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     rows = given.rows("curve", 2)
     settled, ratio = given.number(asks["settled_pct"]), given.number(asks["ratio"])
     given.fields.check()
     t_s, volts = [row[0] for row in rows], [row[1] for row in rows]
     try:
-        found = warm_up_of(t_s, volts, settled_pct=settled)
+        warm_up = warm_up_of(t_s, volts, settled_pct=settled)
     except CalibrationError as exc:
         raise given.refused(exc, {}, "curve") from exc
     sensor = sensor_of(given.plan, given.subject, GasSensor)
-    name, alarm = given.probe.name, found.alarm_v(ratio)
+    name, alarm = given.probe.name, warm_up.alarm_v(ratio)
     reached = alarm <= sensor.highest_v
-    drifts = abs(found.drift_pct_per_h) > MOST_DRIFT_PCT_PER_H
+    drifts = abs(warm_up.drift_pct_per_h) > MOST_DRIFT_PCT_PER_H
     if not reached:
         verdict = Verdict(
-            mark="fails",
+            state="fails",
             sentence=f"{name}: {short(ratio)} times clean air is {figure(alarm, 2)} V, and it "
             f"gives no more than {short(sensor.highest_v)} V.",
             rest="A smaller ratio.",
         )
-    elif found.sigmas(ratio) < FEW_SIGMAS or drifts:
+    elif warm_up.sigmas(ratio) < FEW_SIGMAS or drifts:
         verdict = Verdict(
-            mark="owed",
-            sentence=f"{name}: locked out for {span(found.warm_up_s)}, but clean air is not still.",
-            rest=f"{figure(found.sigmas(ratio), 1)} sigma below the alarm; drifts "
-            f"{signed(found.drift_pct_per_h, 1)} % an hour."
+            state="owed",
+            sentence=f"{name}: locked out for {span(warm_up.warm_up_s)}, "
+            "but clean air is not still.",
+            rest=f"{figure(warm_up.sigmas(ratio), 1)} sigma below the alarm; drifts "
+            f"{signed(warm_up.drift_pct_per_h, 1)} % an hour."
             + (
-                f" Nothing goes into the plan while it drifts over "
+                f" Nothing can be saved while it drifts more than "
                 f"{short(MOST_DRIFT_PCT_PER_H)} %: record longer."
                 if drifts
                 else ""
@@ -76,20 +77,20 @@ def _work(given: Given) -> Found:
         )
     else:
         verdict = Verdict(
-            mark="holds",
-            sentence=f"{name}: locked out for {span(found.warm_up_s)}, then a hint at "
+            state="holds",
+            sentence=f"{name}: locked out for {span(warm_up.warm_up_s)}, then a hint at "
             f"{figure(alarm, 2)} V.",
-            rest=f"Clean air reads {figure(found.clean_air_v, 3)} V.",
+            rest=f"Clean air reads {figure(warm_up.clean_air_v, 3)} V.",
         )
     return Found(
         verdict=verdict,
         facts=(
-            ("Warm-up", span(found.warm_up_s)),
+            ("Warm-up", span(warm_up.warm_up_s)),
             (
                 "Clean air",
-                f"{figure(found.clean_air_v, 3)} V, noise {figure(1000 * found.noise_v, 1)} mV",
+                f"{figure(warm_up.clean_air_v, 3)} V, noise {figure(1000 * warm_up.noise_v, 1)} mV",
             ),
-            ("Drift at the end", f"{signed(found.drift_pct_per_h, 1)} % an hour"),
+            ("Drift at the end", f"{signed(warm_up.drift_pct_per_h, 1)} % an hour"),
         ),
         tables=(
             Table(
@@ -98,8 +99,8 @@ def _work(given: Given) -> Found:
                 rows=tuple(
                     (
                         short(r),
-                        f"{figure(found.alarm_v(r), 2)} V",
-                        figure(min(found.sigmas(r), 9999), 0),
+                        f"{figure(warm_up.alarm_v(r), 2)} V",
+                        figure(min(warm_up.sigmas(r), 9999), 0),
                     )
                     for r in RATIOS
                 ),
@@ -113,18 +114,18 @@ def _work(given: Given) -> Found:
                 y_words="V",
                 points=[("line", t_s, volts)],
                 levels=[
-                    (found.clean_air_v, "clean air"),
+                    (warm_up.clean_air_v, "clean air"),
                     *([(alarm, f"hint at {figure(alarm, 2)} V")] if reached else []),
                 ],
-                moments=[(t_s[0] + found.warm_up_s, "settled")],
+                moments=[(t_s[0] + warm_up.warm_up_s, "settled")],
                 from_zero=True,
             ),
         ),
         takes=sensor_take(
-            "Put warm-up, clean air and ratio into the plan",
+            "Save warm-up, clean air and ratio in the plan",
             given.subject,
-            warm_up_s=round(found.warm_up_s, 1),
-            clean_air_v=float(f"{found.clean_air_v:.4g}"),
+            warm_up_s=round(warm_up.warm_up_s, 1),
+            clean_air_v=float(f"{warm_up.clean_air_v:.4g}"),
             alarm_ratio_1=ratio,
         )
         if reached and not drifts
@@ -139,7 +140,7 @@ def _in_plan(plan: Plan, subject: str) -> str:
     return (
         f"The plan: locked out for {span(sensor.warm_up_s)}, clean air "
         f"{short(sensor.clean_air_v)} V, "
-        f"speaks at {short(sensor.alarm_ratio_1)} times that."
+        f"alarm at {short(sensor.alarm_ratio_1)} times that."
     )
 
 
@@ -149,14 +150,15 @@ GAS = RecordingsBench(
     called="a heated gas or smoke sensor",
     heading="Gas or smoke hint",
     does="warm-up, clean air, ratio",
+    takes="1 to 2 days of warm-up, then 10 min",
     subjects=probes_where(lambda p: isinstance(p.sensor, GasSensor)),
-    asks=_asks,
-    work=_work,
-    begin="Switch it on in clean air and record until it stands still.",
-    empty="Open the windows, switch the sensor on and record seconds and volts until nothing "
-    "moves any more: ten minutes at least, two days for a new one.",
+    asks=_fields_of,
+    work=_calculate,
+    begin="Switch on in clean air and record until it is stable.",
+    empty="Open the windows, switch the sensor on and record seconds and volts until the reading "
+    "is stable: ten minutes at least, two days for a new one.",
     enough=filled("curve"),
     in_plan=_in_plan,
-    caution="A hint for ventilation, no certified smoke, gas or CO detector: those stay in "
-    "place. In a gas alarm start no ordinary motor and switch no contact in that room.",
+    caution="A hint for ventilation. It replaces no certified smoke, gas or CO detector. In a "
+    "gas alarm start no ordinary motor and switch no contact in that room.",
 )

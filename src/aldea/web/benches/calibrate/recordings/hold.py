@@ -24,7 +24,7 @@ from aldea.web.shell.sketch import make_sketch
 TRIED_HOLDS_S = (15.0, 30.0, 60.0, 120.0, 300.0, 600.0, 1200.0)
 
 
-def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+def _fields_of(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     return (
         Ask(
             name="source",
@@ -72,8 +72,8 @@ def _detections(given: Given) -> list[float]:
     return given.figures("detections", "s")
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     detections = _detections(given)
     false, confidence = given.number(asks["false_pct"]), given.number(asks["confidence_pct"])
     given.fields.check()
@@ -102,13 +102,13 @@ def _work(given: Given) -> Found:
     name = given.probe.name
     return Found(
         verdict=Verdict(
-            mark="holds" if hold.bound_s is not None else "not_shown",
+            state="holds" if hold.bound_s is not None else "not_shown",
             sentence=f"{name}: hold presence for {span(hold_s)}.",
             rest=f"From {len(gaps)} gaps; "
             + (
                 f"{short(confidence)} % sure that no more than {short(false)} % of gaps are longer."
                 if hold.bound_s is not None
-                else f"{hold.needed} gaps are needed before {short(confidence)} % can be promised."
+                else f"{hold.needed} gaps are needed before {short(confidence)} % can be stated."
             ),
         ),
         facts=(
@@ -136,7 +136,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            f"Put {span(hold_s)} into the plan", given.subject, hold_s=round(hold_s, 1)
+            f"Save {span(hold_s)} in the plan", given.subject, hold_s=round(hold_s, 1)
         ),
     )
 
@@ -147,9 +147,10 @@ HOLD = RecordingsBench(
     called="a motion detector",
     heading="Motion hold",
     does="hold time from gaps in presence",
+    takes="a day of recorded presence",
     subjects=probes_made_as("motion"),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="Record an hour in which somebody sits there.",
     empty="Sit in the room for an hour as people do: read, write, sleep. Paste the seconds at "
     "which it detected you, or let the record give them.",

@@ -4,11 +4,11 @@ from collections.abc import Mapping
 
 from fastapi import Request
 
+from aldea.core.base.numbers import whole_of
 from aldea.core.wiring.evidence import circuit_digest
 from aldea.store.drafts import read_draft
 from aldea.store.recordings import Recording, keep_recording, read_recording, recordings_of
 from aldea.web.shell.access import HouseAccess
-from aldea.web.shell.forms import whole_of
 from aldea.web.shell.state import AppState
 
 
@@ -44,7 +44,7 @@ def keep(
     bench: str,
     subject: str,
     fields: Mapping[str, str],
-    found: str,
+    summary: str,
 ) -> int:
     """Keep what was typed at a bench with what was found from it, and the circuit it rests on."""
     with state.database.begin() as connection:
@@ -56,7 +56,7 @@ def keep(
             bench=bench,
             subject=subject,
             fields=fields,
-            found=found,
+            summary=summary,
             by=access.account,
             at_ms=access.now_ms,
             circuit=circuit_digest(plan, probe) if probe is not None else "",

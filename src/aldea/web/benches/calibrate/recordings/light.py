@@ -40,7 +40,7 @@ def _sensor(plan: Plan, subject: str) -> LightResistor:
     return sensor_of(plan, subject, LightResistor)
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     sensor = _sensor(plan, subject)
     return (
         Ask(
@@ -57,7 +57,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
         Ask(name="ohm_2", label="it has there", unit="Ω", low=1, high=1e8),
         Ask(
             name="threshold_lux",
-            label="Wanted threshold",
+            label="Threshold",
             unit="lx",
             first=as_typed(sensor.threshold_lux),
             low=0.01,
@@ -76,7 +76,9 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
 
 def _width_of(plan: Plan, probe: Probe) -> float | None:
     widths = [
-        abs(claim.band.on - claim.band.off) for claim in plan.bands if claim.band.probe == probe.id
+        abs(rule.band.on_threshold - rule.band.off_threshold)
+        for rule in plan.bands
+        if rule.band.probe == probe.id
     ]
     return min(widths, default=None)
 
@@ -104,9 +106,9 @@ def _lamp(given: Given) -> OwnLamp | None:
         raise given.refused(exc, {}, "lamp_on") from exc
 
 
-def _work(given: Given) -> Found:
+def _calculate(given: Given) -> Found:
     sensor = _sensor(given.plan, given.subject)
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     threshold = given.number(asks["threshold_lux"])
     law, lamp = _law(given, asks), _lamp(given)
     wanted = law.ohm_at(threshold)
@@ -136,8 +138,8 @@ def _work(given: Given) -> Found:
         levels=levels,
         from_zero=True,
     )
-    rail = reader_of(given.plan, f"probe:{given.subject}.sense")
-    volts = rail.converter_v if rail is not None and rail.converter_v else USUAL_V
+    timeline = reader_of(given.plan, f"probe:{given.subject}.sense")
+    volts = timeline.converter_v if timeline is not None and timeline.converter_v else USUAL_V
     heat = most_heat_mw(volts, best)
     facts.append(
         ("Most heat in it", f"{figure(heat, 1)} mW at {short(volts)} V, where it has {ohms(best)}")
@@ -170,7 +172,7 @@ def _work(given: Given) -> Found:
         takes=()
         if heat > MOST_HEAT_MW
         else sensor_take(
-            f"Put the law and {ohms(best)} into the plan",
+            f"Save the law and {ohms(best)} in the plan",
             given.subject,
             r10_ohm=float(f"{law.r10_ohm:.4g}"),
             gamma_1=float(f"{law.gamma_1:.4g}"),
@@ -213,7 +215,7 @@ def _too_hot(given: Given, heat_mw: float) -> Verdict | None:
     if heat_mw <= MOST_HEAT_MW:
         return None
     return Verdict(
-        mark="fails",
+        state="fails",
         sentence=f"{given.probe.name}: up to {figure(heat_mw, 0)} mW would warm it.",
         rest=f"Keep it to {short(MOST_HEAT_MW)} mW: a larger resistor, or a threshold in less "
         "light.",
@@ -224,7 +226,7 @@ def _verdict(given: Given, threshold: float, lamp: OwnLamp | None) -> Verdict:
     probe = given.probe
     if lamp is None:
         return Verdict(
-            mark="owed",
+            state="owed",
             sentence=f"{probe.name}: the law is known, its own lamp is not.",
             rest="Read a few times with the lamp on and off, after dark.",
         )
@@ -232,19 +234,19 @@ def _verdict(given: Given, threshold: float, lamp: OwnLamp | None) -> Verdict:
     need = figure(lamp.width_lux)
     if width is None:
         return Verdict(
-            mark="holds",
+            state="holds",
             sentence=f"{probe.name}: on at {short(threshold)} lx, off not under "
             f"{figure(threshold + lamp.width_lux)} lx.",
-            rest=f"Its own lamp adds {figure(lamp.share_lux)} lx; no band hangs on it yet.",
+            rest=f"Its own lamp adds {figure(lamp.share_lux)} lx; no band uses it yet.",
         )
     if width < lamp.width_lux:
         return Verdict(
-            mark="fails",
+            state="fails",
             sentence=f"{probe.name}: the band is {short(width)} lx, its own lamp needs {need} lx.",
             rest="The lamp would switch itself off and on all night; widen the band at Tune.",
         )
     return Verdict(
-        mark="holds",
+        state="holds",
         sentence=f"{probe.name}: the band of {short(width)} lx holds the lamp’s own {need} lx.",
     )
 
@@ -255,9 +257,10 @@ LIGHT = RecordingsBench(
     called="a photoresistor",
     heading="Light divider",
     does="resistor for a threshold, the lamp’s own share",
+    takes="10 min at dusk, lamp on and off",
     subjects=probes_where(lambda p: isinstance(p.sensor, LightResistor)),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="Two lights and what it reads there; then its lamp on and off.",
     empty="Measure the sensor’s resistance in two lights, about ten times apart, with a lux "
     "meter beside it. After dark, note a few readings with its lamp on and off.",

@@ -47,7 +47,7 @@ def _channels(plan: Plan, subject: str) -> list[tuple[int, Probe]]:
     )
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     _, kind = board_of(plan, subject)
     order = ", ".join(f"{i} {probe.name}" for i, probe in _channels(plan, subject))
     return (
@@ -58,7 +58,7 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
             note=f"Warm or short one sensor after the other, in the order of their channels: "
             f"{order}."
             if order
-            else "No sensor sits on it yet: assign the pins at Wire.",
+            else "No sensor is assigned to it yet. Assign the pins at Wire.",
         ),
         Ask(
             name="waits",
@@ -92,8 +92,8 @@ def _highest_source_ohm(probes: list[Probe]) -> float | None:
     return max(sources, default=None)
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     board, kind = board_of(given.plan, given.subject)
     channels = _channels(given.plan, given.subject)
     bits = given.whole(asks["bits"])
@@ -155,9 +155,9 @@ def _work(given: Given) -> Found:
         (wrong if bad else shown).append(f"crosstalk {figure(100 * share, 2)} %")
     return Found(
         verdict=Verdict(
-            mark="fails" if wrong else "holds",
+            state="fails" if wrong else "holds",
             sentence=f"{board.name}: {'; '.join(wrong or shown)}.",
-            rest=" ".join(filter(None, (_mend(wrong), _rest(shown) if wrong else ""))),
+            rest=" ".join(filter(None, (_fix(wrong), _rest(shown) if wrong else ""))),
         ),
         facts=tuple(facts),
         tables=tuple(tables),
@@ -183,9 +183,9 @@ def _waiting(board_id: str, wait_us: float) -> Callable[[Plan, frozenset[str]], 
         if not own:
             name = f"{kind.name}, waits {short(wait_us)} µs"
             facts |= {"id": fresh_id(name, board_types(plan)), "name": name[:80]}
-        made = kind.model_copy(update=facts)
-        plan = put_part(plan, "board_type", made)
-        return put_part(plan, "board", board.model_copy(update={"board_type": made.id}))
+        board_type = kind.model_copy(update=facts)
+        plan = put_part(plan, "board_type", board_type)
+        return put_part(plan, "board", board.model_copy(update={"board_type": board_type.id}))
 
     return change
 
@@ -198,7 +198,7 @@ def _counts(value: float) -> str:
     return f"{figure(value, 0)} count{'s' if round(value) != 1 else ''}"
 
 
-def _mend(wrong: list[str]) -> str:
+def _fix(wrong: list[str]) -> str:
     if any("crosstalk" in w for w in wrong):
         return (
             "Wait longer after switching, or throw the first conversion away; 100 nF at the "
@@ -206,7 +206,7 @@ def _mend(wrong: list[str]) -> str:
         )
     if any("wait" in w for w in wrong):
         return (
-            "Wait longer after switching: put what was found into the plan, or change the board at "
+            "Wait longer after switching: save the result in the plan, or change the board at "
             "Boards."
         )
     return "Change the wires, or the channels at Wire." if wrong else ""
@@ -224,7 +224,7 @@ def _order(
         raise given.refused(exc, {}, "touches") from exc
     names = dict(channels)
     table = Table(
-        title="Which channel moved",
+        title="Which channel changed",
         head=("Touched", "Should be on", "Moved", "by", "next most"),
         rows=tuple(
             (
@@ -239,8 +239,8 @@ def _order(
         figures=frozenset({1, 2, 3, 4}),
     )
     if order.right:
-        return "every sensor moved its own channel", (table, False)
-    return order.explains or "a sensor moved another channel", (table, True)
+        return "every sensor changed its own channel", (table, False)
+    return order.explains or "a sensor changed another channel", (table, True)
 
 
 MULTIPLEXER = RecordingsBench(
@@ -249,10 +249,11 @@ MULTIPLEXER = RecordingsBench(
     called="a multiplexer",
     heading="Multiplexed inputs",
     does="order, settling, crosstalk",
+    takes="5 min",
     subjects=boards_with_role("multiplexer"),
-    asks=_asks,
-    work=_work,
-    begin="Touch one sensor after the other and look which channel moves.",
+    asks=_fields_of,
+    work=_calculate,
+    begin="Touch one sensor after the other and see which channel changes.",
     empty="Note the counts of all channels at rest. Then warm, light or wet one sensor after "
     "the other and note all channels each time. Then read one channel after longer and longer "
     "waits.",

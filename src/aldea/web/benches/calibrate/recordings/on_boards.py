@@ -28,10 +28,10 @@ def boards_with_role(role: str) -> Callable[[Plan], tuple[tuple[str, str], ...]]
 
 def on_board(plan: Plan, board_id: str) -> list[tuple[Probe, str]]:
     """The probes with a line on a board, and the pin."""
-    found = []
+    rows = []
     for probe in plan.probes:
         for a in plan.assignments:
             if a.board == board_id and a.signal.startswith(f"probe:{probe.id}."):
-                found.append((probe, a.pin))
+                rows.append((probe, a.pin))
                 break
-    return found
+    return rows

@@ -21,7 +21,7 @@ from aldea.web.benches.calibrate.recordings.light import FULL_SCALE
 from aldea.web.shell.sketch import make_sketch
 
 
-def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
+def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
     s = sensor_of(plan, subject, Photodiode)
     return (
         Ask(name="dark_mv", label="Covered, the output is", unit="mV", low=0, high=60_000),
@@ -47,8 +47,8 @@ def _asks(plan: Plan, subject: str) -> tuple[Ask, ...]:
     )
 
 
-def _work(given: Given) -> Found:
-    asks = {ask.name: ask for ask in _asks(given.plan, given.subject)}
+def _calculate(given: Given) -> Found:
+    asks = {ask.name: ask for ask in _fields_of(given.plan, given.subject)}
     dark_mv, lit_mv, known, area, feedback, full_v = (given.number(ask) for ask in asks.values())
     given.fields.check()
     if lit_mv <= dark_mv:
@@ -66,7 +66,7 @@ def _work(given: Given) -> Found:
     lights = np.linspace(0, top, 11).tolist()
     return Found(
         verdict=Verdict(
-            mark="holds" if plausible else "fails",
+            state="holds" if plausible else "fails",
             sentence=f"{given.probe.name}: {figure(responsivity, 3)} A/W, full scale at "
             f"{figure(top, 1)} W/m².",
             rest=""
@@ -91,7 +91,7 @@ def _work(given: Given) -> Found:
             ),
         ),
         takes=sensor_take(
-            "Put its responsivity into the plan",
+            "Save its responsivity in the plan",
             given.subject,
             responsivity_a_per_w=float(f"{responsivity:.4g}"),
             dark_na=float(f"{dark_na:.4g}"),
@@ -109,11 +109,12 @@ PHOTODIODE = RecordingsBench(
     called="a photodiode",
     heading="Photodiode",
     does="responsivity, full scale",
+    takes="10 min beside a light meter",
     subjects=probes_where(lambda p: isinstance(p.sensor, Photodiode)),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="Cover it and read; then read in a light that is known.",
-    empty="Cover the diode and note its output; then put it in a light whose irradiance a "
-    "reference tells.",
+    empty="Cover the diode and note its output; then expose it to light whose irradiance a "
+    "reference measures.",
     enough=filled("lit_mv"),
 )

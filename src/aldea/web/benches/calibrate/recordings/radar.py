@@ -84,7 +84,7 @@ class GatesDrawing:
     top: str
 
 
-def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+def _fields_of(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     return ASKS
 
 
@@ -93,7 +93,7 @@ def _recording(given: Given, name: str) -> FloatArray:
     return np.array(rows, dtype=np.float64).reshape(len(rows), -1 if rows else 0)
 
 
-def _work(given: Given) -> Found:
+def _calculate(given: Given) -> Found:
     empty, occupied = _recording(given, "empty"), _recording(given, "occupied")
     quantile, margin = given.number(BY_NAME["quantile_pct"]), given.number(BY_NAME["margin"])
     gate_m, false = given.number(BY_NAME["gate_m"]), given.number(BY_NAME["false_pct"])
@@ -101,18 +101,18 @@ def _work(given: Given) -> Found:
     gaps = given.figures("gaps", "s")
     given.fields.check()
     try:
-        found = gates_of(empty, occupied, quantile_1=quantile / 100, margin=margin)
+        analysis = gates_of(empty, occupied, quantile_1=quantile / 100, margin=margin)
         hold = hold_of(gaps, false_1=false / 100, confidence_1=confidence / 100) if gaps else None
     except CalibrationError as exc:
         where = {"occupied room": "occupied", "gaps": "gaps"}
         raise given.refused(exc, where, "empty") from exc
-    thresholds = tuple(float(f"{gate.threshold:.4g}") for gate in found.gates)
+    thresholds = tuple(float(f"{gate.threshold:.4g}") for gate in analysis.gates)
     facts: dict[str, object] = {"gates": thresholds}
     if hold is not None:
         facts["hold_s"] = hold.hold_s
     return Found(
-        verdict=_verdict(given.probe.name, found, (len(empty), len(occupied))),
-        wide=Drawing(template="calibrate/recordings/radar.html", view=_drawn(found)),
+        verdict=_verdict(given.probe.name, analysis, (len(empty), len(occupied))),
+        wide=Drawing(template="calibrate/recordings/radar.html", view=_drawn(analysis)),
         tables=(
             Table(
                 bold=frozenset({2}),
@@ -132,20 +132,20 @@ def _work(given: Given) -> Found:
                         _share(gate.false),
                         _share(gate.missed),
                     )
-                    for i, gate in enumerate(found.gates)
+                    for i, gate in enumerate(analysis.gates)
                 ),
                 figures=frozenset({2, 3, 4}),
             ),
         ),
         facts=_hold_facts(hold) if hold is not None else (),
-        takes=sensor_take(
-            f"Put {len(thresholds)} thresholds into the plan", given.subject, **facts
-        ),
+        takes=sensor_take(f"Save {len(thresholds)} thresholds in the plan", given.subject, **facts),
     )
 
 
-def _drawn(found: Gates) -> GatesDrawing:
-    highest = max(max(gate.threshold, gate.empty_top, gate.occupied_middle) for gate in found.gates)
+def _drawn(analysis: Gates) -> GatesDrawing:
+    highest = max(
+        max(gate.threshold, gate.empty_top, gate.occupied_middle) for gate in analysis.gates
+    )
     y = Scale(low=0, high=highest or 1.0, pixel_low=BOTTOM, pixel_high=TOP)
     return GatesDrawing(
         gates=tuple(
@@ -156,20 +156,20 @@ def _drawn(found: Gates) -> GatesDrawing:
                 y_empty=round(y(gate.empty_top), 1),
                 y_occupied=round(y(gate.occupied_middle), 1),
             )
-            for i, gate in enumerate(found.gates)
+            for i, gate in enumerate(analysis.gates)
         ),
-        width=LEFT + SLOT * len(found.gates) + 8,
+        width=LEFT + SLOT * len(analysis.gates) + 8,
         top=figure(highest, 0),
     )
 
 
 def _hold_facts(hold: PresenceHold) -> tuple[tuple[str, str], ...]:
-    bound = f"too few gaps for a promise: {hold.needed} are needed"
+    bound = f"too few gaps for a bound: {hold.needed} are needed"
     if hold.bound_s is not None:
         bound = f"{span(hold.bound_s)}, the {hold.bound_order}. of the gaps"
     return (
         ("Hold presence for", f"{span(hold.hold_s)}, the {hold.order}. of the gaps"),
-        ("With the wanted confidence", bound),
+        ("With the required confidence", bound),
     )
 
 
@@ -179,26 +179,26 @@ def _share(share: Share) -> str:
     return f"{figure(100 * share.counted_1, 1)} %, {most}" if share.count else most
 
 
-def _verdict(name: str, found: Gates, rows: tuple[int, int]) -> Verdict:
+def _verdict(name: str, gates: Gates, rows: tuple[int, int]) -> Verdict:
     head = (
-        f"{name}: misses {_share(found.missed)} of the occupied room, "
-        f"mistakes {_share(found.false)} of the empty one."
+        f"{name}: misses {_share(gates.missed)} of the occupied room, "
+        f"mistakes {_share(gates.false)} of the empty one."
     )
     rest = (
         f"From {rows[0]} rows empty and {rows[1]} occupied; “under” with 95 %. Each half of the "
         "empty room was tried by the thresholds of the other."
     )
-    if found.missed.counted_1 > MOST_MISSED_1:
+    if gates.missed.counted_1 > MOST_MISSED_1:
         return Verdict(
-            mark="fails",
+            state="fails",
             sentence=head,
             rest="A smaller margin or quantile, or another place for the radar. " + rest,
         )
-    if found.false.counted_1 > MOST_FALSE_1:
+    if gates.false.counted_1 > MOST_FALSE_1:
         return Verdict(
-            mark="owed", sentence=head, rest="A wider margin; or what moved in there? " + rest
+            state="owed", sentence=head, rest="A wider margin; or what moved in there? " + rest
         )
-    return Verdict(mark="holds", sentence=head, rest=rest)
+    return Verdict(state="holds", sentence=head, rest=rest)
 
 
 def _is_radar(probe: Probe) -> bool:
@@ -219,14 +219,15 @@ RADAR = RecordingsBench(
     called="a presence probe on two serial lines",
     heading="Presence radar",
     does="gates by distance, hold",
+    takes="10 min: the empty room, then a person seated",
     subjects=probes_where(_is_radar),
-    asks=_asks,
-    work=_work,
+    asks=_fields_of,
+    work=_calculate,
     begin="A few minutes of the empty room, and of somebody sitting still in it.",
     nothing="nothing recorded yet.",
     empty="Record the room empty, with its curtains moving and the pet in it if it has one; then "
     "with somebody sitting still at the far end. One row a second, one column a gate; paste both "
-    "at the right.",
+    "into the form.",
     enough=filled("empty", "occupied"),
     in_plan=_in_plan,
     action="Compare",

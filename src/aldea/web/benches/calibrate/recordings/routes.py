@@ -1,10 +1,11 @@
-"""The list of all benches, and one way to work a recordings bench: ask, work out, take, keep."""
+"""One way to work a recordings bench: ask, work out, take, keep."""
 
 from collections.abc import Mapping
 
 from fastapi import APIRouter, Request, Response
 
 from aldea.core.base.errors import AldeaError, CalibrationError, InputError, NotFoundError
+from aldea.core.base.numbers import whole_of
 from aldea.core.plan.document import Plan
 from aldea.core.readings.trace import Trace
 from aldea.core.wiring.evidence import circuit_digest
@@ -17,25 +18,23 @@ from aldea.web.benches.calibrate.recordings.bench import (
     Take,
 )
 from aldea.web.benches.calibrate.recordings.kept import keep, listed, opened_again
-from aldea.web.benches.calibrate.recordings.list import list_benches
 from aldea.web.benches.calibrate.recordings.registry import RECORDINGS_BENCHES
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import refused_edit
-from aldea.web.shell.forms import Fields, typed_of, whole_of
+from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
     open_house_of,
-    rail_now,
-    rail_of,
     render_bench,
     running_replay,
+    timeline_of,
 )
 from aldea.web.shell.state import AppState
 from aldea.web.shell.window import Window
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
-RAIL = ("at", "end", "hours")  # what an address says of the rail
+TIMELINE = ("at", "end", "hours")  # what an address says of the timeline
 
 
 def _bench(key: str, plan: Plan, subject: str) -> tuple[RecordingsBench, str]:
@@ -45,13 +44,15 @@ def _bench(key: str, plan: Plan, subject: str) -> tuple[RecordingsBench, str]:
         raise NotFoundError(
             "bench",
             got=repr(f"{key} of {subject}"),
-            allowed=f"{bench.called} of this house" if bench else "one of the list of benches",
-            mend="Choose at Lay out how the probe is made; the list of benches has all there are.",
+            allowed=f"{bench.called} of this house"
+            if bench
+            else "one of those on Calibrate’s first page",
+            fix="Choose at Lay out how the probe is made; Calibrate’s first page has every kind.",
         )
     return bench, name
 
 
-def _given(
+def _given_of(
     state: AppState, opened: OpenHouse, subject: str, fields: Fields, window: Window
 ) -> Given:
     access = opened.access
@@ -63,10 +64,10 @@ def _given(
     return Given(plan=opened.plan, subject=subject, fields=fields, record=record, window=window)
 
 
-def _worked(bench: RecordingsBench, given: Given) -> Found:
-    found = bench.work(given)
+def _calculated(bench: RecordingsBench, given: Given) -> Found:
+    result = bench.work(given)
     given.fields.check()
-    return found
+    return result
 
 
 def _typed(asks: tuple[Ask, ...], sent: Mapping[str, str]) -> dict[str, str]:
@@ -83,6 +84,7 @@ def _page(
     refusal: str = "",
     status: int = 200,
     newest: bool = False,
+    pressed: bool = False,
 ) -> Response:
     key, subject = where
     bench, name = _bench(key, opened.plan, subject)
@@ -91,13 +93,15 @@ def _page(
     window = asked_window(request, opened.access.now_ms, replayed)
     asks = bench.asks(opened.plan, subject)
     typed = _typed(asks, sent)
-    given = _given(state, opened, subject, Fields(typed), window)
-    found: Found | None = None
+    given = _given_of(state, opened, subject, Fields(typed), window)
+    result: Found | None = None
     if bench.enough(typed):
         try:
-            found = _worked(bench, given)
+            result = _calculated(bench, given)
         except (InputError, CalibrationError):
             status = 422
+    elif pressed:
+        _ask_for_values(asks, given.fields)
     beside = bench.beside(given)
     errors = given.fields.errors
     return render_bench(
@@ -105,7 +109,7 @@ def _page(
         "calibrate/recordings/recording.html",
         opened,
         current="calibrate",
-        rail=rail_of(shown, replayed, window, mode),
+        timeline=timeline_of(shown, replayed, window, mode),
         status=422 if errors else status,
         recordings_bench=bench,
         computed=bench.computed,
@@ -115,48 +119,41 @@ def _page(
         asks=asks,
         typed=typed,
         errors=errors,
-        found=found,
+        found=result,
         beside=beside,
         in_plan=bench.in_plan(opened.plan, subject),
         recorded=listed(state, opened.access, key, subject),
         circuit=circuit_digest(opened.plan, probe) if (probe := opened.plan.probe(subject)) else "",
-        verdict_words=found.verdict if found else _nothing_found(bench, name, errors),
+        verdict_words=result.verdict if result else _nothing_found(bench, name, errors),
         refusal=refusal,
         newest=newest,
-        rail_query=_rail_query(request),
+        timeline_query=_timeline_query(request),
         version=opened.draft.version,
     )
+
+
+def _ask_for_values(asks: tuple[Ask, ...], fields: Fields) -> None:
+    """Refuse at the first field that is still empty: what is calculated needs it."""
+    empty = next((a for a in asks if not a.options and not fields.sent[a.name].strip()), None)
+    if empty is not None:
+        fields.say(empty.name, f"Fill in “{empty.label.partition(',')[0]}” first.")
 
 
 def _nothing_found(bench: RecordingsBench, name: str, errors: Mapping[str, str]) -> Verdict:
     if errors:
         return Verdict(
-            mark="owed",
-            sentence=f"{name}: what was typed is refused.",
-            rest="The field says what is wrong with it.",
+            state="owed",
+            sentence=f"{name}: one field needs another value.",
+            rest="The field shows what to change.",
         )
-    return Verdict(mark="owed", sentence=f"{name}: {bench.nothing}", rest=bench.begin)
+    return Verdict(state="owed", sentence=f"{name}: {bench.nothing}", rest=bench.begin)
 
 
-def _rail_query(request: Request) -> str:
-    """What the address says of the rail, so that a form stays where the rail stands."""
-    kept = {key: whole_of(request.query_params.get(key, "")) for key in RAIL}
+def _timeline_query(request: Request) -> str:
+    """What the address says of the timeline, so that a form stays where the timeline stands."""
+    kept = {key: whole_of(request.query_params.get(key, "")) for key in TIMELINE}
     pairs = [f"{key}={value}" for key, value in kept.items() if value is not None]
     return f"?{'&'.join(pairs)}" if pairs else ""
-
-
-@router.get("/benches")
-def benches_page(request: Request, state: State, access: MemberAccess) -> Response:
-    """Every kind of bench, and whose it is."""
-    opened = open_house_of(state, access)
-    return render_bench(
-        request,
-        "calibrate/recordings/list.html",
-        opened,
-        current="calibrate",
-        rail=rail_now(request, state, opened),
-        view=list_benches(opened.plan, opened.base),
-    )
 
 
 @router.get("/recordings/{key}/{subject}")
@@ -166,8 +163,8 @@ def recording_page(
     """A bench with what the address types, or with a recording: that asked for, or the newest."""
     opened = open_house_of(state, access)
     bench, _ = _bench(key, opened.plan, subject)
-    asked = {"recording", "anew", *(ask.name for ask in bench.asks(opened.plan, subject))}
-    newest = not asked & set(request.query_params)
+    names = {"recording", "anew", *(ask.name for ask in bench.asks(opened.plan, subject))}
+    newest = not names & set(request.query_params)
     again = opened_again(request, state, access, key, subject, newest=newest)
     sent = {**request.query_params, **again}
     return _page(request, state, opened, (key, subject), sent, newest=newest and bool(again))
@@ -177,8 +174,13 @@ def recording_page(
 def work_out(
     request: Request, state: State, access: MemberAccess, key: str, subject: str, form: Sent
 ) -> Response:
-    """Work it out; recordings are too long for an address, and nothing is stored."""
-    return _page(request, state, open_house_of(state, access), (key, subject), typed_of(form))
+    """Calculate; recordings are too long for an address, and nothing is stored.
+
+    What is sent while somebody types is not refused for what is still empty; a pressed button is.
+    """
+    pressed = "hx-request" not in request.headers
+    opened, typed = open_house_of(state, access), typed_of(form)
+    return _page(request, state, opened, (key, subject), typed, pressed=pressed)
 
 
 @router.post("/recordings/{key}/{subject}/take")
@@ -194,9 +196,11 @@ def take(
     def change(plan: Plan) -> Plan:
         bench, name = _bench(key, plan, subject)
         fields = Fields(_typed(bench.asks(plan, subject), typed))
-        given = _given(state, opened, subject, fields, window)
+        given = _given_of(state, opened, subject, fields, window)
         given.plan = plan
-        return _chosen_take(_worked(bench, given), typed.get("take", ""), name).change(plan, chosen)
+        return _chosen_take(_calculated(bench, given), typed.get("take", ""), name).change(
+            plan, chosen
+        )
 
     refusal = refused_edit(state, access, typed, change, f"{key.replace('_', ' ')} of {subject}")
     if not refusal and RECORDINGS_BENCHES[key].keeps:
@@ -204,12 +208,12 @@ def take(
     return _shown(request, state, access, (key, subject), typed, refusal)
 
 
-def _chosen_take(found: Found, key: str, name: str) -> Take:
-    for offered in found.takes:
+def _chosen_take(result: Found, key: str, name: str) -> Take:
+    for offered in result.takes:
         if offered.key == key:
             return offered
     raise InputError(
-        "bench", said=f"What was found does not hold, so it cannot be used. {found.verdict.rest}"
+        "bench", text=f"The result is not valid, so it cannot be used. {result.verdict.rest}"
     )
 
 
@@ -217,7 +221,7 @@ def _chosen_take(found: Found, key: str, name: str) -> Take:
 def keep_it(
     request: Request, state: State, access: BuilderAccess, key: str, subject: str, form: Sent
 ) -> Response:
-    """Keep the recording with what was found from it; the plan stays as it is."""
+    """Save the recording with what was found from it; the plan stays as it is."""
     typed = typed_of(form)
     refusal = ""
     try:
@@ -239,8 +243,8 @@ def _keep(
     bench, _ = _bench(key, opened.plan, subject)
     fields = Fields(_typed(bench.asks(opened.plan, subject), typed))
     window = asked_window(request, access.now_ms, None)
-    found = _worked(bench, _given(state, opened, subject, fields, window))
-    keep(state, access, key, subject, fields.sent, found.verdict.sentence)
+    result = _calculated(bench, _given_of(state, opened, subject, fields, window))
+    keep(state, access, key, subject, fields.sent, result.verdict.sentence)
 
 
 def _shown(

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from aldea.core.base.errors import CalibrationError, spoken
 from aldea.core.base.figures import figure, ohms, short, thousands, years
 from aldea.core.base.instants import span
+from aldea.core.base.numbers import number_of
 from aldea.core.calibrate.tape import (
     Baseline,
     Watch,
@@ -46,7 +47,6 @@ from aldea.web.benches.calibrate.recordings.tape_states import (
     states_drawing,
     water_words,
 )
-from aldea.web.shell.forms import number_of
 
 MOST_NAMED = 4  # of counts that stand far out
 USUAL_BITS = 12  # of a converter, where the plan has not yet chosen the board
@@ -72,7 +72,7 @@ ASKS = (
     ),
     Ask(
         name="outliers",
-        label="Counts that stand far out",
+        label="Outlying counts",
         first="keep",
         options=(("keep", "are kept"), ("leave", "are left out")),
     ),
@@ -81,7 +81,12 @@ ASKS = (
     Ask(name="interval_s", label="A reading every", unit="s", first="60", low=0.1, high=86_400),
     Ask(name="sample_ms", label="A sample takes", unit="ms", first="2", low=0.01, high=1000),
     Ask(
-        name="target", label="False alarms wanted", unit="a year", first="0.01", low=1e-6, high=0.9
+        name="target",
+        label="Acceptable false alarms",
+        unit="a year",
+        first="0.01",
+        low=1e-6,
+        high=0.9,
     ),
     Ask(name="stores_a_day", label="Baseline is stored", unit="a day", first="1", high=86_400),
     Ask(name="slots", label="Cells in the ring", unit="cells", first="1", low=1, high=10_000),
@@ -90,7 +95,7 @@ ASKS = (
 BY_NAME = {ask.name: ask for ask in ASKS}
 
 
-def _asks(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
+def _fields_of(_plan: Plan, _subject: str) -> tuple[Ask, ...]:
     return ASKS
 
 
@@ -116,14 +121,14 @@ def _readings(given: Given, divider: Divider) -> list[float]:
             value = math.nan
         if not 0 <= value <= divider.full_scale_counts:
             wanted = f"counts from 0 to {thousands(divider.full_scale_counts)}, blanks between"
-            said = spoken(repr(word[:20]), wanted)
-            given.fields.say("readings", f"The {number}. reading, {said}")
+            refusal = spoken(repr(word[:20]), wanted)
+            given.fields.say("readings", f"Reading {number}: {refusal}")
             break
         values.append(value)
     return values
 
 
-def _work(given: Given) -> Found:
+def _calculate(given: Given) -> Found:
     tape = sensor_of(given.plan, given.subject, LeakTape)
     divider = divider_of(given, tape)
     readings = _readings(given, divider)
@@ -192,7 +197,7 @@ def _work(given: Given) -> Found:
                 if far
                 else ()
             ),
-            ("For the wanted rate", f"{needed} from the baseline"),
+            ("For the acceptable rate", f"{needed} from the baseline"),
             ("From wet to alarm", f"{span(watch.slowest_s + settling_s(tape))} at the most"),
             (
                 "Current flows",
@@ -201,7 +206,7 @@ def _work(given: Given) -> Found:
             ("The baseline’s cell lasts", f"{cell} years"),
         ),
         takes=sensor_take(
-            f"Put wet at {ohms(wet_ohm)}, damp at {ohms(damp_ohm)} into the plan",
+            f"Save wet at {ohms(wet_ohm)}, damp at {ohms(damp_ohm)} in the plan",
             given.subject,
             wet_ohm=wet_ohm,
             damp_ohm=damp_ohm,
@@ -228,7 +233,7 @@ def _alarms(
     edges: Edges, baseline: Baseline, sd: float, watch: Watch, together: float | None
 ) -> tuple[_Alarm, ...]:
     """Each alarming state with its margin and the odds of dry readings beyond it."""
-    found = []
+    alarms = []
     n, k = watch.readings_a_year, watch.in_a_row
     for state, edge in (("damp", edges.damp_at), ("wet", edges.wet_at)):
         margin = abs(edge - baseline.mean)
@@ -242,8 +247,8 @@ def _alarms(
             rare(run_1(p, k, n, again)),
             rare(starts),
         )
-        found.append(_Alarm(row=row, starts_a_year=starts))
-    return tuple(found)
+        alarms.append(_Alarm(row=row, starts_a_year=starts))
+    return tuple(alarms)
 
 
 def _scatters(baseline: Baseline, sd: float, watch: Watch, *, averaged: bool) -> str:
@@ -253,16 +258,16 @@ def _scatters(baseline: Baseline, sd: float, watch: Watch, *, averaged: bool) ->
     else:
         text = f"{figure(sd, 2)} counts, {watch.samples} samples of {figure(baseline.sd, 2)} each"
     if baseline.together_1 is None:
-        few = f"{baseline.count} readings are too few to tell whether they hang together"
+        few = f"{baseline.count} readings are too few to show whether they are correlated"
         return f"{text}; {few}: counted as independent"
-    return f"{text}; one step hangs together by {figure(baseline.together_1, 2)}"
+    return f"{text}; correlation of one step: {figure(baseline.together_1, 2)}"
 
 
 def _named(readings: list[float], far: tuple[int, ...]) -> str:
     """The first of those that stand out, by their place and what they are."""
-    told = [f"the {i + 1}. is {short(readings[i])}" for i in far[:MOST_NAMED]]
+    names = [f"the {i + 1}. is {short(readings[i])}" for i in far[:MOST_NAMED]]
     more = len(far) - MOST_NAMED
-    return ", ".join(told) + (f", and {more} more" if more > 0 else "")
+    return ", ".join(names) + (f", and {more} more" if more > 0 else "")
 
 
 def _verdict(
@@ -276,13 +281,13 @@ def _verdict(
     wet = f"water of {water_words(water)} and less is wet" if water else "wet needs no water"
     if worst <= target_1:
         return Verdict(
-            mark="holds",
+            state="holds",
             sentence=f"{name}: {wet}; noise alone alarms {often(worst)}.",
-            rest="Noise that hangs together over hours alarms more often: watch it for a week.",
+            rest="Noise that is correlated over hours alarms more often. Watch it for a week.",
         )
     needed = figure(100 * margin / baseline.mean, 2)
     return Verdict(
-        mark="fails",
+        state="fails",
         sentence=f"{name}: noise alone would alarm {often(worst)}.",
         rest=f"{short(target_1)} a year wants {needed} % or more, or more samples, or more in a "
         "row.",
@@ -291,23 +296,25 @@ def _verdict(
 
 def _corrodes(tape: LeakTape, watch: Watch) -> str:
     if tape.excitation == "constant":
-        return "constant current eats one electrode: pulse it, or turn it round"
+        return "constant current erodes one electrode: pulse it, or reverse it"
     if tape.excitation == "alternating":
-        return "turned round each time: nothing is carried from one electrode to the other"
-    return f"constant current would eat it {figure(1 / watch.share_fed_1, 0)} times as fast"
+        return "reversed each time, so no electrode erodes"
+    return f"constant current would erode it {figure(1 / watch.share_fed_1, 0)} times as fast"
 
 
 def _in_plan(plan: Plan, subject: str) -> str:
     tape = sensor_of(plan, subject, LeakTape)
     damp = f", damp at {ohms(tape.damp_ohm)}" if tape.damp_ohm else ""
-    return f"The plan says wet at {ohms(tape.wet_ohm)}{damp} now."
+    return f"The plan has wet at {ohms(tape.wet_ohm)}{damp} now."
 
 
 def _beside(given: Given) -> tuple[Beside, ...]:
     tape = sensor_of(given.plan, given.subject, LeakTape)
     end = tape.end_of_line_ohm
-    told = f"{ohms(end)}: unplugged is told from dry" if end else "nothing: unplugged reads dry"
-    facts = (("Across the far end", told), ("Excitation", tape.excitation))
+    words = (
+        f"{ohms(end)}: unplugged can be told from dry" if end else "nothing: unplugged reads dry"
+    )
+    facts = (("Across the far end", words), ("Excitation", tape.excitation))
     return (Beside(title="As it is made", facts=facts),)
 
 
@@ -317,13 +324,14 @@ TAPE = RecordingsBench(
     called="a leak tape",
     heading="Leak tape",
     does="dry baseline, states, false alarms",
+    takes="15 min dry, damp and wet; a day for false alarms",
     subjects=probes_made_as("leak_tape"),
-    asks=_asks,
-    work=_work,
-    begin="Ten readings or more of the dry tape tell where it stands and how it scatters.",
+    asks=_fields_of,
+    work=_calculate,
+    begin="Ten readings or more of the dry tape give its baseline and its scatter.",
     nothing="no dry baseline yet.",
-    empty="Dry the tape, wait an hour, and let the board read it fifty times. Paste the counts at "
-    "the right; then a drop of tap water on the tape shows what damp and wet read.",
+    empty="Dry the tape, wait an hour, and let the board read it fifty times. Paste the counts "
+    "into the form; then a drop of tap water on the tape shows what damp and wet read.",
     enough=filled("readings"),
     in_plan=_in_plan,
     beside=_beside,

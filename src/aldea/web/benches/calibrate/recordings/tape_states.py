@@ -12,7 +12,7 @@ from aldea.web.shell.plot import Scale
 LEFT, RIGHT = 10, 890
 NARROWEST_NAMED = 34
 RAREST = 1e-9
-FILLS = {"open": "sunk", "dry": "plate", "damp": "rail", "wet": "rail2", "short": "sunk"}
+FILLS = {"open": "sunk", "dry": "plate", "damp": "timeline", "wet": "timeline2", "short": "sunk"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

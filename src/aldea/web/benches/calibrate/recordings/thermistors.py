@@ -24,7 +24,7 @@ def taken_for_granted(given: Given) -> Beside:
     """What the plan takes for granted, as facts."""
     assumed = assumed_here(given)
     return Beside(
-        title="What is taken for granted",
+        title="Assumptions",
         facts=(
             ("Sensor", SIDES[assumed.side]),
             ("Fixed resistor", ohms(assumed.fixed_ohm)),

@@ -4,11 +4,13 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from aldea.core.base.errors import InputError
+from aldea.core.base.numbers import whole_of
 from aldea.store.houses import add_log_entry
-from aldea.store.reading_changes import remove_span, undo_change
+from aldea.store.reading_changes import remove_span
+from aldea.store.reading_undo import undo_change
 from aldea.web.benches.record.routes import record_page
 from aldea.web.shell.access import BuilderAccess, Sent, State
-from aldea.web.shell.forms import Fields, typed_of, whole_of
+from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import open_house
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
@@ -30,7 +32,7 @@ def remove(request: Request, state: State, access: BuilderAccess, form: Sent) ->
     if from_ms is not None and to_ms is not None and from_ms >= to_ms:
         fields.refuse("to", "an end before the begin", "a later instant")
     if not reason:
-        fields.refuse("because", "nothing", "why they go, in a few words")
+        fields.refuse("because", "nothing", "reason, in a few words")
     if not fields.errors and probe is not None and from_ms is not None and to_ms is not None:
         try:
             with state.database.begin() as connection:
@@ -56,7 +58,7 @@ def put_back(state: State, access: BuilderAccess, form: Sent) -> Response:
     change = whole_of(str(form.get("change", "")))
     with state.database.begin() as connection:
         _, back = undo_change(connection, access.house.id, change or 0, access.now_ms)
-        what = f"Put {back} readings back."
+        what = f"Restore {back} readings."
         add_log_entry(
             connection, access.house.id, account=access.account, at_ms=access.now_ms, what=what
         )

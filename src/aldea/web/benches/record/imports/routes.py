@@ -1,7 +1,6 @@
 """Importing a log: taken in, looked at, counted, stored; every step refused at its field."""
 
 from dataclasses import replace
-from functools import partial
 from typing import Any, get_args
 
 from fastapi import APIRouter, Request, Response
@@ -11,6 +10,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import UploadFile
 
 from aldea.core.base.errors import InputError, LogFileError, NotFoundError
+from aldea.core.base.numbers import whole_of
 from aldea.formats.log_options import (
     DELIMITERS,
     HEAD_BYTES,
@@ -18,16 +18,13 @@ from aldea.formats.log_options import (
     MOST_BYTES,
     LogOptions,
     TimeKind,
-    guess_options,
     head_rows,
-    number_columns,
     shared,
     usual_columns,
 )
-from aldea.formats.log_units import speaks_for
+from aldea.formats.log_units import options_for
 from aldea.jobs.queue import CHECK_LOG, STORE_LOG, TAKE_BACK_LOG, defer, forget
-from aldea.jobs.uploads import same_upload, throw_away, upload_path, written
-from aldea.store.claims import claim
+from aldea.jobs.uploads import throw_away, upload_path, written
 from aldea.store.houses import add_log_entry
 from aldea.store.imports import (
     MAY_CHOOSE,
@@ -41,6 +38,13 @@ from aldea.store.imports import (
 )
 from aldea.store.imports import State as RunState
 from aldea.store.reading_changes import change_of_import
+from aldea.store.run_locks import lock_run
+from aldea.web.benches.record.imports.columns import (
+    begin_columns,
+    chosen_columns,
+    heads_of,
+    with_new_probes,
+)
 from aldea.web.benches.record.imports.view import (
     BUSY,
     DECIMAL_OPTIONS,
@@ -51,8 +55,8 @@ from aldea.web.benches.record.imports.view import (
 )
 from aldea.web.benches.record.routes import record_page
 from aldea.web.shell.access import BuilderAccess, MemberAccess, RowId, Sent, State
-from aldea.web.shell.forms import Fields, whole_of
-from aldea.web.shell.page import OpenHouse, open_house, rail_now, render, render_bench
+from aldea.web.shell.forms import Fields
+from aldea.web.shell.page import OpenHouse, open_house, render, render_bench, timeline_now
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
@@ -90,9 +94,7 @@ async def upload(request: Request, state: State, access: BuilderAccess, form: Se
                 probe=probe_id,
                 file_name=(sent.filename or "log.csv")[-120:],
                 size_bytes=sent.size or 0,
-                options=guess_options(
-                    head, opened.plan.house.time_zone, partial(speaks_for, probe)
-                ),
+                options=options_for(head, opened.plan.house.time_zone, probe),
                 at_ms=access.now_ms,
             )
         sent.file.seek(0)
@@ -141,7 +143,7 @@ def _import_page(
     if request.query_params.get("part") == "progress":
         answer = render(
             request,
-            "record/imports/state.html",
+            "record/imports/progress.html",
             opened=opened,
             may_build=opened.access.may_build,
             form_token=opened.access.visitor.form_token,
@@ -156,7 +158,7 @@ def _import_page(
         "record/imports/import.html",
         opened,
         current="record",
-        rail=rail_now(request, state, opened),
+        timeline=timeline_now(request, state, opened),
         status=status,
         joins=JOIN_OPTIONS,
         delimiters=DELIMITER_OPTIONS,
@@ -168,6 +170,15 @@ def _import_page(
     )
 
 
+def _local_format(fields: Fields) -> str:
+    if fields.sent.get("time_kind") == "local" and not fields.sent.get("local_format"):
+        fields.say("local_format", "Choose which is the day and which the month.")
+        return LOCAL_FORMATS[0]
+    if fields.sent.get("time_kind") != "local":
+        return LOCAL_FORMATS[0]
+    return fields.choice("local_format", LOCAL_FORMATS)
+
+
 def _options(fields: Fields, columns: int) -> LogOptions:
     date = whole_of(fields.sent.get("date_column", ""))
     base = LogOptions(
@@ -177,7 +188,7 @@ def _options(fields: Fields, columns: int) -> LogOptions:
         time_column=fields.whole("time_column", low=0, high=MOST_COLUMNS),
         value_column=fields.whole("value_column", low=0, high=MOST_COLUMNS),
         time_kind=fields.choice("time_kind", get_args(TimeKind)),  # type: ignore[arg-type]
-        local_format=fields.choice("local_format", LOCAL_FORMATS),
+        local_format=_local_format(fields),
         zone=fields.text("zone"),
         date_column=date,
         unit=fields.text("unit"),
@@ -222,16 +233,39 @@ def check(
         errors = fields.errors
         return _import_page(request, state, opened, run, errors=errors, typed=typed, status=422)
     page = f"/h/{access.house.slug}/record/readings/{run_id}"
+    only_shown = typed.get("only") == "preview"
+    try:
+        columns_of = {} if only_shown else _columns(state, opened, run, options, typed)
+    except InputError as exc:
+        errors = {"columns": exc.sentence}
+        return _import_page(request, state, opened, run, errors=errors, typed=typed, status=422)
     with state.database.begin() as connection:
+        opened = open_house(connection, access)
         change_import(connection, run_id, options)
-        if typed.get("only") == "preview":
+        if only_shown:
             return RedirectResponse(page, status_code=303)
+        if columns_of:
+            begin_columns(
+                connection, state, access, opened.plan, replace(run, options=options), columns_of,
+                _preview(state, run),
+            )  # fmt: skip
         for other in siblings_of(connection, run):
             if other.id != run_id and other.state in MAY_CHOOSE:
                 change_import(connection, other.id, shared(other.options, options))
             if other.id == run_id or other.state in MAY_CHOOSE:
                 _begin_to_check(connection, other.id)
     return RedirectResponse(page, status_code=303)
+
+
+def _columns(
+    state: AppState, opened: OpenHouse, run: ImportRun, options: LogOptions, typed: dict[str, str]
+) -> dict[int, str]:
+    """The further columns that are chosen, each with its probe; new ones are in the draft then."""
+    wanted = chosen_columns(opened.plan, run, typed)
+    if wanted and not upload_path(state.uploads, run.id).exists():
+        raise InputError("columns", text="The file is no longer stored here. Import it again.")
+    heads = heads_of(_preview(state, run), options)
+    return with_new_probes(state, opened.access, run, wanted, heads, opened.draft.version)
 
 
 def _begin_to_check(connection: Connection, run_id: int) -> None:
@@ -248,56 +282,12 @@ def _begin_to_check(connection: Connection, run_id: int) -> None:
     defer(connection, CHECK_LOG, run_id)
 
 
-@router.post("/record/readings/{run_id}/also")
-def also(
-    request: Request, state: State, access: BuilderAccess, run_id: RowId, form: Sent
-) -> Response:
-    """Bring other columns of the same file in, each for the probe that is chosen for it."""
-    typed = {k: str(v) for k, v in form.items()}
-    with state.database.begin() as connection:
-        opened = open_house(connection, access)
-        run = find_import(connection, run_id, access.house.id)
-    wanted = {
-        int(key[6:]): value
-        for key, value in typed.items()
-        if key.startswith("probe-") and value and key[6:].isdecimal()
-    }
-    taken = [run.probe, *wanted.values()]
-    errors: dict[str, str] = {}
-    if any(opened.plan.probe(probe) is None for probe in wanted.values()):
-        errors["also"] = "Choose a probe of this house."
-    elif len(set(taken)) < len(taken):
-        errors["also"] = "Two columns are for one probe. Choose another for one of them."
-    elif not wanted or not upload_path(state.uploads, run.id).exists():
-        errors["also"] = "No probe is chosen for another column. Choose one beside its heading."
-    if errors:
-        return _import_page(request, state, opened, run, errors=errors, typed=typed, status=422)
-    numbers = number_columns(_preview(state, run), run.options)
-    with state.database.begin() as connection:
-        for column, probe in sorted(wanted.items()):
-            decimal = numbers[column][0] if column in numbers else run.options.decimal
-            new_id = begin_import(
-                connection,
-                access.house.id,
-                by=access.account,
-                probe=probe,
-                file_name=run.file_name,
-                size_bytes=run.size_bytes,
-                options=replace(run.options, value_column=column, decimal=decimal, unit=""),
-                at_ms=access.now_ms,
-                upload_of=run.upload_of or run.id,
-            )
-            same_upload(state.uploads, run.id, new_id)
-    return RedirectResponse(f"{opened.base}/record/readings/{run_id}", status_code=303)
-
-
 @router.post("/record/readings/{run_id}/store")
-def store(state: State, access: BuilderAccess, run_id: RowId, form: Sent) -> Response:
-    """Store what was checked; with `all` every column of the file that was."""
+def store(state: State, access: BuilderAccess, run_id: RowId) -> Response:
+    """Store every column of the file that was checked."""
     with state.database.begin() as connection:
         run = find_import(connection, run_id, access.house.id)
-        runs = siblings_of(connection, run) if form.get("all") == "yes" else [run]
-        for each in runs:
+        for each in siblings_of(connection, run):
             if each.id == run_id or each.state == "checked":
                 _begin(connection, each.id, "checked", "storing", STORE_LOG)
     return RedirectResponse(f"/h/{access.house.slug}/record/readings/{run_id}", status_code=303)
@@ -309,17 +299,25 @@ def withdraw(request: Request, state: State, access: BuilderAccess, run_id: RowI
     with state.database.begin() as connection:
         opened = open_house(connection, access)
         run = find_import(connection, run_id, access.house.id)
-        try:
-            change_of_import(connection, run_id)
-        except NotFoundError as exc:
-            errors = {"withdraw": exc.sentence}
-            return _import_page(request, state, opened, run, errors=errors, status=422)
-        _begin(connection, run_id, "stored", "withdrawing", TAKE_BACK_LOG)
-        what = f"Asked to undo the import of {run.file_name}."
-        add_log_entry(
-            connection, access.house.id, account=access.account, at_ms=access.now_ms, what=what
-        )
+        refusal = _cannot_undo(connection, run_id)
+        if not refusal:
+            _begin(connection, run_id, "stored", "withdrawing", TAKE_BACK_LOG)
+            what = f"Undo requested: the import of {run.file_name}."
+            add_log_entry(
+                connection, access.house.id, account=access.account, at_ms=access.now_ms, what=what
+            )
+    if refusal:  # the page opens connections of its own: never inside the transaction
+        return _import_page(request, state, opened, run, errors={"withdraw": refusal}, status=422)
     return RedirectResponse(f"{opened.base}/record/readings/{run_id}", status_code=303)
+
+
+def _cannot_undo(connection: Connection, run_id: int) -> str:
+    """Why an import cannot be undone; empty where it can."""
+    try:
+        change_of_import(connection, run_id)
+    except NotFoundError as exc:
+        return exc.sentence
+    return ""
 
 
 def _begin(connection: Connection, run_id: int, was: RunState, to: RunState, task: str) -> None:
@@ -341,7 +339,7 @@ def stop(state: State, access: BuilderAccess, run_id: RowId) -> Response:
     with state.database.begin() as connection:
         run = find_import(connection, run_id, access.house.id)
         if run.state in BUSY:
-            if claim(connection, "import", run_id):  # it waits for its turn: nobody is at it
+            if lock_run(connection, "import", run_id):  # it waits for its turn: nobody is at it
                 forget(connection, "import", run_id)
                 back: RunState = "stored" if run.state == "withdrawing" else "stopped"
                 move_import(connection, run_id, allowed_from=BUSY, to=back)

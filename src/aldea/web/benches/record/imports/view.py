@@ -1,18 +1,28 @@
 """An import as a page shows it: where it is, what was counted, how its file is read."""
 
 import math
+from collections import Counter
 from dataclasses import dataclass
+from datetime import datetime
 from itertools import pairwise
 
 from aldea.core.base.figures import short, thousands
 from aldea.core.base.instants import offsets, span, stamp
+from aldea.core.base.quantities import QUANTITIES
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.words.verdicts import Verdict
-from aldea.formats.log_options import LOCAL_FORMATS, LogOptions, number_columns, usual_columns
+from aldea.formats.log_options import (
+    LOCAL_FORMATS,
+    LogOptions,
+    date_question,
+    number_columns,
+    usual_columns,
+)
 from aldea.formats.log_report import LogReport
-from aldea.formats.log_units import PLANS_OWN, speaks_for, units_of
+from aldea.formats.log_units import PLANS_OWN, is_named, quantity_of_heading, speaks_for, units_of
 from aldea.store.imports import ImportRun
 from aldea.store.imports import State as RunState
+from aldea.web.benches.record.imports.columns import NEW
 
 DELIMITER_OPTIONS = ((",", "comma"), (";", "semicolon"), ("tab", "tab"))
 DECIMAL_OPTIONS = ((".", "point"), (",", "comma"))
@@ -21,8 +31,9 @@ TIME_OPTIONS = (
     ("epoch_s", "seconds since 1970"),
     ("epoch_ms", "milliseconds since 1970"),
     ("local", "wall-clock time"),
+    ("serial", "spreadsheet day numbers"),
 )
-JOIN_OPTIONS = (("", "keep what is there"), ("yes", "replace what is there"))
+JOIN_OPTIONS = (("", "keep the stored readings"), ("yes", "replace the stored readings"))
 LEAST_SPOKEN = 2.0  # a heading that names the quantity, or most of the probe's name
 BUSY: tuple[RunState, ...] = ("checking", "storing", "withdrawing")
 BUSY_WORDS = {"checking": "Counting", "storing": "Storing", "withdrawing": "Undoing it"}
@@ -48,19 +59,19 @@ AS_WRITTEN = {
 
 AT_REST: dict[RunState, Verdict] = {
     "chosen": Verdict(
-        mark="owed",
+        state="owed",
         sentence="Nothing is stored yet.",
-        rest="See whether time and value are right, then count.",
+        rest="Check that time and value are right, then check the whole file.",
     ),
     "withdrawn": Verdict(
-        mark="owed",
+        state="owed",
         sentence="Undone.",
-        rest="What it stored is gone; what it replaced is there again.",
+        rest="Its readings are removed; the readings it replaced are restored.",
     ),
     "refused": Verdict(
-        mark="fails", sentence="The log is refused whole.", rest="Nothing is stored."
+        state="fails", sentence="The log was not imported.", rest="Nothing is stored."
     ),
-    "stopped": Verdict(mark="owed", sentence="Stopped.", rest="Nothing is stored."),
+    "stopped": Verdict(state="owed", sentence="Stopped.", rest="Nothing is stored."),
 }
 
 
@@ -127,8 +138,18 @@ class ImportView:
     others: tuple[OtherColumn, ...]
     siblings: tuple[Sibling, ...]
     probe_options: tuple[tuple[str, str], ...]
-    store_all: int
+    date_asked: str
+    store_columns: int
+    store_readings: str
     tuned: str
+
+    @property
+    def title(self) -> str:
+        """What the browser's tab says, also while another one is in front: how far it is."""
+        state = STATE_WORDS.get(self.run.state, self.run.state).capitalize()
+        if self.busy:
+            state = f"{self.run.done_share * 100:.0f} % {state.lower()}"
+        return f"{state} · {self.run.file_name}"
 
 
 def import_view(
@@ -179,7 +200,7 @@ def import_view(
         chosen=_chosen(options),
         column_options=column_options,
         date_options=(("", "with the time"), *column_options),
-        format_options=tuple((pattern, _as_written(pattern)) for pattern in LOCAL_FORMATS),
+        format_options=_format_options(*date_question(rows, options)),
         unit_options=tuple(units.items()),
         unit_name=units.get(options.unit, ""),
         spoken_for=(better, units.get(better, "")) if speaks else ("", ""),
@@ -198,15 +219,36 @@ def import_view(
         )
         if len(siblings) > 1
         else (),
-        probe_options=(("", "not read"), *((p.id, p.name) for p in plan.probes)),
-        tuned=next((claim.load for claim in plan.bands_on(run.probe)), ""),
-        store_all=sum(one.state == "checked" for one in siblings),
+        probe_options=(
+            ("", "not read"),
+            *((p.id, p.name) for p in plan.probes),
+            *((f"{NEW}{key}", f"a new probe: {kind.name}") for key, kind in QUANTITIES.items()),
+        ),
+        date_asked=date_question(rows, options)[0],
+        tuned=next((rule.load for rule in plan.bands_on(run.probe)), ""),
+        store_columns=sum(one.state == "checked" for one in siblings),
+        store_readings=thousands(sum(_count(one) for one in siblings if one.state == "checked")),
     )
 
 
 def _to_store(run: ImportRun) -> str:
+    return thousands(_count(run)) if run.report else ""
+
+
+def _count(run: ImportRun) -> int:
     known = 0 if run.options.replaces else run.known_before
-    return thousands(run.report.readings - known) if run.report else ""
+    return run.report.readings - known if run.report else 0
+
+
+def _format_options(question: str, both: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+    """The formats to choose from; where two fit, these, as the dates that they would be."""
+    if not question:
+        return tuple((pattern, _as_written(pattern)) for pattern in LOCAL_FORMATS)
+    dates = []
+    for pattern in both:
+        day = datetime.strptime(question.upper(), pattern)  # noqa: DTZ007  a wall-clock time
+        dates.append((pattern, f"{question} is {day.day} {day:%B %Y}"))
+    return (("", "choose"), *dates)
 
 
 def _others(
@@ -219,21 +261,25 @@ def _others(
     """Columns of numbers that no import of the file reads, each with the probe it speaks for."""
     read = {one.options.value_column for one in siblings}
     taken = {one.probe for one in siblings}
-    found = []
+    other_columns = []
     for column, (_, value) in number_columns(rows, options).items():
         if column in read or column >= len(heads):
             continue
-        scores = {
-            p.id: speaks_for(p, heads[column], value) for p in plan.probes if p.id not in taken
-        }
+        heading = heads[column]
+        free = [p for p in plan.probes if p.id not in taken]
+        kinds = Counter(p.quantity for p in free)
+        # One of several probes of a quantity is meant only where the heading names it.
+        meant = [p for p in free if kinds[p.quantity] == 1 or is_named(p, heading)]
+        scores = {p.id: speaks_for(p, heading, value) for p in meant}
         best = max(scores, key=lambda probe: scores[probe], default="")
         if not best or scores[best] < LEAST_SPOKEN:
-            best = ""
-        taken |= {best} - {""}
-        found.append(
-            OtherColumn(column=column, heading=heads[column], sample=short(value), probe=best)
+            quantity = quantity_of_heading(heading)
+            best = f"{NEW}{quantity}" if quantity else ""
+        taken.add(best)
+        other_columns.append(
+            OtherColumn(column=column, heading=heading, sample=short(value), probe=best)
         )
-    return tuple(found)
+    return tuple(other_columns)
 
 
 def _chosen(options: LogOptions) -> dict[str, str]:
@@ -245,7 +291,7 @@ def _chosen(options: LogOptions) -> dict[str, str]:
         "time_column": str(options.time_column),
         "value_column": str(options.value_column),
         "time_kind": options.time_kind,
-        "local_format": options.local_format,
+        "local_format": options.local_format if options.day_order_known else "",
         "zone": options.zone,
         "date_column": "" if options.date_column is None else str(options.date_column),
         "unit": options.unit,
@@ -265,14 +311,14 @@ def _verdict(run: ImportRun) -> Verdict:
     report = run.report
     if run.state in BUSY:
         sentence = f"{BUSY_WORDS[run.state]}: {round(run.done_share * 100)} %."
-        return Verdict(mark="owed", sentence=sentence)
+        return Verdict(state="owed", sentence=sentence)
     if run.state == "checked" and report:
-        found = f"{thousands(report.readings)} readings, one each {span(report.interval_s)}."
-        return Verdict(mark="owed", sentence=found, rest="Nothing is stored yet.")
+        verdict = f"{thousands(report.readings)} readings, one each {span(report.interval_s)}."
+        return Verdict(state="owed", sentence=verdict, rest="Nothing is stored yet.")
     if run.state == "stored" and report:
         before = f"{thousands(report.readings - run.stored)} were there before."
         sentence = f"{thousands(run.stored)} readings stored."
-        return Verdict(mark="holds", sentence=sentence, rest=before)
+        return Verdict(state="holds", sentence=sentence, rest=before)
     return AT_REST.get(run.state, AT_REST["stopped"])
 
 
@@ -296,12 +342,12 @@ def _counts(run: ImportRun, report: LogReport, probe: Probe | None, zone: str) -
     silent = probe.stale_after_s if probe else math.inf
     if report.interval_s > silent:
         words = (
-            f"{probe.name if probe else ''} counts as silent after {span(silent)}: between two "
-            "rows it will. Set “Silent after” to three intervals at Lay out"
+            f"{probe.name if probe else ''} counts as stale after {span(silent)}: it becomes "
+            f"stale between two rows. Set “Stale after” to three intervals at Lay out"
         )
         counts.append(Count(label="One each", count=span(report.interval_s), words=words))
     known = "instants on record before; " + (
-        "the log’s take their place" if run.options.replaces else "left as they are"
+        "the log’s readings replace them" if run.options.replaces else "left as they are"
     )
     counts.append(Count(label="There already", count=thousands(run.known_before), words=known))
     return tuple(counts)
@@ -309,7 +355,7 @@ def _counts(run: ImportRun, report: LogReport, probe: Probe | None, zone: str) -
 
 def _clock_changes(options: LogOptions, report: LogReport) -> list[Count]:
     """Each change of the clock in the log, where its times are wall clocks."""
-    if options.time_kind != "local":
+    if options.time_kind not in ("local", "serial"):
         return []
     rows = []
     steps = offsets(report.first_ms, report.last_ms, options.zone)

@@ -9,6 +9,7 @@ from starlette.datastructures import UploadFile
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
 from aldea.core.base.figures import as_typed, short
+from aldea.core.base.numbers import number_of
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import fresh_id, part_of, put_part, remove_part
@@ -25,7 +26,7 @@ from aldea.formats.board_csv import (
 from aldea.web.benches.wire.pages import keep_and_go, wire_sub_page
 from aldea.web.shell.access import BuilderAccess, MemberAccess, Sent, State
 from aldea.web.shell.files import csv_file
-from aldea.web.shell.forms import Fields, number_of, typed_of
+from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import OpenHouse, open_house_of
 from aldea.web.shell.state import AppState
 
@@ -93,7 +94,7 @@ def boards_page(
         "boards",
         status=status,
         verdict_words=Verdict(
-            mark="holds" if own else "owed",
+            state="holds" if own else "owed",
             sentence=f"{board_type.name}: {len(board_type.pins)} pins.",
             rest=board_type.note,
         ),
@@ -147,15 +148,15 @@ def copy_board(request: Request, state: State, access: BuilderAccess, form: Sent
     upload = form.get("table")
     name = typed.get("name", "").strip()
     try:
-        made = _copied(opened.plan, typed.get("type", ""), name)
+        board_type = _copied(opened.plan, typed.get("type", ""), name)
         if isinstance(upload, UploadFile) and upload.filename:
-            made = made.model_copy(
+            board_type = board_type.model_copy(
                 update={"pins": read_board_csv(upload.file.read(MOST_BYTES + 1))}
             )
-        what = f"board {made.name} made"
+        what = f"board {board_type.name} made"
         return keep_and_go(
-            state, access, typed, lambda plan: put_part(plan, "board_type", made), what,
-            f"boards?type={made.id}",
+            state, access, typed, lambda plan: put_part(plan, "board_type", board_type), what,
+            f"boards?type={board_type.id}",
         )  # fmt: skip
     except (InputError, ConflictError) as exc:
         return boards_page(
@@ -189,10 +190,10 @@ def keep_board(request: Request, state: State, access: BuilderAccess, form: Sent
         facts["rails_v"] = _rails(fields)
         fields.check()
         pins = pins_from_rows((i + 1, row) for i, row in enumerate(rows))
-        made = BoardType.model_validate({**dict(old), **facts, "pins": pins})
+        board_type = BoardType.model_validate({**dict(old), **facts, "pins": pins})
         return keep_and_go(
-            state, access, typed, lambda plan: put_part(plan, "board_type", made),
-            f"board {made.name} changed", f"boards?type={made.id}",
+            state, access, typed, lambda plan: put_part(plan, "board_type", board_type),
+            f"board {board_type.name} changed", f"boards?type={board_type.id}",
         )  # fmt: skip
     except (InputError, ConflictError, NotFoundError, ValueError) as exc:
         refusal = getattr(exc, "sentence", "A figure is no number.")
@@ -222,15 +223,15 @@ def _rails(fields: Fields) -> tuple[float, ...]:
 
 
 def _sent_rows(typed: dict[str, str]) -> list[dict[str, str]]:
-    found: dict[int, dict[str, str]] = {}
+    rows: dict[int, dict[str, str]] = {}
     for key, value in typed.items():
         named = re.fullmatch(r"r(\d{1,3})-(\w+)", key)
         if named and named[2] in COLUMNS:
-            found.setdefault(int(named[1]), {})[named[2]] = value
+            rows.setdefault(int(named[1]), {})[named[2]] = value
     return [
-        {key: found[i].get(key, "") for key in COLUMNS}
-        for i in sorted(found)
-        if any(value.strip() for value in found[i].values())
+        {key: rows[i].get(key, "") for key in COLUMNS}
+        for i in sorted(rows)
+        if any(value.strip() for value in rows[i].values())
     ]
 
 

@@ -47,8 +47,8 @@ def _drawn(draws: str, values: tuple[tuple[str, str], ...]) -> str:
 
 
 def _ours(svg: str) -> str:
-    def attributes(found: re.Match[str]) -> str:
-        pairs = [part.split(":", 1) for part in found[1].split(";") if ":" in part]
+    def attributes(match: re.Match[str]) -> str:
+        pairs = [part.split(":", 1) for part in match[1].split(";") if ":" in part]
         kept = [(k.strip(), v.strip()) for k, v in pairs if v.strip() != "-"]
         return " ".join(f'{key}="{value}"' for key, value in kept)
 

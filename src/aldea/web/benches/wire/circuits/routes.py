@@ -18,17 +18,17 @@ router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 def special(request: Request, state: State, access: MemberAccess) -> Response:
     """Every special circuit, drawn and computed."""
     opened = open_house_of(state, access)
-    made = circuits(opened.plan)
+    drawn = circuits(opened.plan)
     return wire_sub_page(
         request,
         state,
         opened,
         "wire/circuits/circuits.html",
         "circuits",
-        verdict_words=_verdict(len(made)),
+        verdict_words=_verdict(len(drawn)),
         circuits=[
             (circuit, circuit_svg(circuit.draws, circuit.values), _change_at(circuit.owner))
-            for circuit in made
+            for circuit in drawn
         ],
     )
 
@@ -36,14 +36,14 @@ def special(request: Request, state: State, access: MemberAccess) -> Response:
 def _verdict(count: int) -> Verdict:
     if not count:
         return Verdict(
-            mark="owed",
+            state="owed",
             sentence="0 special circuits.",
             rest="Fans in steps, drives, two-way circuits, tapes and dividers appear here.",
         )
     return Verdict(
-        mark="holds",
+        state="holds",
         sentence=f"{count} special circuit{'' if count == 1 else 's'}.",
-        rest="Drawn and computed from the plan; figures are stated, not measured.",
+        rest="Drawn and computed from the plan; figures are entered, not measured.",
     )
 
 

@@ -6,13 +6,21 @@ from dataclasses import dataclass
 from fastapi import APIRouter, Request, Response
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
+from aldea.core.base.numbers import whole_of
+from aldea.core.plan.at_work import with_controls
+from aldea.core.plan.controls import Control
 from aldea.core.plan.document import Plan
 from aldea.core.plan.edits import remove_part
-from aldea.core.plan.hands import Control
-from aldea.core.wiring.hands import out_of_reach
 from aldea.core.wiring.names import alike_names, spoken_names
 from aldea.core.wiring.receiver import presses, stand_in, stand_in_pattern
 from aldea.core.words.verdicts import Verdict
+from aldea.web.benches.wire.controls.view import (
+    cards_by_place,
+    chosen_of,
+    editor_of,
+    place_of,
+    rows_of,
+)
 from aldea.web.benches.wire.controls.wants import (
     DOES,
     ENDS,
@@ -33,12 +41,21 @@ from aldea.web.benches.wire.controls.wants import (
 from aldea.web.benches.wire.pages import keep_and_go, wire_sub_page
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import Change
-from aldea.web.shell.forms import typed_of, whole_of
+from aldea.web.shell.forms import typed_of
 from aldea.web.shell.page import OpenHouse, open_house_of
 from aldea.web.shell.part_form.parts import MEANINGS
 from aldea.web.shell.state import AppState
 
 router = APIRouter(prefix="/h/{slug}/wire", include_in_schema=False)
+ACTIONS = {
+    "step": "set to a step",
+    "up": "one step up",
+    "down": "one step down",
+    "mode": "set the mode",
+    "close": "shut",
+    "automatic": "return to automatic",
+    "reset": "reset a trip",
+}
 REMOTE_BUTTONS = 6
 SELECTOR_DETENTS = 8
 
@@ -57,13 +74,16 @@ def controls_page(
     state: AppState,
     opened: OpenHouse,
     *,
-    heard: Heard | None = None,
+    capture: Heard | None = None,
     refusal: str = "",
     typed: dict[str, str] | None = None,
     status: int = 200,
 ) -> Response:
-    """Remote codes, selector positions, names."""
+    """The controls as they are drawn, one editor beside them, groups and names."""
     plan = opened.plan
+    here = f"{opened.base}/wire/controls"
+    query = typed or dict(request.query_params)
+    chosen = chosen_of(query)
     names = spoken_names(plan)
     alike = alike_names(names)
     return wire_sub_page(
@@ -73,26 +93,27 @@ def controls_page(
         "wire/controls/controls.html",
         "controls",
         status=status,
-        here=f"{opened.base}/wire/controls",
+        here=here,
         verdict_words=_verdict(plan, len(alike)),
-        remotes=[c for c in plan.controls if c.kind == "remote"],
-        selectors=[c for c in plan.controls if c.kind == "selector"],
-        pressed=[c for c in plan.controls if c.kind in ("push_button", "touch_pad", "wall_switch")],
-        beyond={c.id: out_of_reach(plan, c) for c in plan.controls},
-        buttons=range(1, REMOTE_BUTTONS + 1),
+        by_place=cards_by_place(plan, here, chosen),
+        editor=editor_of(plan, here, chosen),
+        all_rows=[(c, row) for c in plan.controls for row in rows_of(plan, c, here, chosen)],
+        remote_keys=range(1, REMOTE_BUTTONS + 1),
         detents=range(SELECTOR_DETENTS),
-        does=DOES,
+        does_none=[("", "nothing")],
+        does_words=[(word, ACTIONS.get(word, word)) for word in DOES],
         meanings=MEANINGS,
         targets=targets_of(plan),
         onlys=onlys_of(plan),
         target_of=target_of,
         only_of=only_of,
-        ends=ENDS,
+        ends_position=ENDS,
+        ends_plain=[(value, words) for value, words in ENDS if value != "position"],
         ends_of=ends_of,
         typed=typed or {},
         alike=alike,
         names=names,
-        heard=heard,
+        heard=capture,
         refusal=refusal,
     )
 
@@ -101,10 +122,10 @@ def _verdict(plan: Plan, alike: int) -> Verdict:
     codes = sum(len(c.codes) for c in plan.controls if c.kind == "remote")
     positions = sum(len(c.positions) for c in plan.controls if c.kind == "selector")
     return Verdict(
-        mark="owed" if alike else "holds",
+        state="owed" if alike else "holds",
         sentence=f"{codes} codes, {positions} positions; {alike or 'no'} "
         f"name{'' if alike == 1 else 's'} that could be confused.",
-        rest="Captured here with a stand-in for the receiver; live boards come later.",
+        rest="Codes are captured here with a simulated receiver.",
     )
 
 
@@ -115,11 +136,11 @@ def controls(request: Request, state: State, access: MemberAccess) -> Response:
     query = request.query_params
     control = opened.plan.control(query.get("control", ""))
     pressed = whole_of(query.get("press", ""))
-    heard = _heard(control, pressed) if control and pressed is not None else None
-    return controls_page(request, state, opened, heard=heard)
+    presses = _presses_of(control, pressed) if control and pressed is not None else None
+    return controls_page(request, state, opened, capture=presses)
 
 
-def _heard(control: Control, number: int) -> Heard | None:
+def _presses_of(control: Control, number: int) -> Heard | None:
     """What the stand-in sends for a button or a detent, in words."""
     if control.kind == "remote":
         row = presses(stand_in(number, control.id), control.lockout_ms)
@@ -142,8 +163,8 @@ CHANGES: dict[str, tuple[Callable[[Plan, Typed], Plan], str]] = {
     "learn": (learnt, "learnt"),
     "paste": (pasted, "codes pasted"),
     "fill": (filled, "positions filled"),
-    "press": (pressed_for, "a press says what it wants"),
-    "want": (wanted, "wants something else"),
+    "press": (pressed_for, "a press is set"),
+    "want": (wanted, "requests something else"),
     "forget": (forgotten, "taken away"),
     "group": (grouped, "grouped"),
 }
@@ -157,22 +178,23 @@ def ungroup(request: Request, state: State, access: BuilderAccess, form: Sent) -
     def change(plan: Plan) -> Plan:
         return remove_part(plan, "group", typed.get("group", ""))
 
-    return _controls_change(request, state, access, typed, change, "a group taken away")
+    return _controls_change(request, state, access, typed, change, "a group removed")
 
 
 @router.post("/controls/{action}")
-def change_hands(
+def change_controls(
     request: Request, state: State, access: BuilderAccess, action: str, form: Sent
 ) -> Response:
     """Learn, paste or fill codes and positions; say what each wants; group loads."""
     typed = typed_of(form)
     if action not in CHANGES:
-        raise NotFoundError("action", got=repr(action)[:60], allowed=", ".join(CHANGES))
+        raise NotFoundError("action", got=repr(action)[:60], allowed="one of " + ", ".join(CHANGES))
     make, what = CHANGES[action]
     name = typed.get("name", "").strip() or typed.get("key", "") or typed.get("control", "")
     return _controls_change(
-        request, state, access, typed, lambda plan: make(plan, typed), f"{name}: {what}"[:120]
-    )
+        request, state, access, typed, lambda plan: with_controls(plan, make(plan, typed)),
+        f"{name}: {what}"[:120],
+    )  # fmt: skip
 
 
 def _controls_change(
@@ -184,7 +206,7 @@ def _controls_change(
     what: str,
 ) -> Response:
     try:
-        return keep_and_go(state, access, typed, change, what, "controls")
+        return keep_and_go(state, access, typed, change, what, place_of(typed))
     except (InputError, NotFoundError, ConflictError) as exc:
         return controls_page(
             request,

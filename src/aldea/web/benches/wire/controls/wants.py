@@ -5,35 +5,35 @@ from collections.abc import Mapping
 from typing import Any, cast, get_args
 
 from aldea.core.base.errors import InputError, NotFoundError
+from aldea.core.base.numbers import whole_of
 from aldea.core.physics.steps import step_of_percent
-from aldea.core.plan.document import Load, Plan
-from aldea.core.plan.edits import fresh_id, ids_of, part_of, put_part
-from aldea.core.plan.hands import (
+from aldea.core.plan.controls import (
     ButtonPress,
     Control,
+    ControlAction,
     Does,
-    HandWant,
     LoadGroup,
     OnlyIn,
     RemoteCode,
     SelectorPosition,
 )
-from aldea.core.wiring.hands import Scheme, patterns, read_codes, steps_of
-from aldea.web.shell.forms import whole_of
+from aldea.core.plan.document import Load, Plan
+from aldea.core.plan.edits import fresh_id, ids_of, part_of, put_part
+from aldea.core.wiring.controls import Scheme, patterns, read_codes, steps_of
 
 Typed = Mapping[str, str]
 DOES = get_args(Does)
 NO_WANT: dict[str, Any] = {
-    **dict.fromkeys(("load", "group", "does", "step", "mode", "value", "trip", "only", "school")),
+    **dict.fromkeys(("load", "group", "does", "step", "mode", "value", "trip", "only", "ends_by")),
     "for_s": None,
     "ends_with_mode": False,
 }
 # How an override that a press, a code or a position makes ends; else as its load says.
 ENDS = (
-    ("", "ends as its load says"),
+    ("", "ends as set at its load"),
     ("time", "ends after"),
-    ("agreement", "ends when the rules want the same"),
-    ("given_back", "ends when it is given back"),
+    ("agreement", "ends when the rules request the same state"),
+    ("automatic", "ends when it is returned to automatic"),
     ("mode", "ends with that mode"),
     ("position", "ends when the dial leaves the position"),
 )
@@ -57,15 +57,15 @@ def want_of(plan: Plan, typed: Typed, *, nothing: bool = False) -> dict[str, Any
     if (does == "mode") != (kind == "mode"):
         raise InputError(
             "does",
-            said="“mode” goes with a mode, anything else with a load or a group. Choose again.",
+            text="“mode” goes with a mode, anything else with a load or a group. Choose again.",
         )
-    trip = next((c for c in plan.claims if c.id == part_id), None) if kind == "trip" else None
+    trip = next((c for c in plan.rules if c.id == part_id), None) if kind == "trip" else None
     if (kind == "trip") and (trip is None or does != "reset"):
         raise InputError(
-            "does", said="A trip can only be reset. Choose “reset”, or another load or group."
+            "does", text="A trip can only be reset. Choose “reset”, or another load or group."
         )
     if does not in DOES:
-        raise InputError("does", got=repr(does)[:60], allowed=", ".join(DOES))
+        raise InputError("does", got=repr(does)[:60], allowed="one of " + ", ".join(DOES))
     step = None
     if does == "step":
         load = plan.load(part_id) if kind == "load" else None
@@ -94,27 +94,27 @@ def _ends(typed: Typed) -> dict[str, Any]:
         if not typed.get("only"):
             raise InputError(
                 "ends",
-                got="an override that ends with a mode, heard in any mode",
-                allowed="one that is heard in one mode alone",
-                mend="Choose the mode in which it is heard, or another end.",
+                got="an override that ends with a mode, in a control that acts in any mode",
+                allowed="one that acts in one mode only",
+                fix="Choose the mode in which it acts, or another end.",
             )
-        return {"school": "given_back", "ends_with_mode": True}
+        return {"ends_by": "automatic", "ends_with_mode": True}
     if ends != "time":
-        return {"school": ends or None}
+        return {"ends_by": ends or None}
     text = typed.get("for_s", "").replace(",", ".").strip()
     for_s = float(text) if re.fullmatch(r"\d{1,6}(\.\d{1,3})?", text) else 0.0
     if not 0 < for_s <= LONGEST_S:
         raise InputError("for_s", got=repr(text)[:20] or "nothing", allowed=f"1 to {LONGEST_S} s")
-    return {"school": "time", "for_s": for_s}
+    return {"ends_by": "time", "for_s": for_s}
 
 
-def ends_of(want: HandWant | None) -> str:
+def ends_of(want: ControlAction | None) -> str:
     """How the override of a want ends, as its form sends it."""
     if want is None:
         return ""
     if want.ends_with_mode and want.only is not None:
         return "mode"
-    return want.school or ("time" if want.for_s is not None else "")
+    return want.ends_by or ("time" if want.for_s is not None else "")
 
 
 def _only(plan: Plan, text: str) -> OnlyIn | None:
@@ -134,11 +134,11 @@ def targets_of(plan: Plan) -> list[tuple[str, str]]:
         *((f"group:{group.id}", f"{group.name} (group)") for group in plan.groups),
         *(
             (
-                f"trip:{claim.id}",
-                f"{load.name}: the trip {claim.name or claim.id}, to reset it alone",
+                f"trip:{rule.id}",
+                f"{load.name}: the trip {rule.name or rule.id}, to reset it alone",
             )
-            for claim in plan.claims
-            if claim.rank == "trip" and (load := plan.load(claim.load)) is not None
+            for rule in plan.rules
+            if rule.priority == "trip" and (load := plan.load(rule.load)) is not None
         ),
         *((f"mode:{mode.id}", f"{mode.name} (mode): the next") for mode in plan.modes),
         *(
@@ -158,7 +158,7 @@ def onlys_of(plan: Plan) -> list[tuple[str, str]]:
     ]
 
 
-def target_of(want: HandWant | None) -> str:
+def target_of(want: ControlAction | None) -> str:
     """The target that a want has, as its form sends it; empty where it has none."""
     if want is None:
         return ""
@@ -171,7 +171,7 @@ def target_of(want: HandWant | None) -> str:
     return f"load:{want.load}" if want.load else ""
 
 
-def only_of(want: HandWant | None) -> str:
+def only_of(want: ControlAction | None) -> str:
     """The mode in which alone a want is heard, as its form sends it."""
     return f"{want.only.mode}={want.only.value}" if want is not None and want.only else ""
 
@@ -205,8 +205,10 @@ def learnt(plan: Plan, typed: Typed) -> Plan:
         code = typed.get("code", "").strip().lower().removeprefix("0x")
         if not re.fullmatch(r"[0-9a-f]{2,32}", code):
             raise InputError("code", got=repr(code)[:60], allowed="2 to 32 digits 0–9, a–f")
-        made = RemoteCode.model_validate({"name": name, "code": code, **want_of(plan, typed)})
-        return put_part(plan, "control", _with_codes(control, (made,)))
+        remote_code = RemoteCode.model_validate(
+            {"name": name, "code": code, **want_of(plan, typed)}
+        )
+        return put_part(plan, "control", _with_codes(control, (remote_code,)))
     pattern = typed.get("pattern", "").strip()
     if not re.fullmatch(r"[01]{1,8}", pattern) or len(pattern) != control.contacts:
         raise InputError("pattern", got=repr(pattern)[:20], allowed=f"{control.contacts} 0s and 1s")
@@ -215,7 +217,7 @@ def learnt(plan: Plan, typed: Typed) -> Plan:
             "position",
             got=f"{pattern} again",
             allowed="a pattern that is not there",
-            mend="Two positions with one pattern cannot be told apart.",
+            fix="Two positions with one pattern cannot be told apart.",
         )
     position = SelectorPosition.model_validate(
         {"name": name, "pattern": pattern, **want_of(plan, typed, nothing=True)}
@@ -231,7 +233,7 @@ def _with_codes(control: Control, codes: tuple[RemoteCode, ...]) -> Control:
                 "code",
                 got=f"{code.code} again",
                 allowed="a code that is not there",
-                mend="Remove the old one, or press another button.",
+                fix="Remove the old one, or press another button.",
             )
     return control.model_copy(update={"codes": (*control.codes, *codes)})
 
@@ -255,13 +257,13 @@ def filled(plan: Plan, typed: Typed) -> Plan:
     scheme = typed.get("scheme", "")
     if scheme not in get_args(Scheme):
         raise InputError("scheme", got=repr(scheme)[:40], allowed="one of n, or binary")
-    made = patterns(cast(Scheme, scheme), len(names), control.contacts)
+    codes = patterns(cast(Scheme, scheme), len(names), control.contacts)
     before = {position.name: position for position in control.positions}
     positions = tuple(
         before[name].model_copy(update={"pattern": pattern})
         if name in before
         else SelectorPosition(name=name, pattern=pattern)
-        for name, pattern in zip(names, made, strict=True)
+        for name, pattern in zip(names, codes, strict=True)
     )
     return put_part(plan, "control", control.model_copy(update={"positions": positions}))
 
@@ -270,12 +272,12 @@ def pressed_for(plan: Plan, typed: Typed) -> Plan:
     """What a short, long or double press wants, in place of what it wanted, or after it."""
     control, press = _control(plan, typed), typed.get("press", "")
     if press not in PRESSES:
-        raise InputError("press", got=repr(press)[:40], allowed=", ".join(PRESSES))
-    made = ButtonPress.model_validate({"press": press, **want_of(plan, typed)})
+        raise InputError("press", got=repr(press)[:40], allowed="one of " + ", ".join(PRESSES))
+    press_row = ButtonPress.model_validate({"press": press, **want_of(plan, typed)})
     kept = tuple(p for p in control.presses if p.press != press or typed.get("then"))
     if len(kept) >= MOST_PRESSES:
-        raise InputError("presses", got="one more", allowed=f"{MOST_PRESSES} wants of one button")
-    order = sorted((*kept, made), key=lambda p: PRESSES.index(p.press))
+        raise InputError("presses", got="one more", allowed=f"{MOST_PRESSES} actions of one button")
+    order = sorted((*kept, press_row), key=lambda p: PRESSES.index(p.press))
     return put_part(plan, "control", control.model_copy(update={"presses": tuple(order)}))
 
 
@@ -292,13 +294,13 @@ def wanted(plan: Plan, typed: Typed) -> Plan:
             return row.model_copy(update=update)
         if len(row.also) >= MOST_BESIDES:
             raise InputError("wants", got="one more", allowed=f"{1 + MOST_BESIDES} in all")
-        return row.model_copy(update={"also": (*row.also, HandWant.model_validate(update))})
+        return row.model_copy(update={"also": (*row.also, ControlAction.model_validate(update))})
 
     rows = getattr(control, field)
     if not any(getattr(row, KEYS[field]) == key for row in rows):
         raise NotFoundError(field, got=repr(key)[:60], allowed="one that is there")
-    made = tuple(changed(row) for row in rows)
-    return put_part(plan, "control", control.model_copy(update={field: made}))
+    rows_after = tuple(changed(row) for row in rows)
+    return put_part(plan, "control", control.model_copy(update={field: rows_after}))
 
 
 def forgotten(plan: Plan, typed: Typed) -> Plan:
@@ -306,7 +308,7 @@ def forgotten(plan: Plan, typed: Typed) -> Plan:
     control, field, key = _addressed(plan, typed)
     nth = whole_of(typed.get("nth", ""))
     if "nth" in typed and nth is None:  # never the whole row for a number that cannot be read
-        raise InputError("nth", got=repr(typed["nth"])[:40], allowed="the number of a want")
+        raise InputError("nth", got=repr(typed["nth"])[:40], allowed="the number of an action")
     rows = getattr(control, field)
     mine = [row for row in rows if getattr(row, KEYS[field]) == key]
     if nth is None:
@@ -328,7 +330,7 @@ def _addressed(plan: Plan, typed: Typed) -> tuple[Control, str, str]:
     """The control, which list of it, and which row."""
     field = typed.get("field", "")
     if field not in KEYS:
-        raise InputError("field", got=repr(field)[:40], allowed=", ".join(KEYS))
+        raise InputError("field", got=repr(field)[:40], allowed="one of " + ", ".join(KEYS))
     return _control(plan, typed), field, typed.get("key", "")
 
 
@@ -344,7 +346,7 @@ def grouped(plan: Plan, typed: Typed) -> Plan:
         raise InputError("stagger", got=repr(text)[:20], allowed="0 to 3600 s")
     if not chosen:
         raise InputError("members", got="none", allowed="at least one load")
-    made = LoadGroup(
+    group = LoadGroup(
         id=group_id or fresh_id(name, ids_of(plan, "group")),
         name=name,
         members=tuple(chosen),
@@ -352,4 +354,4 @@ def grouped(plan: Plan, typed: Typed) -> Plan:
     )
     if group_id:
         part_of(plan, "group", group_id)
-    return put_part(plan, "group", made)
+    return put_part(plan, "group", group)

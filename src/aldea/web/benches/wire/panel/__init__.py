@@ -1,1 +1,1 @@
-"""The panel: boards drawn, the schedule, pins, findings with their mends."""
+"""The panel: boards drawn, the schedule, pins, findings with their fixes."""

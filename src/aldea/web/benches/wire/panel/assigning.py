@@ -12,7 +12,7 @@ from aldea.store.assign_runs import (
     find_assigning,
     want_assigning_stopped,
 )
-from aldea.store.claims import claim
+from aldea.store.run_locks import lock_run
 from aldea.web.benches.wire.panel.routes import wire_page
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, RowId, Sent, State
 from aldea.web.shell.forms import typed_of
@@ -60,7 +60,7 @@ def progress(request: Request, state: State, access: MemberAccess, run_id: RowId
         return _shown(access, run_id, board)
     answer = render(
         request,
-        "wire/panel/assigning.html",
+        "wire/panel/progress.html",
         opened=opened,
         run=run,
         here=f"{opened.base}/wire",
@@ -78,7 +78,7 @@ def stop(state: State, access: BuilderAccess, run_id: RowId, form: Sent) -> Resp
     """Stop a run; one that waits for its turn ends at once."""
     with state.database.begin() as connection:
         run = find_assigning(connection, run_id, access.house.id)
-        if claim(connection, "assign", run.id):
+        if lock_run(connection, "assign", run.id):
             forget(connection, "assign", run.id)
             end_assigning(connection, run.id, "stopped")
         else:

@@ -49,7 +49,7 @@ class PanelState:
 
     lines: WiredContacts | None
     conducting: Mapping[str, bool]
-    ranks: Mapping[str, int]
+    priorities: Mapping[str, int]
     readings: Mapping[str, str]
 
 
@@ -73,16 +73,16 @@ def draw_panel(
     plan: Plan,
     board: Board,
     *,
-    found: tuple[Finding, ...],
+    findings: tuple[Finding, ...],
     tags: Mapping[str, str],
     shown: PanelState,
     numbers: Mapping[str, str],
 ) -> PanelDrawing:
     """Lay one board out. `tags` name warnings by finding, `numbers` conductors by signal."""
-    tones = {tags[f.key]: TONES[f.weight] for f in found if f.key in tags}
+    tones = {tags[f.key]: TONES[f.weight] for f in findings if f.key in tags}
     board_type = board_types(plan)[board.board_type]
-    rung = {pin: tags[f.key] for f in reversed(found) if f.key in tags for pin in f.pins}
-    owned = {f.at: tags[f.key] for f in reversed(found) if f.key in tags and not f.pins}
+    rung = {pin: tags[f.key] for f in reversed(findings) if f.key in tags for pin in f.pins}
+    owned = {f.at: tags[f.key] for f in reversed(findings) if f.key in tags and not f.pins}
     seated: dict[str, list[tuple[Signal, Pin]]] = {}
     rows = {row.signal: row for row in plan.assignments if row.board == board.id}
     for signal in signals(plan):
@@ -103,7 +103,7 @@ def draw_panel(
         return PinSpot(
             x=round(x, 1),
             pin=pin.name,
-            mark="" if warning else boot_marks(pin, board).split(" ")[0],
+            sign="" if warning else boot_marks(pin, board).split(" ")[0],
             warning=warning,
             tone=tones.get(warning, "ink"),
             title=f"{signal.name} on {pin.name}: {row.reason}" if row.reason else signal.name,
@@ -175,7 +175,7 @@ def _relays(
     ]
     spare = (WIDTH - FIRST_RELAY - RELAY * len(here)) / max(1, len(here))
     gap = min(MOST_RELAY_GAP, max(RELAY_GAP, spare))
-    made: list[RelaySpot] = []
+    relay_spots: list[RelaySpot] = []
     under: dict[str, tuple[Load, list[float]]] = {}
     for index, (relay, load) in enumerate(here):
         x = FIRST_RELAY + index * (RELAY + gap)
@@ -184,14 +184,14 @@ def _relays(
         conducts, energised = _stands(relay, shown)
         places, path = _below(plan, relay, x, joined_to=x + RELAY + gap if joined else None)
         warning = owned.get(f"relay:{relay.id}", "")
-        made.append(
+        relay_spots.append(
             RelaySpot(
                 relay=relay,
                 x=x,
                 pin=spot(x + COMMON_X, *seated[f"relay:{relay.id}"][0]),
                 conducts=conducts,
                 energised=energised,
-                rank=shown.ranks.get(load.id, 7),
+                priority=shown.priorities.get(load.id, 7),
                 current=_current(plan, relay, load),
                 terminals=places,
                 path=path,
@@ -202,7 +202,7 @@ def _relays(
         )
         under.setdefault(load.id, (load, []))[1].append(x + COMMON_X)
     loads = tuple(_load_spot(plan, load, middles, gap) for load, middles in under.values())
-    return tuple(made), loads, FIRST_RELAY + len(here) * (RELAY + gap)
+    return tuple(relay_spots), loads, FIRST_RELAY + len(here) * (RELAY + gap)
 
 
 def _stands(relay: RelayOutput, shown: PanelState) -> tuple[bool, bool]:

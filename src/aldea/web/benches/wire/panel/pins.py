@@ -61,7 +61,7 @@ def pin_choices(plan: Plan, chosen: str) -> tuple[PinChoice, ...]:
     for name, seat in rows.items():
         if name in known:
             used_by.setdefault((seat.board, seat.pin), known[name].name)
-    found = []
+    choices = []
     for signal in known.values():
         if signal.owner != chosen:
             continue
@@ -82,7 +82,7 @@ def pin_choices(plan: Plan, chosen: str) -> tuple[PinChoice, ...]:
                 if at != chosen_pin and (other := used_by.get((board.id, pin.name))):
                     words.append(other)
                 options.append((at, " · ".join(words)))
-        found.append(
+        choices.append(
             PinChoice(
                 signal=signal,
                 line=_line_words(plan, signal),
@@ -92,7 +92,7 @@ def pin_choices(plan: Plan, chosen: str) -> tuple[PinChoice, ...]:
                 options=tuple(options),
             )
         )
-    return tuple(found)
+    return tuple(choices)
 
 
 def pin_table(plan: Plan, chosen: str) -> tuple[PinRow, ...]:

@@ -62,8 +62,8 @@ def places_svg(plan: Plan) -> Markup:
 
     It follows from the plan alone, so it is written once for each.
     """
-    made = templates.env.get_template("wire/panel/places.svg").render(places=draw_places(plan))
-    return Markup(made)  # noqa: S704  made by our own escaping template
+    svg = templates.env.get_template("wire/panel/places.svg").render(places=draw_places(plan))
+    return Markup(svg)  # noqa: S704  made by our own escaping template
 
 
 def draw_places(plan: Plan) -> PlaceDrawing:

@@ -1,4 +1,4 @@
-"""The Wire bench: drawing and schedule, pins by the solver or by hand, mends, sheets and lists."""
+"""The Wire bench: drawing and schedule, pins by the solver or by hand, fixes, sheets and lists."""
 
 from dataclasses import replace
 
@@ -7,6 +7,7 @@ from fastapi.responses import RedirectResponse
 
 from aldea.core.base.errors import InputError, NotFoundError
 from aldea.core.base.instants import MS_PER_HOUR
+from aldea.core.base.numbers import whole_of
 from aldea.core.plan.board_types import board_types
 from aldea.core.plan.changes import PlanChange
 from aldea.core.plan.document import Plan
@@ -24,15 +25,15 @@ from aldea.web.benches.wire.panel.view import make_wire_view
 from aldea.web.benches.wire.sheets.view import SCREEN
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.drafts import Change, begun_at, edit_draft, rows_over, version_of
-from aldea.web.shell.forms import Fields, typed_of, whole_of
+from aldea.web.shell.forms import Fields, typed_of
 from aldea.web.shell.page import (
     OpenHouse,
     asked_window,
     open_house,
-    rail_of,
     render,
     render_bench,
     running_replay,
+    timeline_of,
 )
 from aldea.web.shell.part_form.parts import groups_of
 from aldea.web.shell.part_form.reading import read_part
@@ -41,11 +42,11 @@ from aldea.web.shell.state import AppState
 router = APIRouter(prefix="/h/{slug}", include_in_schema=False)
 
 
-def _board(plan: Plan, asked: str) -> Board | None:
+def _board(plan: Plan, board_id: str) -> Board | None:
     types = board_types(plan)
     shown = [b for b in plan.boards if types[b.board_type].role != "multiplexer"]
-    found = next((b for b in plan.boards if b.id == asked), None)
-    return found or (shown[0] if shown else None)
+    board = next((b for b in plan.boards if b.id == board_id), None)
+    return board or (shown[0] if shown else None)
 
 
 def wire_page(
@@ -74,8 +75,8 @@ def wire_page(
         since_ms = window.at_ms - MS_PER_HOUR
         traces = state.replays.latest(connection, house, working, since_ms, window.at_ms)
         run = working_run(connection, house)
-        if run is None and (asked := whole_of(query.get("assigning", ""))) is not None:
-            run = find_assigning(connection, asked, house)
+        if run is None and (run_id := whole_of(query.get("assigning", ""))) is not None:
+            run = find_assigning(connection, run_id, house)
     board_id = board_id or query.get("board", "")
     if chosen.startswith("board:") and not board_id:
         board_id = chosen.removeprefix("board:")
@@ -97,7 +98,7 @@ def wire_page(
         "wire/panel/panel.html",
         opened,
         current="wire",
-        rail=rail_of(shown, replayed, window, mode),
+        timeline=timeline_of(shown, replayed, window, mode),
         status=status,
         view=view,
         places=places_svg(plan) if by_place else None,
@@ -201,20 +202,20 @@ def choose_pin(request: Request, state: State, access: BuilderAccess, form: Sent
     return _change(request, state, access, typed, change, f"pins of {typed.get('part', '')} chosen")
 
 
-@router.post("/wire/mend")
-def mend(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
-    """Do the mend of a finding."""
+@router.post("/wire/fix")
+def fix(request: Request, state: State, access: BuilderAccess, form: Sent) -> Response:
+    """Do the fix of a finding."""
     typed = typed_of(form)
 
     def change(plan: Plan) -> Plan:
-        found = next((f for f in offered(plan) if f.key == typed.get("finding")), None)
-        if found is None or found.apply is None:
+        fix = next((f for f in offered(plan) if f.key == typed.get("finding")), None)
+        if fix is None or fix.apply is None:
             raise NotFoundError(
                 "finding", got=repr(typed.get("finding")), allowed="one that still stands"
             )
-        return found.apply(plan)
+        return fix.apply(plan)
 
-    return _change(request, state, access, typed, change, f"mended {typed.get('finding', '')}")
+    return _change(request, state, access, typed, change, f"fixed {typed.get('finding', '')}")
 
 
 @router.post("/wire/relays")
@@ -238,7 +239,7 @@ def keep_relay(request: Request, state: State, access: BuilderAccess, form: Sent
     relay = part_of(opened.plan, "relay", relay_id)
     fields = Fields(typed)
     try:
-        made = read_part(fields, opened.plan, "relay", relay)
+        output = read_part(fields, opened.plan, "relay", relay)
     except InputError:
         return wire_page(
             request, state, opened, chosen=f"relay:{relay_id}", typed=typed, errors=fields.errors,
@@ -246,11 +247,11 @@ def keep_relay(request: Request, state: State, access: BuilderAccess, form: Sent
         )  # fmt: skip
 
     def change(plan: Plan) -> Plan:
-        plan = put_part(plan, "relay", made)
+        plan = put_part(plan, "relay", output)
         if typed.get("alike"):
             own = _board_of(plan, f"relay:{relay_id}")
             facts = {
-                key: getattr(made, key)
+                key: getattr(output, key)
                 for key in ("active", "coil_v", "coil_ma", "driver", "rated_a")
             }
             for other in plan.relays:

@@ -8,6 +8,7 @@ from aldea.core.devices.finding import Finding
 from aldea.core.devices.sensors.registry import sensor_device
 from aldea.core.plan.document import Plan
 from aldea.core.plan.panel import Board
+from aldea.core.wiring.common_zero import zero_of
 from aldea.core.wiring.conductors import conductors
 
 MOST_ROWS = 150  # of a schedule on a page that was not asked for all of it
@@ -39,17 +40,17 @@ class Shown:
 
 def schedule_rows(
     plan: Plan,
-    found: tuple[Finding, ...],
+    findings: tuple[Finding, ...],
     tags: Mapping[str, str],
     readings: Mapping[str, str],
     shown: Shown,
 ) -> tuple[ScheduleRow, ...]:
     """The rows that are asked for, in the order of their numbers."""
-    ringed = {pin: tags[f.key] for f in reversed(found) if f.key in tags for pin in f.pins}
+    ringed = {pin: tags[f.key] for f in reversed(findings) if f.key in tags for pin in f.pins}
     names = {board.id: board.name for board in plan.boards}
     at_node = {f"{names[b]}:{p}": tag for (b, p), tag in ringed.items() if b in names}
-    owners = {f.at: tags[f.key] for f in reversed(found) if f.key in tags}
-    weights = {tags[f.key]: f.weight for f in found if f.key in tags}
+    owners = {f.at: tags[f.key] for f in reversed(findings) if f.key in tags}
+    weights = {tags[f.key]: f.weight for f in findings if f.key in tags}
     tagged = [
         (wire, at_node.get(wire.start, "" if at_node else owners.get(wire.owner, "")))
         for wire in conductors(plan)
@@ -89,10 +90,14 @@ def _chosen_rows(rows: list[Tagged], shown: Shown, plan: Plan) -> list[Tagged]:
     here = f"{board.name}:"
     owners = {row.signal.split(".")[0] for row in plan.assignments if row.board == board.id}
     owners |= {f"load:{r.load}" for r in plan.relays if f"relay:{r.id}" in owners}
+    zero = zero_of(plan, board)  # what joins another supply to it is a conductor of this board
     return [
         (wire, tag)
         for wire, tag in rows
-        if wire.owner in owners or wire.start.startswith(here) or wire.end.startswith(here)
+        if wire.owner in owners
+        or wire.start.startswith(here)
+        or wire.end.startswith(here)
+        or (wire.owner.startswith("supply:") and zero in (wire.start, wire.end))
     ]
 
 

@@ -15,11 +15,11 @@ LETTER_BOARD = 6.6
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PinSpot:
-    """A pin on the board's edge: where, its name, the small mark beside it, its warning."""
+    """A pin on the board's edge: where, its name, the small sign beside it, its warning."""
 
     x: float
     pin: str
-    mark: str
+    sign: str
     warning: str
     tone: str
     title: str
@@ -83,7 +83,7 @@ class RelaySpot:
     pin: PinSpot
     conducts: bool
     energised: bool
-    rank: int
+    priority: int
     current: str
     terminals: tuple[TerminalSpot, ...]
     path: str

@@ -59,9 +59,9 @@ class WireView:
     note: str
 
 
-def warning_tags(found: tuple[Finding, ...]) -> dict[str, str]:
+def warning_tags(findings: tuple[Finding, ...]) -> dict[str, str]:
     """!1, !2, … for what is severe or a warning, in that order."""
-    shown = [f for f in found if f.weight != "open"]
+    shown = [f for f in findings if f.weight != "open"]
     return {finding.key: f"!{i + 1}" for i, finding in enumerate(shown)}
 
 
@@ -92,8 +92,8 @@ def make_wire_view(
     draft_version: int,
 ) -> WireView:
     """The bench for one board, or for all rows where there is none."""
-    found = offered(plan)
-    tags = warning_tags(found)
+    fixes = offered(plan)
+    tags = warning_tags(fixes)
     lines, conducting, note = contacts_at(plan, replayed, window.at_ms)
     readings = _readings(plan, traces, window.at_ms)
     drawing = None
@@ -101,23 +101,23 @@ def make_wire_view(
         drawing = draw_panel(
             plan,
             shown.board,
-            found=found,
+            findings=fixes,
             tags=tags,
             shown=PanelState(
                 lines=lines,
                 conducting=conducting,
-                ranks=_ranks(plan, replayed, window.at_ms),
+                priorities=_priorities(plan, replayed, window.at_ms),
                 readings=readings,
             ),
             numbers={wire.signal: wire.number for wire in conductors(plan) if wire.signal},
         )
-    still_open = tuple(f for f in found if f.weight == "open")
+    still_open = tuple(f for f in fixes if f.weight == "open")
     return WireView(
-        verdict=_verdict(plan, found, draft_version),
+        verdict=_verdict(plan, fixes, draft_version),
         drawing=drawing,
-        rows=schedule_rows(plan, found, tags, readings, shown),
+        rows=schedule_rows(plan, fixes, tags, readings, shown),
         count=len(conductors(plan)),
-        findings=tuple((tags[f.key], f) for f in found if f.key in tags),
+        findings=tuple((tags[f.key], f) for f in fixes if f.key in tags),
         open=still_open[:MOST_OPEN],
         open_count=len(still_open),
         open_left=max(0, len(still_open) - MOST_OPEN),
@@ -130,14 +130,14 @@ def make_wire_view(
     )
 
 
-def _ranks(plan: Plan, replayed: Replayed | None, t_ms: int) -> dict[str, int]:
-    """Who decides about each load, by its rank."""
-    ranks = {}
+def _priorities(plan: Plan, replayed: Replayed | None, t_ms: int) -> dict[str, int]:
+    """Who decides about each load, by its priority."""
+    priorities = {}
     for load in plan.loads:
-        stretch = stretch_at(replayed.timeline(load.id), t_ms) if replayed else None
+        stretch = stretch_at(replayed.stretches(load.id), t_ms) if replayed else None
         if stretch is not None:
-            ranks[load.id] = stretch.rank
-    return ranks
+            priorities[load.id] = stretch.priority
+    return priorities
 
 
 def _standby_words(plan: Plan) -> str:
@@ -163,44 +163,44 @@ def _supply_row(plan: Plan, supply: Supply) -> SupplyRow:
 
 def _verdict(
     plan: Plan,
-    found: tuple[Finding, ...],
+    findings: tuple[Finding, ...],
     version: int,
 ) -> Verdict:
-    severe = [f for f in found if f.weight == "severe"]
-    owed = sum(f.weight == "open" for f in found)
-    warned = sum(f.weight == "warning" for f in found)
+    severe = [f for f in findings if f.weight == "severe"]
+    owed = sum(f.weight == "open" for f in findings)
+    warned = sum(f.weight == "warning" for f in findings)
     rest = f"{warned} warning{'' if warned == 1 else 's'}, {owed} still open."
     if severe:
         count = len(severe)
         things = "One thing needs" if count == 1 else f"{count} things need"
         return Verdict(
-            mark="fails",
-            sentence=f"{things} mending before draft {version} may go to the panel.",
+            state="fails",
+            sentence=f"{things} fixing before draft {version} can be built.",
             rest=rest,
         )
     if not plan.boards:
         return Verdict(
-            mark="owed",
+            state="owed",
             sentence="There is no board yet.",
-            rest="Put one into a place at Lay out; then pins are assigned here.",
+            rest="Add one at Lay out. Then pins are assigned here.",
         )
     if owed or warned:
         things = f"{owed} thing{'' if owed == 1 else 's'} still open at the panel"
         words = f"{warned} warning{'' if warned == 1 else 's'}"
         sentence = f"{things}, {words}." if owed else f"Every line has its pin; {words}."
-        return Verdict(mark="owed", sentence=sentence)
-    return Verdict(mark="holds", sentence="Every line has its pin and nothing clashes.")
+        return Verdict(state="owed", sentence=sentence)
+    return Verdict(state="holds", sentence="Every line has its pin and nothing clashes.")
 
 
 def _readings(plan: Plan, traces: Mapping[str, Trace], t_ms: int) -> dict[str, str]:
-    found = {}
+    readings = {}
     for probe in plan.probes:
         trace = traces.get(probe.id)
         at = trace.at(t_ms) if trace is not None else None
         if at is not None:
             value = probe.calibration.at(at[1])
-            found[f"probe:{probe.id}"] = (
+            readings[f"probe:{probe.id}"] = (
                 state_of(probe.quantity, value)
                 or f"{figure(value, places_of(probe.resolution))} {unit_of(probe.quantity)}"
             )
-    return found
+    return readings

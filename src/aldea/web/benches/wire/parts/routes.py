@@ -77,9 +77,9 @@ def keep_stock(request: Request, state: State, access: BuilderAccess, form: Sent
             f"{name}-{index}" in fields.errors for name in ("pack", "price", "drawer", "spares")
         ):
             continue
-        made = replace_stock(old, pack, price, drawer, spares)
-        if made != Stock(part=old.part):
-            stock.append(made)
+        changed = replace_stock(old, pack, price, drawer, spares)
+        if changed != Stock(part=old.part):
+            stock.append(changed)
     if fields.errors:
         return parts_page(request, state, opened, errors=fields.errors, typed=typed, status=422)
     named = {line.part for line in lines}

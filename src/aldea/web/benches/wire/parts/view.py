@@ -36,7 +36,7 @@ def part_groups(lines: tuple[PartLine, ...]) -> list[tuple[str, list[PartRow]]]:
 
 def _row(index: int, line: PartLine) -> PartRow:
     stock = line.stock
-    asked = (
+    labels = (
         ("drawer", "in the drawer", stock.in_drawer),
         ("spares", "spares", stock.spares),
         ("pack", "a pack holds", stock.pack),
@@ -47,7 +47,7 @@ def _row(index: int, line: PartLine) -> PartRow:
         needed=f"{short(line.needed)} {line.unit}".rstrip(),
         cells=tuple(
             StockCell(name=f"{name}-{index}", label=f"{line.part}, {label}", value=as_typed(value))
-            for name, label, value in asked
+            for name, label, value in labels
         ),
         packs=str(line.packs or ""),
         price=figure(line.price, 2) if line.price else "",
@@ -60,7 +60,7 @@ def parts_verdict(lines: tuple[PartLine, ...], currency: str) -> Verdict:
     total = f"{figure(total_price(lines), 2)} {currency}"
     unpriced = any(not line.price for line in missing)
     return Verdict(
-        mark="owed" if missing else "holds",
+        state="owed" if missing else "holds",
         sentence=f"{len(missing)} of {len(lines)} parts are still to get, {total}"
         f"{' for those with a price' if unpriced else ''}.",
         rest="Less the drawer, in whole packs.",

@@ -7,6 +7,7 @@ from fastapi.responses import RedirectResponse
 
 from aldea.core.base.errors import NotFoundError
 from aldea.core.base.instants import stamp
+from aldea.core.plan.text import plan_text
 from aldea.core.wiring.conductors import conductors
 from aldea.core.wiring.findings import findings
 from aldea.core.wiring.numbers import issued, since_issue
@@ -53,7 +54,7 @@ def points_file(state: State, access: MemberAccess) -> Response:
 def issue(state: State, access: BuilderAccess, form: Sent) -> Response:
     """Issue the sheet anew: what it shows now is what hangs at the panel."""
     typed = typed_of(form)
-    edit_draft(state, access, version_of(typed), issued, "the wiring sheet issued anew")
+    edit_draft(state, access, version_of(typed), issued, "the wiring sheet issued again")
     return RedirectResponse(f"/h/{access.house.slug}/wire", status_code=303)
 
 
@@ -75,8 +76,8 @@ def printed(state: State, access: MemberAccess, sheet: str) -> Response:
 
 def _sheet(opened: OpenHouse, sheet: str) -> str:
     plan, now_ms = opened.plan, opened.access.now_ms
-    found = findings(plan)
-    tags = warning_tags(found)
+    all_findings = findings(plan)
+    tags = warning_tags(all_findings)
     lines, _, note = contacts_at(plan, None, now_ms)
     at_rest = lines.unpowered if lines else {}
     wires = conductors(plan)
@@ -84,18 +85,18 @@ def _sheet(opened: OpenHouse, sheet: str) -> str:
         draw_panel(
             plan,
             board,
-            found=found,
+            findings=all_findings,
             tags=tags,
-            shown=PanelState(lines=lines, conducting=at_rest, ranks={}, readings={}),
+            shown=PanelState(lines=lines, conducting=at_rest, priorities={}, readings={}),
             numbers={wire.signal: wire.number for wire in wires if wire.signal},
         )
         for board in plan.boards
         if any(row.board == board.id for row in plan.assignments)
     ]
-    same = opened.revision is not None and opened.revision.text == opened.draft.text
+    same = opened.revision is not None and plan_text(opened.revision.plan) == opened.draft.text
     values: dict[str, Any] = {
         "plan": plan,
-        "sheet": make_sheet(plan, tuple((tags[f.key], f) for f in found if f.key in tags)),
+        "sheet": make_sheet(plan, tuple((tags[f.key], f) for f in all_findings if f.key in tags)),
         "drawings": drawings,
         "wires": wires,
         "c": PAPER,

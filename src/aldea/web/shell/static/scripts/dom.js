@@ -6,6 +6,15 @@ export const $$ = (selector, root = document) => [...root.querySelectorAll(selec
 // A number as the server writes it (core/base/figures.py): fixed places, a true minus.
 export const figure = (value, places = 1) => value.toFixed(places).replace("-", "−");
 
+// Follows a pointer that went down: `move` at each step, then `drop`, or `cancel` where a touch is taken away.
+export function followPointer({ move, drop, cancel = () => {} }) {
+  const followed = new AbortController();
+  const end = (then) => (event) => { followed.abort(); then(event); };
+  addEventListener("pointermove", move, { signal: followed.signal });
+  addEventListener("pointerup", end(drop), { signal: followed.signal });
+  addEventListener("pointercancel", end(cancel), { signal: followed.signal });
+}
+
 // One request under way, the newest wish waits: a page never lags behind by more than one answer.
 export function latest(work) {
   let busy = false, waiting = false;

@@ -1,8 +1,8 @@
-// Keys: the benches, the rail, what a page offers under a letter; never while somebody types.
+// Keys: the benches, the timeline, what a page offers under a letter; never while somebody types.
 
-import { $ } from "./dom.js";
-import { fold, instant, ready, show, span, toChange, toEnd, toNow } from "./rail.js";
-import { HOUR } from "./timeline.js";
+import { $, $$ } from "./dom.js";
+import { fold, instant, ready, show, span, toChange, toEnd, toNow } from "./timeline.js";
+import { HOUR } from "./instants.js";
 
 const MINUTE = 60000;
 
@@ -14,8 +14,31 @@ export function swapTheme() {
   localStorage.setItem("aldea-theme", root.dataset.theme);
 }
 
-const ANYWHERE = { "?": () => $("#keys")?.showModal(), d: swapTheme };
-const ON_A_RAIL = {
+function search() {
+  const dialog = $("#search");
+  if (!dialog || dialog.open) return;
+  dialog.showModal();
+  $("input", dialog).select();
+}
+
+// In the list of what was found arrows go from line to line; Enter in the field takes the first.
+function inSearch(event) {
+  const dialog = event.target.closest?.("#search");
+  const by = dialog && { ArrowDown: 1, ArrowUp: -1 }[event.key];
+  if (!dialog) return;
+  const stops = [$("input", dialog), ...$$("#search-found a", dialog)];
+  if (by) {
+    event.preventDefault();
+    const at = stops.indexOf(document.activeElement);
+    stops[Math.min(stops.length - 1, Math.max(0, at + by))].focus();
+  } else if (event.key === "Enter" && event.target === stops[0] && stops[1]) {
+    event.preventDefault();
+    stops[1].click();
+  }
+}
+
+const ANYWHERE = { "?": () => $("#keys")?.showModal(), "/": search, d: swapTheme };
+const ON_A_TIMELINE = {
   ",": () => toChange(-1), ".": () => toChange(1),
   "<": () => show(instant() - HOUR), ">": () => show(instant() + HOUR),
   "[": () => span(-1), "]": () => span(1),
@@ -25,7 +48,7 @@ const ON_A_RAIL = {
 const BY_BUTTON = {
   back: ",", on: ".", now: "Home", shorter: "[", longer: "]", fold: "r",
 };
-const SILENT = "aldea-letters";
+const LETTERS = "aldea-letters";
 
 const ON_THE_TRACK = (step) => {
   const back = () => show(instant() - step), on = () => show(instant() + step);
@@ -36,14 +59,14 @@ function actionOf(event, key) {
   if (ANYWHERE[key]) return ANYWHERE[key];
   if (!ready()) return undefined;
   const step = (event.shiftKey ? 10 : 1) * MINUTE;
-  return ON_A_RAIL[key] ?? (event.target.id === "track" ? ON_THE_TRACK(step)[key] : undefined);
+  return ON_A_TIMELINE[key] ?? (event.target.id === "track" ? ON_THE_TRACK(step)[key] : undefined);
 }
 
 // A letter opens what asks; it never does what cannot be taken back.
 function open(link) {
   link.click();
   const asks = link.closest("details[open]");
-  if (asks) asks.querySelector("input:not([type=hidden]), button")?.focus();
+  if (asks) asks.querySelector("input:not([type=hidden]), select, button, a[href]")?.focus();
 }
 
 // From within a field: what the form's own button does, or the page's K.
@@ -51,12 +74,6 @@ function keep(field) {
   const own = field.form && ($("[data-press=k]", field.form) ?? $(`[data-press=k][form="${field.form.id}"]`));
   const button = own ?? $("button.main", field.form ?? document) ?? $("[type=submit]", field.form ?? document);
   if (button && !button.disabled) button.click();
-}
-
-// What was opened is where a keyboard goes on; a finger would only lose its place on the page.
-function toOpened() {
-  const opened = $("[data-opened]");
-  if (opened && !location.hash && document.activeElement === document.body) opened.focus({ preventScroll: true });
 }
 
 // On a narrow screen the benches fold into a menu.
@@ -73,30 +90,32 @@ function pressed(event) {
     keep(event.target);
     return;
   }
-  if (event.key.length === 1 && localStorage.getItem(SILENT) === "off") return;
-  if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || $("#keys")?.open) return;
+  if (event.key.length === 1 && localStorage.getItem(LETTERS) === "off") return;
+  if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target) || $("dialog[open]")) return;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   const action = actionOf(event, key);
   const link = $(`[data-key="${CSS.escape(key)}"]`);
   const button = $(`[data-press="${CSS.escape(key)}"]`);
   if (action) { event.preventDefault(); action(); }
   else if (link) { event.preventDefault(); open(link); }
-  else if (button) { event.preventDefault(); button.click(); }
+  else if (button) { event.preventDefault(); open(button); }
 }
 
 export function start() {
   document.addEventListener("keydown", pressed);
+  document.addEventListener("keydown", inSearch);
   const letters = $("#letters");
   if (letters) {
-    letters.checked = localStorage.getItem(SILENT) !== "off";
-    letters.addEventListener("change", () => localStorage.setItem(SILENT, letters.checked ? "on" : "off"));
+    letters.checked = localStorage.getItem(LETTERS) !== "off";
+    letters.addEventListener("change", () => localStorage.setItem(LETTERS, letters.checked ? "on" : "off"));
   }
-  toOpened();
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-action=help]")) $("#keys").showModal();
     if (event.target.closest("[data-action=theme]")) swapTheme();
-    const pressedOn = event.target.closest("[data-rail]");
-    if (pressedOn && ready()) ON_A_RAIL[BY_BUTTON[pressedOn.dataset.rail]]();
+    if (event.target.closest("[data-action=search]")) search();
+    if (event.target.closest("[data-action=close-search]")) $("#search").close();
+    const pressedOn = event.target.closest("[data-timeline]");
+    if (pressedOn && ready()) ON_A_TIMELINE[BY_BUTTON[pressedOn.dataset.timeline]]();
     if (event.target.closest("[data-action=print]")) window.print();
     if (event.target.closest("[data-action=menu]")) menu(event.target.closest(".roof"));
   });

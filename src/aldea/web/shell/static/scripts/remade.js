@@ -2,7 +2,21 @@
 
 import { $, $$ } from "./dom.js";
 
-const typedIn = (box) => Object.fromEntries($$("input, select, textarea", box).map((f) => [f.name, f.value]));
+const isBox = (field) => field.type === "checkbox" || field.type === "radio";
+// A box or a choice by its name and value, everything else by its name.
+const nameOf = (field) => (isBox(field) ? `${field.name}=${field.value}` : field.name);
+const stateOf = (field) => (isBox(field) ? field.checked : field.value);
+export const typedIn = (box) =>
+  Object.fromEntries($$("input, select, textarea", box).map((field) => [nameOf(field), stateOf(field)]));
+
+export function typeAgain(box, since) {
+  for (const field of $$("input, select, textarea", box)) {
+    const state = since[nameOf(field)];
+    if (state === undefined) continue;
+    if (isBox(field)) field.checked = state;
+    else field.value = state;
+  }
+}
 
 // What was typed since `asked`, by name.
 export function typedSince(asked, now) {
@@ -22,10 +36,7 @@ export function start() {
     const since = typedSince(asked, typedIn(box));
     const { name: focused, selectionStart: from, selectionEnd: to } = document.activeElement ?? {};
     box.addEventListener("htmx:afterSwap", () => {
-      for (const [name, value] of Object.entries(since)) {
-        const field = $(`[name="${name}"]`, box);
-        if (field) field.value = value;
-      }
+      typeAgain(box, since);
       const again = focused && $(`[name="${focused}"]`, box);
       if (!again) return;
       again.focus({ preventScroll: true });

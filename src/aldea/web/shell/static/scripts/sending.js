@@ -1,6 +1,6 @@
 // Sending a form: asked first whether anybody answers, and said while it takes its time.
 
-import { $ } from "./dom.js";
+import { $, $$ } from "./dom.js";
 import { sent } from "./keep.js";
 
 const SENTENCES = {
@@ -13,7 +13,7 @@ export function sayLost(form, text = LOST) {
   let note = $(".lost", form);
   if (!note) {
     note = document.createElement("p");
-    note.className = "mend lost";
+    note.className = "fix lost";
     note.setAttribute("role", "alert");
     form.append(note);
   }
@@ -55,17 +55,16 @@ async function sendIfAnswered(form, button) {
 export function takeAlong(form) {
   const other = form.dataset.along && $(form.dataset.along);
   if (!other) return;
+  for (const field of $$("input[data-along]", form)) field.remove(); // those of a try that did not arrive
+  const own = new Set([...form.elements].map((field) => field.name)); // the form's own fields stand
   for (const [name, value] of new FormData(other)) {
-    let field = form.elements.namedItem(name);
-    if (field && field.dataset?.along === undefined) continue; // the form's own field stands
-    if (!field) {
-      field = document.createElement("input");
-      field.type = "hidden";
-      field.name = name;
-      field.dataset.along = "";
-      form.append(field);
-    }
+    if (own.has(name)) continue;
+    const field = document.createElement("input");
+    field.type = "hidden";
+    field.name = name;
     field.value = value;
+    field.dataset.along = "";
+    form.append(field);
   }
 }
 

@@ -1,40 +1,152 @@
-// What the rail's data says: the row at an instant, the changes of a lane, the next span.
+// The timeline's scrubber: one instant for the whole page; the bench and its readings follow it.
 
-export const HOUR = 3600000;
+import { $, $$, latest } from "./dom.js";
+import { HOUR, changeFrom, clockOf, otherSpan, rowAt } from "./instants.js";
 
-// The row of a lane that an instant lies in; null before the first.
-export function rowAt(rows, t) {
-  let low = 0, high = rows.length - 1, found = null;
-  while (low <= high) {
-    const middle = (low + high) >> 1;
-    if (rows[middle].s <= t) { found = rows[middle]; low = middle + 1; } else high = middle - 1;
-  }
-  return found;
+const PASSING = ["kept", "withdrawn", "part"]; // what an address says once
+
+let timeline = null, at = 0, clock = String;
+
+export const ready = () => timeline !== null;
+export const instant = () => at;
+export const isAtNow = () => timeline.end === timeline.now;
+export const windowQuery = () => `hours=${Math.round((timeline.end - timeline.start) / HOUR)}&end=${timeline.end}&at=${at}`;
+
+// The address follows the scrubber, so that it is a link to the moment that is shown.
+const ADDRESS_MS = 400;
+let writing = null;
+
+function writeAddress() {
+  clearTimeout(writing);
+  writing = setTimeout(() => {
+    const query = new URLSearchParams(location.search);
+    for (const [name, value] of new URLSearchParams(windowQuery())) query.set(name, value);
+    history.replaceState(history.state, "", `${location.pathname}?${query}${location.hash}`);
+  }, ADDRESS_MS);
 }
 
-// The instant of the next change of state after `at`, or of the last one before it.
-export function changeFrom(rows, at, direction) {
-  const edges = rows.filter((row, i) => i > 0 && row.on !== rows[i - 1].on).map((row) => row.s);
-  return direction > 0 ? edges.find((t) => t > at) : edges.reverse().find((t) => t < at);
+export function show(t, follow = true) {
+  const before = at;
+  at = Math.round(Math.min(Math.max(t, timeline.start), timeline.end));
+  const x = `${((at - timeline.start) / (timeline.end - timeline.start)) * 100}%`;
+  $("#scrub").style.left = x;
+  for (const line of $$("[data-scrub]")) line.style.left = x;
+  $("#at-words").textContent = clock(at);
+  $("#track").setAttribute("aria-valuenow", at);
+  if (timeline.asked) askWords();
+  else tellAll((lane) => rowAt(lane.rows, at));
+  const field = $("[name=window_at]");
+  if (field) field.value = at;
+  if (follow) { followBench(); followValue(); }
+  if (follow && before && before !== at) writeAddress();
 }
 
-// A longer or shorter span of the list around `at`, and where it ends; null at the end of the list.
-export function otherSpan(rail, at, step) {
-  const hours = (rail.end - rail.start) / HOUR;
-  let index = rail.spans.findIndex((h) => h >= hours - 0.01);
-  if (index < 0) index = rail.spans.length - 1;
-  const next = rail.spans[Math.min(Math.max(index + step, 0), rail.spans.length - 1)];
-  if (next === rail.spans[index] && Math.abs(next - hours) < 0.01) return null;
-  return { hours: next, end: Math.min(rail.now, Math.max(at + (next * HOUR) / 2, rail.start)) };
+// Every load's line beside the lanes, and the sentence for who hears it.
+function tellAll(wordsOf) {
+  const spoken = timeline.lanes.map((lane) => tell(lane, wordsOf(lane))).filter(Boolean);
+  $("#track").setAttribute("aria-valuetext", `${clock(at)}: ${spoken.join("; ")}`);
 }
 
-// The house's clock by the server's own offsets, so that a browser with other tables agrees with it.
-export const clockOf = (offsets) => {
-  const format = new Intl.DateTimeFormat("en-GB", {
-    timeZone: "UTC", weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit",
+function tell(lane, words) {
+  const box = $(`[data-lane="${lane.load}"]`);
+  if (!words || !box) return "";
+  for (const place of $$("[data-say]", box)) place.textContent = words[place.dataset.say];
+  box.dataset.on = words.on;
+  return `${lane.name} ${words.state}, ${words.decided_by}`;
+}
+
+// A long window brings no words: they are asked for, of the instant that is shown.
+const askWords = latest(async () => {
+  const answer = await fetch(`/api/v1/houses/${document.body.dataset.house}/states?t=${at}`);
+  if (!answer.ok) return;
+  const states = await answer.json();
+  tellAll((lane) => states.find((state) => state.load === lane.load));
+});
+
+export function readTimeline() {
+  const data = $("#timeline-data");
+  if (!data) return;
+  const before = timeline && timeline.start;
+  timeline = JSON.parse(data.textContent);
+  clock = clockOf(timeline.clock);
+  if (localStorage.getItem("aldea-timeline") === "folded") $("#timeline").classList.add("folded");
+  const stays = before === timeline.start;
+  show(stays ? at : timeline.at, stays || $("#value-at") !== null);
+}
+
+const followBench = latest(async () => {
+  const bench = $("[data-follow]");
+  if (!bench) return;
+  const url = bench.dataset.follow;
+  const address = `${url}${url.includes("?") ? "&" : "?"}${windowQuery()}`;
+  const answer = await fetch(address, { headers: { "HX-Request": "true" } });
+  if (answer.status === 200) bench.innerHTML = await answer.text();
+});
+
+const followValue = latest(async () => {
+  const out = $("#value-at");
+  if (!out) return;
+  const answer = await fetch(`/api/v1/houses/${document.body.dataset.house}/at?plan=draft&t=${at}`);
+  if (!answer.ok) return;
+  const reading = (await answer.json()).readings.find((r) => r.probe === out.dataset.probe);
+  out.textContent = reading ? `${reading.text} ${reading.unit}` : "no reading";
+});
+
+export function go(hours, end, t) {
+  const query = new URLSearchParams(location.search);
+  for (const name of PASSING) query.delete(name);
+  query.set("hours", hours); query.set("end", Math.round(end)); query.set("at", Math.round(t));
+  location.search = query.toString();
+}
+
+export function span(step) {
+  const other = otherSpan(timeline, at, step);
+  if (other) go(other.hours, other.end, at);
+}
+
+export function toChange(direction) {
+  const focused = $("[data-focus-load]")?.dataset.focusLoad;
+  const lanes = timeline.lanes.filter((lane) => !focused || lane.load === focused);
+  const found = lanes.map((lane) => changeFrom(lane.rows, at, direction)).filter((t) => t !== undefined);
+  if (found.length) show(direction > 0 ? Math.min(...found) : Math.max(...found));
+}
+
+export const toNow = () =>
+  (isAtNow() ? show(timeline.now) : go((timeline.end - timeline.start) / HOUR, timeline.now, timeline.now));
+export const toEnd = () => show(timeline.end);
+
+export function fold() {
+  const folded = $("#timeline").classList.toggle("folded");
+  localStorage.setItem("aldea-timeline", folded ? "folded" : "open");
+}
+
+function moveTrack(event) {
+  const box = $("#track").getBoundingClientRect();
+  show(timeline.start + ((event.clientX - box.left) / box.width) * (timeline.end - timeline.start));
+}
+
+function toOverview(overview, event) {
+  const box = overview.getBoundingClientRect();
+  const start = Number(overview.dataset.start), end = Number(overview.dataset.end);
+  const t = start + ((event.clientX - box.left) / box.width) * (end - start);
+  const length = timeline.end - timeline.start;
+  go(length / HOUR, Math.min(timeline.now, t + length / 2), t);
+}
+
+export function start() {
+  document.addEventListener("pointerdown", (event) => {
+    const track = event.target.closest("#track");
+    if (!track || event.button) return;
+    track.setPointerCapture(event.pointerId);
+    moveTrack(event);
+    track.onpointermove = moveTrack;
+    track.onpointerup = track.onpointercancel = () => { track.onpointermove = null; };
   });
-  return (t) => {
-    const [, minutes] = offsets.findLast(([from]) => from <= t) ?? offsets[0];
-    return format.format(t + minutes * 60000).replace(/,/g, "");
-  };
-};
+  document.addEventListener("click", (event) => {
+    const overview = event.target.closest("#overview");
+    if (overview) toOverview(overview, event);
+  });
+  for (const swapped of ["htmx:oobAfterSwap", "htmx:afterSwap"])
+    document.body.addEventListener(swapped, (event) => { if (event.detail.target.id === "timeline") readTimeline(); });
+  readTimeline();
+}
