@@ -48,6 +48,8 @@ def assign(page: Page) -> None:
     """Pins for what has none: what came of it is another page, also where nothing was to do."""
     page.get_by_role("button", name="Assign pins").click()
     page.wait_for_url("**assigning=*")
+    # Where it takes longer than a page waits, that page goes on by itself once it is done.
+    expect(page.locator("#assigning")).to_have_count(0, timeout=60_000)
 
 
 def printed(page: Page, home: str, sheet: str) -> None:
