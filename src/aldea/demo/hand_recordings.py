@@ -18,7 +18,7 @@ class HandRecording:
     bench: str
     subject: str
     fields: dict[str, str]
-    found: str
+    summary: str
 
 
 def hand_recordings() -> Iterator[HandRecording]:
@@ -28,7 +28,7 @@ def hand_recordings() -> Iterator[HandRecording]:
         bench="tape",
         subject="manifold_tape",
         fields={"readings": _words(np.round(rng.normal(2048, 4.5, 40)), 0)},
-        found="Manifold tape: forty readings of the dry tape.",
+        summary="Manifold tape: forty readings of the dry tape.",
     )
     yield HandRecording(
         bench="radar",
@@ -38,7 +38,7 @@ def hand_recordings() -> Iterator[HandRecording]:
             "occupied": _lines(rng.gamma(4.0, np.array([9, 14, 19, 16, 11, 7, 4, 3]), (120, 8)), 1),
             "gaps": _words(rng.gamma(1.2, 14.0, 72), 1),
         },
-        found="Stair radar: two minutes empty, two with somebody on the bench.",
+        summary="Stair radar: two minutes empty, two with somebody on the bench.",
     )
     yield HandRecording(
         bench="hold",
@@ -47,13 +47,13 @@ def hand_recordings() -> Iterator[HandRecording]:
             "source": "typed",
             "detections": _words(np.cumsum(rng.gamma(0.9, 30.0, 90)), 1),
         },
-        found="Outer door motion: three quarters of an hour, Ines reading on the stair.",
+        summary="Outer door motion: three quarters of an hour, Ines reading on the stair.",
     )
     yield HandRecording(
         bench="doorway",
         subject="door_outer",
         fields={"inner": "door_inner", "passes": _passes(rng), "entries": "14", "exits": "11"},
-        found="Outer door motion: an hour at the door, Jon counting.",
+        summary="Outer door motion: an hour at the door, Jon counting.",
     )
     yield HandRecording(
         bench="distance",
@@ -65,13 +65,13 @@ def hand_recordings() -> Iterator[HandRecording]:
             "low_degc": "-2",
             "high_degc": "34",
         },
-        found="Cart distance: fourteen readings each.",
+        summary="Cart distance: fourteen readings each.",
     )
     yield HandRecording(
         bench="contact",
         subject="skylight_shut",
         fields={"at_end": "open", "away": "closed", "edges": _edges(rng)},
-        found="Skylight shut reed: worked ten times by hand.",
+        summary="Skylight shut reed: worked ten times by hand.",
     )
     yield HandRecording(
         bench="light",
@@ -82,13 +82,13 @@ def hand_recordings() -> Iterator[HandRecording]:
             "lamp_on": "31.5 32.1 31.8 31.2",
             "lamp_off": "8.1 8.3 8.0 8.2",
         },
-        found="Stair light: two lights, and the lamp after dark.",
+        summary="Stair light: two lights, and the lamp after dark.",
     )
     yield HandRecording(
         bench="gas",
         subject="studio_gas",
         fields={"curve": _warm_up(rng)},
-        found=("Studio solvent hint: twelve minutes from switching on, windows open."),
+        summary=("Studio solvent hint: twelve minutes from switching on, windows open."),
     )
     yield HandRecording(
         bench="multiplexer",
@@ -101,32 +101,32 @@ def hand_recordings() -> Iterator[HandRecording]:
             "swing_counts": "820",
             "bits": "10",
         },
-        found="Rack: each thermistor held in the hand in turn.",
+        summary="Rack: each thermistor held in the hand in turn.",
     )
     yield HandRecording(
         bench="addresses",
         subject="board_b",
         fields={"scan": "0x44 0x48", "codes": "28b1c74405000086 Courtyard temperature"},
-        found="Board B: a scan of both lines.",
+        summary="Board B: a scan of both lines.",
     )
 
     yield HandRecording(
         bench="air",
         subject="drying_rh",
         fields={"reading": "66", "air_degc": "20.1", "surface": "factor", "outside_degc": "2"},
-        found="Drying room RH: a laundry day, the north wall.",
+        summary="Drying room RH: a laundry day, the north wall.",
     )
     yield HandRecording(
         bench="detective",
         subject="studio_temp",
         fields={"counts": "3557", "known_degc": "18.5", "expanded_k": "0.8"},
-        found="Studio thermistor: what it read on the bench supply.",
+        summary="Studio thermistor: what it read on the bench supply.",
     )
     yield HandRecording(
         bench="curve",
         subject="studio_temp",
         fields={"points": "0 32650\n10 19900\n25 10000\n50 3603"},
-        found="Studio thermistor: ice, the cellar, the studio and warm water, in ohms.",
+        summary="Studio thermistor: ice, the cellar, the studio and warm water, in ohms.",
     )
     yield HandRecording(
         bench="difference",
@@ -135,7 +135,7 @@ def hand_recordings() -> Iterator[HandRecording]:
             "other": "studio_temp",
             "pairs": "20.0 20.31\n20.1 20.39\n20.2 20.52\n20.3 20.60",
         },
-        found="Drying room and studio thermometers in one stirred bath.",
+        summary="Drying room and studio thermometers in one stirred bath.",
     )
 
 

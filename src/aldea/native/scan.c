@@ -1,6 +1,6 @@
 /* The scan of a house, written out from its source in core/engine/scan: do not edit.
    `./aldea engine --write` writes it anew.
-   sources: bfecc59e4a1a52ecf33e91b045bc32f5497946cac6bb54d319d907e21c50dc44 */
+   sources: 5d359f4f2bafe86100e805504ce8a445561866f54b2690b184b7c531122b5d9b */
 
 #include <math.h>
 #include <stdbool.h>
@@ -616,7 +616,7 @@ typedef struct {
   int16_t author;
   int16_t want;
   int16_t cited;
-  int16_t asked;
+  int16_t asker;
   int16_t kept_for;
   int16_t lock_author;
   int16_t override;
@@ -1638,7 +1638,7 @@ static void boot_load(const RunTables *run, int64_t load, int64_t t_ms) {
   now->want = 0;
   now->inhibit = INHIBIT_NONE;
   now->cited = NO_DECIDER;
-  now->asked = NOBODY;
+  now->asker = NOBODY;
   now->kept = INHIBIT_NONE;
   now->kept_for = NO_STATE;
   now->locked = 0;
@@ -1693,8 +1693,8 @@ static void boot_loads(const RunTables *run, int64_t t_ms) {
     for (int32_t k = spec->first; k < spec->last + 1; k++) {
       int32_t priority = run->plan.rules[k].priority;
       RuleNow *rule = &run->now.rules[k];
-      if (now->asked == NOBODY && (priority == PRIORITY_SCHEDULE || priority == PRIORITY_DEMAND)) {
-        now->asked = (int16_t)k;
+      if (now->asker == NOBODY && (priority == PRIORITY_SCHEDULE || priority == PRIORITY_DEMAND)) {
+        now->asker = (int16_t)k;
       }
       rule->tripped = 0;
       rule->began_ms = FOREVER;
@@ -3657,7 +3657,7 @@ static void note_change(const RunTables *run, int64_t load, int64_t was, int64_t
   int64_t cited = decider;
   if (decider >= spec->rest) {
     int64_t unheard = unheard_rule(run, load);
-    cited = now->asked;
+    cited = now->asker;
     if (unheard != NOBODY) {
       cited = unheard;
       if (inhibit == INHIBIT_NONE) {
@@ -3665,7 +3665,7 @@ static void note_change(const RunTables *run, int64_t load, int64_t was, int64_t
       }
     }
   } else if (run->plan.rules[decider].priority > PRIORITY_OVERRIDE) {
-    now->asked = (int16_t)decider;
+    now->asker = (int16_t)decider;
   }
   if (state == was && decider == now->decider && decided_by == now->author
       && want == now->want && inhibit == now->inhibit && cited == now->cited) {

@@ -16,7 +16,7 @@ from aldea.store.calibrations import Certificate
 class CheckedInPlace:
     """What was compared in place, by whom, when."""
 
-    found: InPlace
+    result: InPlace
     by: str
     at_ms: int
 
@@ -71,7 +71,7 @@ def in_place_of(
         document = known[row.number].document
         line = document["line"]
         by_certificate[row.number] = CheckedInPlace(
-            found=InPlace(
+            result=InPlace(
                 reference=row.reference,
                 reference_expanded=row.reference_expanded,
                 corrected=line["intercept"] + line["slope"] * row.reading,

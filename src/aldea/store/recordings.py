@@ -19,7 +19,7 @@ class Recording:
     id: int
     at_ms: int
     by: str
-    found: str
+    summary: str
     circuit: str = ""
 
 
@@ -43,7 +43,7 @@ def keep_recording(
             bench=bench,
             subject=subject,
             fields=json.dumps(dict(fields), ensure_ascii=False),
-            found=summary,
+            summary=summary,
             taken_by=by.id,
             at_ms=at_ms,
             circuit=circuit,
@@ -59,14 +59,14 @@ def recordings_of(
     """The newest recordings of a bench, newest first."""
     r = t.bench_recording.c
     rows = connection.execute(
-        select(r.id, r.at_ms, t.account.c.name, r.found, r.circuit)
+        select(r.id, r.at_ms, t.account.c.name, r.summary, r.circuit)
         .join(t.account, t.account.c.id == r.taken_by)
         .where(r.house_id == house_id, r.bench == bench, r.subject == subject)
         .order_by(r.at_ms.desc(), r.id.desc())
         .limit(MOST_LISTED)
     )
     return tuple(
-        Recording(id=i, at_ms=at, by=name, found=summary, circuit=circuit)
+        Recording(id=i, at_ms=at, by=name, summary=summary, circuit=circuit)
         for i, at, name, summary, circuit in rows
     )
 

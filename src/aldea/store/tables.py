@@ -221,7 +221,7 @@ bench_recording = Table(
     Column("bench", Text, nullable=False),
     Column("subject", Text, nullable=False),
     Column("fields", Text, nullable=False),
-    Column("found", Text, nullable=False),
+    Column("found", Text, key="summary", nullable=False),
     Column("taken_by", ForeignKey("account.id"), nullable=False),
     Column("at_ms", BigInteger, nullable=False),
     Column("circuit", Text, nullable=False, server_default=""),

@@ -152,7 +152,7 @@ def test_a_reading_that_is_held_is_not_held_stuck():
 
 @pytest.mark.parametrize("hours", [0.0, 3.2, 11.0, 19.5])
 def test_it_stands_as_the_replay_does(hours):
-    """States, who is heard and what holds, against a run that ends at the instant."""
+    """States, who is active and what holds, against a run that ends at the instant."""
     hot = Rule(
         id="hot", load="fan", priority="trip", want="off",
         condition=Beyond(kind="above", probe="rh", value=74.0, hysteresis=1.0),
@@ -167,7 +167,7 @@ def test_it_stands_as_the_replay_does(hours):
     assert now.states["fan"] == last.state_to
     stands = {stand.row.rule: stand for stand in now.rules["fan"] if stand.row.rule}
     assert stands["hot"].tripped == (hours >= 0), "it tripped on the first morning"
-    assert stands["timed"].heard == (hours < 6 or hours >= 22)
+    assert stands["timed"].active == (hours < 6 or hours >= 22)
     assert now.holds(stands["hot"].node) == (6 <= hours < 9)
 
 

@@ -74,12 +74,12 @@ def plan_changes(was: Plan, now: Plan) -> tuple[PlanChange, ...]:
 class _Leaf:
     value: Any
     whose: str
-    told: str
+    text: str
 
     @property
     def what(self) -> str:
         """The part, and what of it."""
-        return f"{self.whose}: {self.told}" if self.whose and self.told else self.whose or self.told
+        return f"{self.whose}: {self.text}" if self.whose and self.text else self.whose or self.text
 
 
 def _value(leaves: dict[str, "_Leaf"], path: str) -> Any:

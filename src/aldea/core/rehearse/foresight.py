@@ -37,10 +37,10 @@ SLOWEST_MS = MS_PER_MINUTE
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RuleStand:
-    """How one rule stands: heard, tripped; whether its condition holds, and since when."""
+    """How one rule stands: active, tripped; whether its condition holds, and since when."""
 
     row: RuleRow
-    heard: bool
+    active: bool
     tripped: bool
     holds: bool
     node: int  # row of its condition, −1 where it looks at a quality alone
@@ -174,7 +174,7 @@ def _rule(session: Session, k: int) -> RuleStand:
     is_active = now.active == 1
     return RuleStand(
         row=session.compiled.rule_rows[k],
-        heard=is_active,
+        active=is_active,
         tripped=now.tripped == 1,
         holds=session.state.conditions[node].now == 1 if node >= 0 else is_active,
         node=node,

@@ -38,12 +38,12 @@ class StartingProblem:
     sensed: str
     switched: str
     gives: tuple[tuple[str, str], ...]
-    made: Callable[[Plan], Plan]
+    build: Callable[[Plan], Plan]
 
 
 def begun_from(problem: StartingProblem, house: House) -> Plan:
     """A whole draft made of a problem: laid out, wired to one bare board, with its first rules."""
-    plan = problem.made(Plan.model_validate(empty_house(house)))
+    plan = problem.build(Plan.model_validate(empty_house(house)))
     first = plan.places[0].id
     supply = Supply(id="supply", name="Supply", place=first, rating_ma=3000.0)
     plan = put_part(plan, "supply", supply)
@@ -223,7 +223,7 @@ def _kettle(plan: Plan) -> Plan:
 STARTING_PROBLEMS: tuple[StartingProblem, ...] = (
     StartingProblem(key="damp", name="Damp room",
         sensed="humidity, in and out", switched="extractor",
-        made=_damp, gives=(
+        build=_damp, gives=(
         ("Places", "a room and the outside"),
         ("Probes", "humidity and temperature, one part in each"),
         ("Load", "an extractor on one relay"),
@@ -233,7 +233,7 @@ STARTING_PROBLEMS: tuple[StartingProblem, ...] = (
     )),
     StartingProblem(key="hot", name="Hot cupboard",
         sensed="air temperature", switched="fan",
-        made=_hot, gives=(
+        build=_hot, gives=(
         ("Places", "a cupboard"),
         ("Probe", "its air, a thermistor"),
         ("Load", "a fan on one relay"),
@@ -243,7 +243,7 @@ STARTING_PROBLEMS: tuple[StartingProblem, ...] = (
     )),
     StartingProblem(key="left_on", name="Something left on",
         sensed="a button press", switched="outlet",
-        made=_left_on, gives=(
+        build=_left_on, gives=(
         ("Places", "a workroom"),
         ("Load", "an outlet on one relay, and a button"),
         ("Override", "on for 2 h, then off"),
@@ -252,7 +252,7 @@ STARTING_PROBLEMS: tuple[StartingProblem, ...] = (
     )),
     StartingProblem(key="leak", name="A leak",
         sensed="water on the floor", switched="inlet valve",
-        made=_leak, gives=(
+        build=_leak, gives=(
         ("Places", "a kitchen"),
         ("Probe", "a tape on the floor"),
         ("Load", "a valve that shuts without supply"),
@@ -261,7 +261,7 @@ STARTING_PROBLEMS: tuple[StartingProblem, ...] = (
     )),
     StartingProblem(key="stair", name="Stair light",
         sensed="people, daylight", switched="lamp",
-        made=_stair, gives=(
+        build=_stair, gives=(
         ("Places", "a stair"),
         ("Probes", "motion and light"),
         ("Load", "a lamp on one relay"),
@@ -270,7 +270,7 @@ STARTING_PROBLEMS: tuple[StartingProblem, ...] = (
     )),
     StartingProblem(key="door", name="Door left open",
         sensed="a door contact", switched="sounder",
-        made=_door, gives=(
+        build=_door, gives=(
         ("Places", "a hall"),
         ("Probe", "a contact on the door"),
         ("Load", "a sounder"),
@@ -279,7 +279,7 @@ STARTING_PROBLEMS: tuple[StartingProblem, ...] = (
     )),
     StartingProblem(key="kettle", name="Kettle at a minute",
         sensed="time of day", switched="outlet",
-        made=_kettle, gives=(
+        build=_kettle, gives=(
         ("Places", "a kitchen"),
         ("Load", "an outlet on one relay"),
         ("Schedule", "at 07:00 for 10 min, each time occurs exactly once"),

@@ -52,7 +52,7 @@ def sooner_sentence(plan: Plan, load: Load, state: int, over: Sequence[RuleStand
     sentences: list[str] = []
     for stand in over:
         rule = rules.get(stand.row.rule or "")
-        if rule is None or stand.heard or _wants_on(rule) == bool(state):
+        if rule is None or stand.active or _wants_on(rule) == bool(state):
             continue
         sentences.append(one_line(clause_of(plan, rule)))
     if not sentences:

@@ -24,7 +24,7 @@ from aldea.store.reading_cache import ReadingCache, Series, first_since, series_
 LONGEST_REPLAY_DAYS = 31
 MOST_REPLAY_BYTES = 48_000_000
 MOST_MADE_BYTES = 32_000_000
-MOST_TOLD = 40
+MOST_SENTENCES = 40
 BYTES_A_STANDING = 60_000  # with the compiled plan that it names its rows by
 BYTES_A_STRETCH = 700  # with the words that the timeline says of it
 Made = TypeVar("Made")
@@ -37,15 +37,15 @@ class LoadReplay:
     """What loads that hang together do, and what was drawn and said of them in the last windows."""
 
     rehearsal: Rehearsal
-    told: dict[object, Any] = field(default_factory=dict)
+    sentences: dict[object, Any] = field(default_factory=dict)
 
     def remembered(self, key: object, make: Callable[[], Any]) -> Any:
         """What was made of it for a key before, or made now."""
-        words = self.told.get(key)
+        words = self.sentences.get(key)
         if words is None:
-            if len(self.told) >= MOST_TOLD:
-                self.told.clear()
-            words = self.told[key] = make()
+            if len(self.sentences) >= MOST_SENTENCES:
+                self.sentences.clear()
+            words = self.sentences[key] = make()
         return words
 
     @property
@@ -58,14 +58,14 @@ class LoadReplay:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Replayed:
-    """A plan rehearsed load by load; `heard` are the probes that had any reading.
+    """A plan rehearsed load by load; `with_readings` are the probes that had any.
 
     It ends at the instant that was asked for, `asked_ms`; or where an old log does.
     """
 
     plan: Plan
     loads: dict[str, LoadReplay]
-    heard: frozenset[str]
+    with_readings: frozenset[str]
     start_ms: int
     end_ms: int
     asked_ms: int
@@ -200,7 +200,7 @@ class ReplayCache:
         return Replayed(
             plan=plan,
             loads=loads,
-            heard=frozenset(first_ms),
+            with_readings=frozenset(first_ms),
             start_ms=start_ms,
             end_ms=end_ms,
             asked_ms=asked_ms,
@@ -224,7 +224,7 @@ class ReplayCache:
         if part is None or at_ms < replayed.start_ms:
             return None
         series = self.series(connection, house_id)
-        rows = [series[p] for p in part.reads if p in series and p in replayed.heard]
+        rows = [series[p] for p in part.reads if p in series and p in replayed.with_readings]
         versions = tuple((row.id, row.version) for row in rows)
         key = ("standing", house_id, part, versions, replayed.start_ms, at_ms)
 
@@ -251,7 +251,7 @@ class ReplayCache:
         if part is None:
             return None
         series = self.series(connection, house_id)
-        rows = [series[p] for p in part.reads if p in series and p in replayed.heard]
+        rows = [series[p] for p in part.reads if p in series and p in replayed.with_readings]
         first_ms = replayed.end_ms - LONGEST_REPLAY_DAYS * MS_PER_DAY
         traces = self._readings.traces(connection, rows, first_ms, replayed.end_ms + 1)
         own = {p: traces[p] for p in part.reads if p in traces}

@@ -61,7 +61,7 @@ def boot_load(run: RunTables, load: int, t_ms: int) -> None:
     now.want = 0
     now.inhibit = INHIBIT_NONE
     now.cited = NO_DECIDER
-    now.asked = NOBODY
+    now.asker = NOBODY
     now.kept = INHIBIT_NONE
     now.kept_for = NO_STATE
     now.locked = 0
@@ -114,10 +114,10 @@ def boot_loads(run: RunTables, t_ms: int) -> None:
         boot_load(run, load, t_ms)
         for k in range(spec.first, spec.last + 1):
             priority, rule = run.plan.rules[k].priority, run.now.rules[k]
-            if now.asked == NOBODY and (
+            if now.asker == NOBODY and (
                 priority == PRIORITY_SCHEDULE or priority == PRIORITY_DEMAND
             ):
-                now.asked = k
+                now.asker = k
             rule.tripped = 0
             rule.began_ms = FOREVER
             rule.was = NONE

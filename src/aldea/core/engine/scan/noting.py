@@ -48,13 +48,13 @@ def note_change(
     cited = decider
     if decider >= spec.rest:
         unheard = unheard_rule(run, load)
-        cited = now.asked
+        cited = now.asker
         if unheard != NOBODY:
             cited = unheard
             if inhibit == INHIBIT_NONE:
                 inhibit = INHIBIT_RETURN_OFF
     elif run.plan.rules[decider].priority > PRIORITY_OVERRIDE:
-        now.asked = decider
+        now.asker = decider
     if (
         state == was
         and decider == now.decider

@@ -104,7 +104,7 @@ class LoadNow(Row):
     author: I16
     want: I16
     cited: I16
-    asked: I16
+    asker: I16
     kept_for: I16
     lock_author: I16
     override: I16

@@ -90,7 +90,7 @@ class RoomView:
     planned_y: float
     quiet: str
     quiet_y: float
-    told: tuple[tuple[str, str], ...]
+    facts: tuple[tuple[str, str], ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -297,7 +297,7 @@ def _room_view(
         planned_y=first_y,
         quiet="no probe here" if not here and not planned and not loads else "",
         quiet_y=room.y + (54 if place.people else 38),
-        told=tuple(
+        facts=tuple(
             (short_name(r.probe.name, place.name), f"{r.text} {r.unit} {r.uncertainty}".strip())
             for r in (*values, *lines)
             if r.text

@@ -42,7 +42,7 @@ class Slab:
     name: str
     wants: str
     decides: bool
-    heard: bool
+    active: bool
     disabled: bool
     effect: str
     basis: str
@@ -57,7 +57,7 @@ class Slab:
             return "disabled"
         return (
             self.effect
-            if not self.heard
+            if not self.active
             else f"requests {self.wants[:1].lower()}{self.wants[1:]}, overruled"
         )
 
@@ -113,7 +113,7 @@ def make_rule_view(
         over = [
             stand
             for stand in now.rules.get(load.id, ())
-            if stand.row.priority <= stretch.priority and not stand.heard
+            if stand.row.priority <= stretch.priority and not stand.active
         ]
     return RuleView(
         load=load,
@@ -190,7 +190,7 @@ def _slabs(plan: Plan, load: Load, now: Standing | None, stretch: Stretch | None
                 name=rule.name if rule else "",
                 wants=_wants(load, priority, rule),
                 decides=decides,
-                heard=_is_active(priority, stand, now, load),
+                active=_is_active(priority, stand, now, load),
                 disabled=rule.disabled if rule else False,
                 effect=_distance_words(plan, load, now, rule, stand, priority, probe),
                 basis=rule.basis if rule else "entered",
@@ -208,7 +208,7 @@ def _is_active(priority: int, stand: RuleStand | None, now: Standing | None, loa
         return True
     if priority == lay.PRIORITY_OVERRIDE:
         return bool(now and now.hands.get(load.id))
-    return stand is not None and (stand.heard or stand.tripped)
+    return stand is not None and (stand.active or stand.tripped)
 
 
 def _text(

@@ -78,7 +78,7 @@ def _answer(
     now_ms, of = opened.access.now_ms, (rule.band.probe,)
     draft = state.replays.replay(connection, house, tuning.plan, now_ms=now_ms, of=of)
     moved = draft.of(load.id) if draft else None
-    if draft is None or moved is None or rule.band.probe not in draft.heard:
+    if draft is None or moved is None or rule.band.probe not in draft.with_readings:
         return None
     shown = draft
     if tuning.faults:

@@ -68,7 +68,7 @@ def test_the_mills_recording_opens_again_and_goes_into_the_plan(
     page = client.get(link).text
     said, facts = SAID[key]
     assert said.lower() in page.lower()
-    assert MILL[key, subject].found in page
+    assert MILL[key, subject].summary in page
     sent = {**MILL[key, subject].fields, "version": version_of(page)}
     sent |= dict.fromkeys(re.findall(r'name="(to-\w+)" value="1" checked', page), "1")
     # Another supply in the plan would change what the next ones find at the thermistor.

@@ -127,7 +127,7 @@ def _row(
     place = checked.get(newest.number)
     if place is None:
         words += ", on the bench; not checked in place"
-    elif not place.found.holds:
+    elif not place.result.holds:
         state, words = "fails", "not valid in place: sign a new one"
     if left_ms <= 0:
         state, words = "fails", f"overdue for {span(-left_ms / 1000)}"

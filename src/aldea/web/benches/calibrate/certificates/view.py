@@ -77,7 +77,7 @@ def in_place_words(checked: CheckedInPlace, certificate: Certificate, zone: str)
     """The second stage in a line: when, by whom, off by how much of what may be."""
     unit = certificate.document["unit"]
     places = METHODS[certificate.document["probe"]["quantity"]].places
-    difference = checked.found
+    difference = checked.result
     says = "it is valid" if difference.holds else "it is not valid"
     return (
         f"{stamp(checked.at_ms, zone)}, {checked.by}: "
