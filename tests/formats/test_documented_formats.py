@@ -7,8 +7,8 @@ from pathlib import Path
 from tests.core.wiring.continuity import crossings
 
 from aldea.core.calibrate.certificate import certificate_document
-from aldea.core.calibrate.fit import Pair, TakenPair
 from aldea.core.calibrate.methods.registry import METHODS
+from aldea.core.calibrate.pairs import Pair, TakenPair
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
 from aldea.core.plan.text import read_plan

@@ -3,7 +3,7 @@
 import re
 from typing import Any
 
-from aldea.core.calibrate.fit import Pair
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.plan.document import Plan
 from aldea.store.accounts import Account
 from aldea.store.calibrations import open_pairs

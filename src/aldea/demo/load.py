@@ -1,6 +1,6 @@
 """Puts the demo house into an empty database: people, plan, readings, pairs."""
 
-from aldea.core.calibrate.fit import Approach, Pair
+from aldea.core.calibrate.pairs import Approach, Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.core.wiring.evidence import circuit_digest
 from aldea.demo.hand_recordings import hand_recordings

@@ -10,8 +10,8 @@ from sqlalchemy import Connection, Row, func, insert, select, update
 
 from aldea.core.base.errors import ConflictError, InputError, NotFoundError
 from aldea.core.base.figures import figure, short
-from aldea.core.calibrate.fit import Approach, Pair, TakenPair
 from aldea.core.calibrate.methods.registry import METHODS
+from aldea.core.calibrate.pairs import Approach, Pair, TakenPair
 from aldea.core.plan.document import Plan
 from aldea.store import tables as t
 from aldea.store.accounts import Account

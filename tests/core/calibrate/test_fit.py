@@ -8,12 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aldea.core.calibrate.calibration_line import fit_line
-from aldea.core.calibrate.fit import Pair, scatter
 from aldea.core.calibrate.humidity import (
     SINGLE_DIRECTION_HYSTERESIS_RH_PCT,
     Conditions,
     fit_humidity,
 )
+from aldea.core.calibrate.pairs import Pair
+from aldea.core.calibrate.scatter import Scatter, scatter_of
 from aldea.core.calibrate.thermometer import ThermometerConditions, fit_thermometer
 from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
 
@@ -29,27 +30,74 @@ def point(reference: float, reading: float, approach: str = "point", expanded: f
     )
 
 
+def at(pair: Pair) -> float:
+    return pair.reference
+
+
+def scatter(pairs: list[Pair]) -> Scatter:
+    line = fit_line(np.array([p.reading for p in pairs]), np.array([p.reference for p in pairs]))
+    return scatter_of(pairs, line, at, assumed=9.0)
+
+
 def test_the_scatter_about_a_line_is_that_of_readings_and_not_of_values():
-    """A probe of half the true span: an error of 1 in the value is 2 in the reading."""
-    readings = np.array([0.0, 10.0, 20.0, 30.0])
-    off = np.array([1.0, -1.0, -1.0, 1.0])
-    line = fit_line(readings, 0.5 * readings + off)
-    assert line.slope == pytest.approx(0.5)
-    points = list(zip(readings.tolist(), (0.5 * readings + off).tolist(), strict=True))
-    found = scatter([], points, line, assumed=9.0)
-    assert found.sd == pytest.approx(math.sqrt(4 / 2) / 0.5)
-    assert (found.degrees_of_freedom, found.told_by) == (2, "misfit")
+    """A probe of half the true span: what lies beside the line counts as the probe reads it."""
+    off = [1.0, -1.0, -1.0, 1.0]
+    pairs = [point(5.0 * n, 10.0 * n + o) for n, o in enumerate(off)]
+    estimate = scatter(pairs)
+    assert estimate.source == "misfit"
+    assert estimate.reading.sd == pytest.approx(math.sqrt(4 / 2))
+    assert estimate.reading.degrees_of_freedom == 2
 
 
 def test_what_was_repeated_tells_its_own_scatter():
     """Two groups, pooled by hand: (0.5² + 0.5² + 1² + 1²) / 2 degrees of freedom."""
-    line = fit_line(np.array([0.0, 10.0]), np.array([0.0, 10.0]))
-    points = [(0.0, 0.0), (10.0, 10.0)]
-    found = scatter([[1.0, 2.0], [3.0, 5.0], []], points, line, assumed=9.0)
-    assert found.sd == pytest.approx(math.sqrt((0.5 + 2.0) / 2))
-    assert (found.degrees_of_freedom, found.told_by) == (2, "repeats")
-    alone = scatter([[1.0], [2.0]], points, line, assumed=9.0)
-    assert (alone.sd, alone.degrees_of_freedom, alone.told_by) == (9.0, math.inf, "assumed")
+    pairs = [point(0.0, 1.0), point(0.0, 2.0), point(10.0, 13.0), point(10.0, 15.0)]
+    estimate = scatter(pairs)
+    assert (estimate.source, estimate.points) == ("repeats", None)
+    assert estimate.reading.sd == pytest.approx(math.sqrt((0.5 + 2.0) / 2))
+    assert estimate.reading.degrees_of_freedom == 2
+    alone = scatter(pairs[::2])
+    assert (alone.source, alone.reading.sd) == ("assumed", 9.0)
+    assert alone.reading.degrees_of_freedom == math.inf
+
+
+def test_repeats_and_points_of_one_size_are_one_estimate_and_else_two():
+    """Readings ±0.1 about their means, which lie 0.05, −0.1, 0.05 beside a line: by hand."""
+
+    def taken(beside: float) -> list[Pair]:
+        return [
+            point(10.0 * n, 10.0 * n + beside * off + noise)
+            for n, off in enumerate((1.0, -2.0, 1.0))
+            for noise in (-0.1, 0.1)
+        ]
+
+    near = scatter(taken(0.05))
+    inside, left = 6 * 0.1**2, 2 * (0.05**2 + 0.1**2 + 0.05**2)
+    assert (near.source, near.points) == ("pooled", None)
+    assert near.reading.sd == pytest.approx(math.sqrt((inside + left) / 4))
+    assert near.reading.degrees_of_freedom == 4
+    far = scatter(taken(2.0))  # F is 2400, with 1 and 3 degrees of freedom
+    assert far.source == "misfit"
+    assert far.reading.sd == pytest.approx(math.sqrt(inside / 3))
+    assert far.points is not None
+    assert far.points.sd == pytest.approx(math.sqrt(2**2 + 4**2 + 2**2))
+    assert far.points.degrees_of_freedom == 1
+    assert far.line is far.points
+
+
+def test_rows_of_one_estimate_count_as_one_in_the_degrees_of_freedom():
+    """JCGM 100, G.4.1: 2.68 and 2.54 from one degree of freedom are 3.69 with one, not with two."""
+
+    def row(value: float, estimate: str = "") -> BudgetRow:
+        return BudgetRow(
+            label="r", value=value, distribution="standard",
+            degrees_of_freedom=1.0, estimate=estimate,
+        )  # fmt: skip
+
+    one = combine((row(2.68, "reading"), row(2.54, "reading")))
+    assert one.effective_degrees_of_freedom == pytest.approx(1.0)
+    assert one.factor == pytest.approx(12.706, abs=5e-4)
+    assert combine((row(2.68), row(2.54))).effective_degrees_of_freedom > 1.9
 
 
 SALT_AT = {"MgCl2": 33.0, "Mg(NO3)2": 54.0, "NaCl": 75.5, "KCl": 85.0}

@@ -5,8 +5,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.calibrate.fit import Pair
 from aldea.core.calibrate.humidity import Conditions, fit_humidity
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.demo.load import CHECK, JARS
 

@@ -7,7 +7,7 @@ from hypothesis import given as drawn
 from hypothesis import strategies as st
 
 from aldea.core.base.errors import CalibrationError, InputError
-from aldea.core.calibrate.fit import Pair
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.probe_pair import compare_pair
 from aldea.core.calibrate.thermometer import ThermometerConditions, between, fit_thermometer
 from aldea.core.calibrate.uncertainty_budget import BudgetRow

@@ -2,7 +2,7 @@
 
 from tests.reference_cases.cases import adaptor, agrees, given
 
-from aldea.core.calibrate.fit import Pair
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.thermometer import ThermometerConditions, fit_thermometer
 from aldea.core.physics.water import boiling_degc, ice_degc, pressure_at_pa
 

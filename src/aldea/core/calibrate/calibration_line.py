@@ -31,6 +31,11 @@ class CalibrationLine:
     residual_sd: float  # s = sqrt(RSS / (n − 2)); NaN with two pairs, which leave nothing over
 
     @property
+    def is_sloped(self) -> bool:
+        """Whether the pairs showed a slope; one temperature shows an offset alone."""
+        return math.isfinite(self.sxx)
+
+    @property
     def se_slope(self) -> float:
         """Standard uncertainty of the slope."""
         return self.residual_sd / math.sqrt(self.sxx)

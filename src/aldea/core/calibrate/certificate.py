@@ -5,7 +5,8 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from aldea.core.base.figures import signed
-from aldea.core.calibrate.fit import Fit, TakenPair
+from aldea.core.calibrate.fit import Fit
+from aldea.core.calibrate.pairs import TakenPair
 from aldea.core.plan.document import Calibration, Probe
 
 

@@ -9,8 +9,10 @@ import numpy as np
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
-from aldea.core.calibrate.fit import Fit, Pair, Scatter, fit_of, line_rows, scatter
+from aldea.core.calibrate.fit import Fit, fit_of
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.salts import SALTS
+from aldea.core.calibrate.scatter import Scatter, scatter_of, scatter_rows
 from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
 from aldea.core.physics.moist_air import rh_slope_pct_per_k
 
@@ -60,16 +62,16 @@ def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
             fix="A reading stands beside the wrong salt, or the probe is dead.",
         )
     low, high = float(references.min()), float(references.max())
-    fit = scatter(_groups(fitted).values(), _points(fitted), line, ASSUMED_REPEAT_RH_PCT)
-    budget = combine(_rows(fitted, line, conditions, fit))
-    return fit_of(pairs, line, budget, low, high, fit.sd)
+    scatter = scatter_of(fitted, line, lambda pair: pair.medium, ASSUMED_REPEAT_RH_PCT)
+    budget = combine(_rows(fitted, line, conditions, scatter))
+    return fit_of(pairs, line, budget, low, high, scatter)
 
 
 def _rows(
     fitted: list[Pair], line: CalibrationLine, conditions: Conditions, scatter: Scatter
 ) -> tuple[BudgetRow, ...]:
     slope = line.slope
-    hysteresis = _hysteresis(fitted)
+    hysteresis = _hysteresis(fitted, one_size=not scatter.uneven_ways)
     top = max(fitted, key=lambda pair: pair.reference)
     return (
         BudgetRow(
@@ -98,12 +100,7 @@ def _rows(
             distribution="expanded_k2",
             ground="table",
         ),
-        *line_rows(
-            line,
-            fitted,
-            scatter,
-            conditions.resolution_rh_pct,
-        ),
+        *scatter_rows(line, fitted, scatter, conditions.resolution_rh_pct),
     )
 
 
@@ -115,32 +112,21 @@ def _groups(fitted: list[Pair]) -> dict[tuple[str | None, str], list[float]]:
     return groups
 
 
-def _points(fitted: list[Pair]) -> list[tuple[float, float]]:
-    """Reading and reference at each salt, its two approaches weighing the same.
+def _hysteresis(fitted: list[Pair], *, one_size: bool) -> float | None:
+    """Half the difference between the two approaches to a salt, %RH; None if unseen.
 
-    So that hysteresis, which has a row of its own, is no misfit of the line.
+    Of `one_size` it is the mean over the salts, and what they differ in is scatter; else that of
+    the salt where it is largest.
     """
-    points = []
-    for salt in dict.fromkeys(pair.medium for pair in fitted):
-        ways: dict[str, list[Pair]] = defaultdict(list)
-        for pair in fitted:
-            if pair.medium == salt:
-                ways[pair.approach].append(pair)
-        readings = [_mean([pair.reading for pair in way]) for way in ways.values()]
-        references = [_mean([pair.reference for pair in way]) for way in ways.values()]
-        points.append((_mean(readings), _mean(references)))
-    return points
-
-
-def _hysteresis(fitted: list[Pair]) -> float | None:
-    """Half the largest difference between the two approaches to one salt, %RH; None if unseen."""
     groups = _groups(fitted)
     halves = [
-        abs(_mean(groups[salt, "wetter"]) - _mean(groups[salt, "drier"])) / 2
+        (_mean(groups[salt, "wetter"]) - _mean(groups[salt, "drier"])) / 2
         for salt in SALTS
         if (salt, "wetter") in groups and (salt, "drier") in groups
     ]
-    return max(halves) if halves else None
+    if not halves:
+        return None
+    return abs(_mean(halves)) if one_size else max(abs(half) for half in halves)
 
 
 def _mean(values: list[float]) -> float:

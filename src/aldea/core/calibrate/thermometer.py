@@ -1,7 +1,6 @@
 """The thermometer bench: fixed points of water, a reference beside the probe or on both sides."""
 
 import math
-from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -10,7 +9,9 @@ import numpy as np
 from aldea.core.base.errors import CalibrationError, InputError
 from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
-from aldea.core.calibrate.fit import Fit, Pair, Scatter, fit_of, line_rows, scatter
+from aldea.core.calibrate.fit import Fit, fit_of
+from aldea.core.calibrate.pairs import Pair
+from aldea.core.calibrate.scatter import Scatter, scatter_of, scatter_rows
 from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
 
 WAYS = {
@@ -111,12 +112,9 @@ def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) ->
             fix="A reading stands beside the wrong point, is in °F, or the probe’s conversion is "
             "wrong: ask the supply detective.",
         )
-    groups = _groups(fitted)
-    errors = [[pair.reading - pair.reference for pair in group] for group in groups]
-    points = [_middle(group) for group in groups]
-    fit = scatter(errors, points, line, ASSUMED_REPEAT_K)
-    budget = combine(_rows(fitted, line, conditions, fit))
-    return fit_of(pairs, line, budget, low, high, fit.sd)
+    scatter = scatter_of(fitted, line, _point, ASSUMED_REPEAT_K)
+    budget = combine(_rows(fitted, line, conditions, scatter))
+    return fit_of(pairs, line, budget, low, high, scatter)
 
 
 def _offset(references: np.ndarray, readings: np.ndarray) -> CalibrationLine:
@@ -145,7 +143,7 @@ def _rows(
         (f"Warms itself, up to {short(conditions.self_heating_k)} K", conditions.self_heating_k),
         ("Drift until it is due", conditions.drift_k_per_year * conditions.lasts_months / 12),
     ]
-    if math.isinf(line.sxx):
+    if not line.is_sloped:
         doubt = conditions.gain_pct / 100 * conditions.reach_k
         stated.append((f"Slope not shown, ±{short(conditions.gain_pct)} %", doubt))
     return (
@@ -160,25 +158,10 @@ def _rows(
             for label, value in stated
             if value > 0
         ),
-        *line_rows(
-            line,
-            fitted,
-            scatter,
-            conditions.resolution_k,
-        ),
+        *scatter_rows(line, fitted, scatter, conditions.resolution_k),
     )
 
 
-def _groups(fitted: list[Pair]) -> list[list[Pair]]:
-    """Points that were repeated: the same way, at the same temperature."""
-    groups: dict[tuple[str | None, int], list[Pair]] = defaultdict(list)
-    for pair in fitted:
-        groups[pair.medium, round(pair.reference / SAME_TEMPERATURE_K)].append(pair)
-    return list(groups.values())
-
-
-def _middle(group: list[Pair]) -> tuple[float, float]:
-    """Mean reading and mean reference of a point that was repeated."""
-    count = len(group)
-    readings, references = (p.reading for p in group), (p.reference for p in group)
-    return sum(readings) / count, sum(references) / count
+def _point(pair: Pair) -> tuple[str | None, int]:
+    """What was repeated: the same way, at the same temperature."""
+    return pair.medium, round(pair.reference / SAME_TEMPERATURE_K)

@@ -9,6 +9,7 @@ from aldea.core.base.figures import short
 
 Distribution = Literal["standard", "expanded_k2", "rectangular", "triangular", "resolution"]
 
+FEW = 3  # degrees of freedom under which an estimate keeps a factor of its own
 CLEARLY_MORE = 2.05  # below it k = 2 is 95 % for every purpose of a house
 DIVISOR: dict[Distribution, float] = {
     "standard": 1.0,
@@ -25,7 +26,11 @@ GROUND_WORDS = {"measured": "measured", "table": "from a table", "stated": "ente
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BudgetRow:
-    """One cause of doubt: its value, how that is spread, and what it does to the result."""
+    """One cause of doubt: its value, how that is spread, and what it does to the result.
+
+    Rows that rest on one estimate of a scatter carry its name in `estimate`: they are not
+    independent, and count together in the degrees of freedom.
+    """
 
     label: str
     value: float
@@ -33,6 +38,7 @@ class BudgetRow:
     sensitivity: float = 1.0
     degrees_of_freedom: float = math.inf
     ground: Literal["measured", "table", "stated"] = "stated"
+    estimate: str = ""
 
     @property
     def standard_uncertainty(self) -> float:
@@ -60,14 +66,40 @@ class Budget:
 
     @property
     def factor_95(self) -> float:
-        """Student's factor for 95 % with the effective degrees of freedom (GUM annex G)."""
-        from scipy.special import stdtrit  # noqa: PLC0415  a quarter second, for this line alone
+        """Student's factor for 95 % with the effective degrees of freedom (GUM annex G).
 
-        return float(stdtrit(self.effective_degrees_of_freedom, 0.975))
+        An estimate of one or two degrees of freedom is small by luck too often, and the formula of
+        Welch and Satterthwaite then takes it for sure: it keeps a factor of its own, and U is the
+        root of the sum of squares.
+        """
+        few = {key: own for key, own in _variances(self.rows).items() if key[1] < FEW}
+        if not few:
+            return _student(self.effective_degrees_of_freedom)
+        rest = tuple(row for row in self.rows if not row.degrees_of_freedom < FEW)
+        others = combine(rest) if rest else None
+        square = sum(_student(dof) ** 2 * own for (_, dof), own in few.items())
+        if others is not None and others.combined > 0:
+            square += (others.factor_95 * others.combined) ** 2
+        return math.sqrt(square) / self.combined if self.combined > 0 else _student(math.inf)
+
+
+def _student(degrees_of_freedom: float) -> float:
+    from scipy.special import stdtrit  # noqa: PLC0415  a quarter second, for this line alone
+
+    return float(stdtrit(degrees_of_freedom, 0.975))
+
+
+def _variances(rows: tuple[BudgetRow, ...]) -> dict[tuple[str | int, float], float]:
+    """The variance of each estimate; rows of one are one variance (G.4.1 wants independence)."""
+    estimates: dict[tuple[str | int, float], float] = {}
+    for number, row in enumerate(rows):
+        key = (row.estimate or number, row.degrees_of_freedom)
+        estimates[key] = estimates.get(key, 0.0) + row.standard_uncertainty**2
+    return estimates
 
 
 def combine(rows: tuple[BudgetRow, ...]) -> Budget:
-    """Root sum of squares and Welch–Satterthwaite degrees of freedom (GUM 5.1, G.4).
+    """Root sum of squares and Welch–Satterthwaite degrees of freedom (GUM 5.1, G.4.1).
 
     Raises `CalibrationError` where a row is negative or no number.
     """
@@ -77,11 +109,7 @@ def combine(rows: tuple[BudgetRow, ...]) -> Budget:
                 f"budget row {row.label!r}", got=f"{short(row.value)}", allowed="zero or more"
             )
     variance = sum(row.standard_uncertainty**2 for row in rows)
-    weighted = sum(
-        row.standard_uncertainty**4 / row.degrees_of_freedom
-        for row in rows
-        if math.isfinite(row.degrees_of_freedom)
-    )
+    weighted = sum(own**2 / dof for (_, dof), own in _variances(rows).items() if math.isfinite(dof))
     return Budget(
         rows=rows,
         combined=math.sqrt(variance),

@@ -3,9 +3,10 @@
 from collections.abc import Sequence
 
 from aldea.core.base.figures import figure
-from aldea.core.calibrate.fit import Fit, Pair
+from aldea.core.calibrate.fit import Fit
 from aldea.core.calibrate.humidity import Conditions, fit_humidity
 from aldea.core.calibrate.methods.method import Method, Stated, StatedField, error_words
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.salts import SALTS
 from aldea.core.plan.document import Probe
 

@@ -4,7 +4,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from aldea.core.base.figures import figure
-from aldea.core.calibrate.fit import Fit, Pair
+from aldea.core.calibrate.fit import Fit
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.plan.document import Probe
 
 Stated = dict[str, float]

@@ -4,8 +4,9 @@ import math
 from collections.abc import Sequence
 
 from aldea.core.base.figures import figure
-from aldea.core.calibrate.fit import Fit, Pair
+from aldea.core.calibrate.fit import Fit
 from aldea.core.calibrate.methods.method import Method, Stated, StatedField, error_words
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.thermometer import WAYS, ThermometerConditions, fit_thermometer
 from aldea.core.plan.document import Probe
 
@@ -39,14 +40,14 @@ def _axis(pairs: Sequence[Pair]) -> tuple[float, float, float]:
 
 
 def _ends(fit: Fit) -> str:
-    if math.isinf(fit.line.sxx):
+    if not fit.line.is_sloped:
         return f"It read {error_words(fit, (fit.low + fit.high) / 2, 2)}."
     cold, warm = error_words(fit, fit.low, 2), error_words(fit, fit.high, 2)
     return f"It read {cold} when cold and {warm} when warm."
 
 
 def _words(fit: Fit) -> list[str]:
-    if math.isinf(fit.line.sxx):
+    if not fit.line.is_sloped:
         return ["One temperature gives an offset only: the slope is entered, not measured."]
     return []
 

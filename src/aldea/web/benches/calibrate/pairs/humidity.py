@@ -4,8 +4,8 @@ import math
 
 from aldea.core.base.errors import CalibrationError, InputError
 from aldea.core.base.figures import figure, short, signed
-from aldea.core.calibrate.fit import Pair
 from aldea.core.calibrate.methods.humidity import APART
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 from aldea.core.physics.moist_air import rh_after_pct
 from aldea.web.benches.calibrate.pairs.pair_form import PairForm

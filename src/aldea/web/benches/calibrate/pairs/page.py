@@ -11,10 +11,10 @@ from aldea.core.base.errors import NotFoundError
 from aldea.core.base.figures import as_typed, figure
 from aldea.core.base.instants import MS_PER_DAY, stamp
 from aldea.core.calibrate.certificate import beyond_words
-from aldea.core.calibrate.fit import Pair, TakenPair
 from aldea.core.calibrate.identical import CarriedLine, identical_probes
 from aldea.core.calibrate.methods.method import Method, Stated
 from aldea.core.calibrate.methods.registry import METHODS
+from aldea.core.calibrate.pairs import Pair, TakenPair
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.rehearse.rehearsal import starts_per_day
 from aldea.core.wiring.evidence import VOID_WORDS, is_void

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from aldea.core.calibrate.fit import Pair
+from aldea.core.calibrate.pairs import Pair
 from aldea.web.shell.forms import Fields
 
 

@@ -1,7 +1,7 @@
 """Many pairs at once, pasted from a spreadsheet: each line is read like one pair that was typed."""
 
 from aldea.core.base.errors import InputError
-from aldea.core.calibrate.fit import Pair
+from aldea.core.calibrate.pairs import Pair
 from aldea.formats.pasted import MOST_LINES, read_pasted, read_rows
 from aldea.web.benches.calibrate.pairs.pair_form import PairForm
 from aldea.web.shell.forms import Fields

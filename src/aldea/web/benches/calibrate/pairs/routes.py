@@ -18,8 +18,9 @@ from aldea.core.calibrate.certificate import (
     certificate_document,
     new_calibration,
 )
-from aldea.core.calibrate.fit import Fit, TakenPair
+from aldea.core.calibrate.fit import Fit
 from aldea.core.calibrate.methods.method import Method, Stated
+from aldea.core.calibrate.pairs import TakenPair
 from aldea.core.calibrate.uncertainty_budget import BudgetRow
 from aldea.core.plan.tuning import calibrated
 from aldea.core.wiring.evidence import circuit_digest

@@ -4,7 +4,7 @@ import math
 
 from aldea.core.base.errors import InputError
 from aldea.core.base.figures import figure, short
-from aldea.core.calibrate.fit import Pair
+from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.thermometer import BOILING_EXPANDED_K, ICE_EXPANDED_K, WAYS, between
 from aldea.core.physics.water import boiling_degc, ice_degc, pressure_at_pa, salt_lowering_k
 from aldea.web.benches.calibrate.pairs.pair_form import PairForm

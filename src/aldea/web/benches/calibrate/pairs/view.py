@@ -1,6 +1,5 @@
 """The Calibrate bench: pairs, error and residual plots, budget, what the fit moves, certificate."""
 
-import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -11,9 +10,10 @@ from aldea.core.base.figures import figure, short, signed
 from aldea.core.base.memo import ByIdentity
 from aldea.core.calibrate.calibration_line import line_words
 from aldea.core.calibrate.certificate import new_calibration
-from aldea.core.calibrate.fit import Fit, Pair, PairResult, TakenPair
+from aldea.core.calibrate.fit import Fit, PairResult
 from aldea.core.calibrate.identical import proofs_of
 from aldea.core.calibrate.methods.method import Method, Stated
+from aldea.core.calibrate.pairs import Pair, TakenPair
 from aldea.core.calibrate.uncertainty_budget import BudgetRow
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.tuning import calibrated
@@ -165,7 +165,7 @@ def make_calibrate_view(
         words=_words(fit, method) if fit else refusal,
         where=method.where(fit) if fit else "",
         expanded=figure(fit.expanded, method.places) if fit else "",
-        one_point=fit is not None and math.isinf(fit.line.sxx),
+        one_point=fit is not None and not fit.line.is_sloped,
         coverage=_coverage(fit) if fit else "",
         budget=make_budget_view(fit, method.unit, method.difference) if fit else None,
     )
