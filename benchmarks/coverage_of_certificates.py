@@ -1,7 +1,7 @@
 """How often the truth lies inside the U of a certificate: simulated calibrations by the product.
 
 Each run draws a probe, its jars and what a budget states from the distributions that the budget
-names, fits and signs by `fit_humidity`, then reads two new values at the middle and at both ends
+names, fits and signs as the bench does, then reads two new values at the middle and at both ends
 of the range, one from drier and one from wetter. Run it as
 
     python -m benchmarks.coverage_of_certificates [RUNS]
@@ -15,7 +15,7 @@ from multiprocessing import Pool
 
 import numpy as np
 
-from aldea.core.calibrate.humidity import Conditions, fit_humidity
+from aldea.core.calibrate.humidity import Conditions, humidity_line
 from aldea.core.calibrate.pairs import Approach, Pair
 from aldea.core.calibrate.salts import SALTS, salt_rh_pct
 
@@ -86,7 +86,7 @@ def covered(case: Case, runs: int, seed: int = 1) -> tuple[float, float]:
             for way in case.ways
             for _ in range(case.readings)
         ]  # fmt: skip
-        fit = fit_humidity(pairs, ROOM)
+        fit = humidity_line(pairs, ROOM)
         low, high = min(table), max(table)
         stated = {row.label: row for row in fit.budget.rows}
         for at, truth in enumerate((low, (low + high) / 2, high)):

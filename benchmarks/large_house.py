@@ -6,7 +6,8 @@ from aldea.core.devices.sensors.leak_tape.model import LeakTape
 from aldea.core.devices.sensors.models import Sensor
 from aldea.core.devices.sensors.motion.model import MotionSensor
 from aldea.core.devices.sensors.thermistor.model import Thermistor
-from aldea.core.plan.document import Calibration, House, Load, Place, Plan, Probe, Range
+from aldea.core.plan.calibration import Calibration
+from aldea.core.plan.document import House, Load, Place, Plan, Probe, Range
 from aldea.core.plan.panel import Board, RelayOutput, Supply
 
 BOARDS, PROBES, LOADS, PLACES = 12, 160, 90, 24

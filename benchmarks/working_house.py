@@ -2,8 +2,9 @@
 
 import numpy as np
 
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Calibration, House, Load, Place, Plan, Probe, Range, Rule
+from aldea.core.plan.document import House, Load, Place, Plan, Probe, Range, Rule
 from aldea.core.readings.trace import Trace
 
 DAY_MS = 86_400_000

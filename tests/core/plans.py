@@ -4,9 +4,9 @@ from typing import Any
 
 import numpy as np
 
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import (
-    Calibration,
     House,
     Load,
     OnSensorFault,

@@ -59,6 +59,7 @@ SUGGESTED = "a must-never is chosen among suggestions at Lay out, its figures ch
 BY_ITSELF: dict[str, str] = {
     **{f"Calibration.{key}": MEASURED for key in (
         "carried_from", "certificate", "circuit", "expanded_uncertainty", "intercept", "slope")},
+    **{f"ProvenRange.{key}": MEASURED for key in ("low", "high", "middle", "expanded_per_unit")},
     **dict.fromkeys(
         (
             "LeakTape.baseline_counts",

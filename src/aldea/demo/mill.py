@@ -6,9 +6,9 @@ from functools import cache
 from aldea.core.base.quantities import QUANTITIES, Quantity
 from aldea.core.devices.loads.classes import LoadClass
 from aldea.core.devices.loads.models import LoadType
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.conditions import Band, Limit
 from aldea.core.plan.document import (
-    Calibration,
     House,
     Load,
     OnSensorFault,

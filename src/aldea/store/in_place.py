@@ -1,12 +1,15 @@
 """Certificates checked in place, each once."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy import Connection, select
 from sqlalchemy.dialects.postgresql import insert
 
 from aldea.core.base.errors import ConflictError
 from aldea.core.calibrate.in_place import InPlace
+from aldea.core.plan.calibration import ProvenRange
 from aldea.store import tables as t
 from aldea.store.accounts import Account
 from aldea.store.calibrations import Certificate
@@ -70,14 +73,25 @@ def in_place_of(
     for row in rows:
         document = known[row.number].document
         line = document["line"]
+        corrected = line["intercept"] + line["slope"] * row.reading
+        low, high = document["range"]
         by_certificate[row.number] = CheckedInPlace(
             result=InPlace(
                 reference=row.reference,
                 reference_expanded=row.reference_expanded,
-                corrected=line["intercept"] + line["slope"] * row.reading,
-                expanded=document["expanded_uncertainty"],
+                corrected=corrected,
+                expanded=_expanded_at(document, corrected),
+                is_outside=not low <= row.reference <= high,
             ),
             by=row.name,
             at_ms=row.at_ms,
         )
     return by_certificate
+
+
+def _expanded_at(document: Mapping[str, Any], value: float) -> float:
+    """U of a certificate at a value; one signed before its range was kept has one for all."""
+    expanded = float(document["expanded_uncertainty"])
+    if not document.get("proven"):
+        return expanded
+    return ProvenRange.model_validate(document["proven"]).expanded_at(value, expanded)

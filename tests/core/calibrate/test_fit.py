@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aldea.core.calibrate.calibration_line import fit_line
+from aldea.core.calibrate.certificate import new_calibration
 from aldea.core.calibrate.humidity import (
     SINGLE_DIRECTION_HYSTERESIS_RH_PCT,
     Conditions,
@@ -176,11 +177,11 @@ def test_repeating_every_pair_never_does_more_than_its_root(offs, approach):
 
 @given(OFFS, st.floats(4, 10), st.sampled_from([-1, 1]))
 def test_a_pair_that_contradicts_the_others_never_narrows(offs, far, sign):
-    """Another at the last salt, further off than all others are."""
+    """Another at the last salt, further off than all others are: pooled over three at most."""
     pairs = [salt(m, off) for m, off in zip(SALT_AT, offs, strict=False)]
     contrary = salt(list(SALT_AT)[len(offs) - 1], offs[-1] + sign * far)
     one, two = fit_humidity(pairs, ROOM), fit_humidity([*pairs, contrary], ROOM)
-    assert two.budget.combined >= min(one.budget.combined, far / math.sqrt(2)) - 1e-9
+    assert two.budget.combined >= min(one.budget.combined, far / math.sqrt(6)) - 1e-9
 
 
 @given(OFFS, st.randoms())
@@ -198,9 +199,47 @@ def test_a_check_may_lie_off_by_both_doubts_combined_and_not_by_their_sum():
     points = [point(0.0, 0.0, expanded=0.1), point(40.0, 40.0, expanded=0.1)]
     alone = fit_thermometer(points, ThermometerConditions())
     checked = fit_thermometer(
-        [*points, point(20.0, 20.0, "check", expanded=4 / 3 * alone.expanded)],
+        [*points, point(20.0, 20.0, "check", expanded=4 / 3 * alone.expanded_at(20.0))],
         ThermometerConditions(),
     )
     limit = checked.check_limit(checked.checks[0])
-    assert limit == pytest.approx(math.hypot(checked.expanded, 4 / 3 * alone.expanded))
-    assert limit == pytest.approx(5 / 3 * checked.expanded, rel=0.01)
+    assert limit == pytest.approx(5 / 3 * checked.expanded_at(20.0))
+    assert checked.expanded_at(20.0) < checked.expanded, "the line is surest in its middle"
+
+
+def test_a_check_that_can_tell_nothing_shows_nothing():
+    """±20 beside ±1 lay inside whatever the probe read; far off, it still shows a fault."""
+    points = [point(0.0, 0.0), point(40.0, 40.0)]
+    poor = fit_thermometer([*points, point(20.0, 25.0, "check", 20.0)], ThermometerConditions())
+    assert poor.verdict == "not_shown"
+    far = fit_thermometer([*points, point(20.0, 45.0, "check", 20.0)], ThermometerConditions())
+    assert far.verdict == "fails"
+    both = [*points, point(20.0, 25.0, "check", 20.0), point(20.0, 20.0, "check", 0.1)]
+    assert fit_thermometer(both, ThermometerConditions()).verdict == "holds"
+
+
+def test_an_outlier_is_named_against_the_fit_without_it():
+    """Four good pairs and one 3.9 off: beside a fit that it widens to ±13 it lay inside."""
+    good = [
+        salt("MgCl2", 0.1, "drier"), salt("MgCl2", -0.1), salt("KCl", -0.1, "drier"),
+        salt("KCl", 0.1), salt("NaCl", 0.0, "drier"),
+    ]  # fmt: skip
+    assert fit_humidity(good, ROOM).outliers == ()
+    fit = fit_humidity([*good, salt("NaCl", -3.9)], ROOM)
+    assert 6 in fit.outliers
+    many = [*good, *[salt("Mg(NO3)2", 5.0 + 0.01 * n) for n in range(4)]]
+    assert {6, 7, 8, 9} <= set(fit_humidity(many, ROOM).outliers), "repeats hide each other"
+
+
+def test_u_grows_outside_the_range_as_the_plan_keeps_it():
+    """Two salts at 33 and 75.5: by hand, s² (1/n + (x − x̄)²/Sxx) at the value."""
+    pairs = [salt(m, off) for m in ("MgCl2", "NaCl") for off in (0.2, -0.2, 0.0)]
+    fit = fit_humidity(pairs, ROOM)
+    line = new_calibration(fit, 1)
+    assert line.expanded_at(50.0) == line.expanded_uncertainty == round(fit.expanded, 2)
+    s = math.sqrt(4 * 0.2**2 / 4)
+    more = s**2 * ((95 - 54.25) ** 2 - (75.5 - 54.25) ** 2) / (6 * 21.25**2)
+    by_hand = fit.budget.factor * math.sqrt(fit.budget.combined**2 + more)
+    assert line.expanded_at(95.0) == pytest.approx(by_hand, rel=0.01)
+    assert line.expanded_at(95.0) == pytest.approx(fit.expanded_at(95.0), rel=0.02)
+    assert (line.is_outside(95.0), line.is_outside(60.0)) == (True, False)

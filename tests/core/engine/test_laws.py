@@ -10,7 +10,8 @@ from tests.core.plans import one_band, returning
 from aldea.core.engine import layout as lay
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.engine.replay import run_replay
-from aldea.core.plan.document import Calibration, OnSensorFault, Smoothing, Stuck
+from aldea.core.plan.calibration import Calibration
+from aldea.core.plan.document import OnSensorFault, Smoothing, Stuck
 from aldea.core.readings.samples import Samples
 
 

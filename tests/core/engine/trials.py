@@ -7,8 +7,9 @@ from hypothesis import strategies as st
 from tests.core.plans import one_band, returning
 
 from aldea.core.engine.compiled_plan import compile_plan
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.conditions import Band
-from aldea.core.plan.document import Calibration, OnSensorFault, Rule, Smoothing, Stuck
+from aldea.core.plan.document import OnSensorFault, Rule, Smoothing, Stuck
 from aldea.core.readings.samples import Samples
 
 SECONDS = st.sampled_from([0.0, 0.5, 3.0, 20.0, 75.0])

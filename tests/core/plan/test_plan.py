@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aldea.core.base.errors import PlanError
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.changes import plan_changes
-from aldea.core.plan.document import Calibration
 from aldea.core.plan.edits import put_part
 from aldea.core.plan.text import plan_schema, plan_sha256, plan_text, read_plan
 from aldea.core.plan.tuning import Tuning, calibrated, tuned

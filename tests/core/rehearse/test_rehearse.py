@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.plans import one_band
 
-from aldea.core.plan.document import Calibration
+from aldea.core.plan.calibration import Calibration
 from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.beyond import Beyond
 from aldea.core.rehearse.faults import Faults

@@ -7,7 +7,8 @@ from typing import Any
 from aldea.core.base.figures import signed
 from aldea.core.calibrate.fit import Fit
 from aldea.core.calibrate.pairs import TakenPair
-from aldea.core.plan.document import Calibration, Probe
+from aldea.core.plan.calibration import Calibration, ProvenRange
+from aldea.core.plan.document import Probe
 
 
 def new_calibration(fit: Fit, certificate: int, circuit: str = "") -> Calibration:
@@ -19,11 +20,27 @@ def new_calibration(fit: Fit, certificate: int, circuit: str = "") -> Calibratio
         basis="certificate",
         certificate=certificate,
         circuit=circuit,
+        proven=proven_range(fit),
+    )
+
+
+def proven_range(fit: Fit) -> ProvenRange | None:
+    """Where the pairs of a fit showed its line; None where one point showed an offset alone.
+
+    An offset has its reach, and the slope that was not shown, in its budget.
+    """
+    if not fit.line.is_sloped:
+        return None
+    return ProvenRange(
+        low=round(fit.low, 3),
+        high=round(fit.high, 3),
+        middle=round(fit.line.at(fit.mean_reading), 3),
+        expanded_per_unit=round(fit.expanded_per_unit, 6),
     )
 
 
 def beyond_words(fit: Fit) -> str:
-    """The pairs that lie beyond ±U, by number and residual; empty where all lie inside."""
+    """The outliers of a fit, by number and residual; empty where it has none."""
     return ", ".join(
         f"pair {number} ({signed(fit.results[number - 1].residual)})" for number in fit.outliers
     )
@@ -40,7 +57,7 @@ def certificate_document(
 ) -> dict[str, Any]:
     """What is signed: the line, what it rests on, and where it holds; in the probe's unit.
 
-    Pairs that lie beyond ±U are named in it, with the reason (`despite`) why that was signed.
+    Outliers are named in it, with the reason (`despite`) why that was signed.
     """
     beyond = set(fit.outliers)
     return {
@@ -55,6 +72,7 @@ def certificate_document(
         if math.isfinite(fit.budget.effective_degrees_of_freedom)
         else None,
         "range": [fit.low, fit.high],
+        "proven": proven.model_dump(mode="json") if (proven := proven_range(fit)) else None,
         "temp_degc": list(fit.temp_degc),
         "verdict": fit.verdict,
         "signed_despite": {"what": beyond_words(fit), "why": despite} if beyond else None,

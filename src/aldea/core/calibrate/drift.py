@@ -9,8 +9,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from aldea.core.base.errors import CalibrationError
+from aldea.core.base.figures import figure
 
-MS_PER_YEAR = 365.25 * 86_400_000
+DAYS_A_YEAR = 365.25
+MS_PER_YEAR = DAYS_A_YEAR * 86_400_000
+LEAST_YEARS = 60 / DAYS_A_YEAR
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,7 +49,8 @@ class Drift:
 def drift_of(history: Sequence[Signed]) -> Drift | None:
     """Drift over two or more certificates in any order; None for fewer.
 
-    Raises `CalibrationError` where all were signed at one instant.
+    Raises `CalibrationError` where first and last are nearer than two months: what then differs is
+    how they were made.
     """
     if len(history) < 2:
         return None
@@ -57,9 +61,11 @@ def drift_of(history: Sequence[Signed]) -> Drift | None:
     corrections = [row.correction(middle) for row in rows]
     mean_t, mean_c = sum(years) / len(rows), sum(corrections) / len(rows)
     spread = sum((t - mean_t) ** 2 for t in years)
-    if not spread > 0:
+    if years[-1] - years[0] < LEAST_YEARS:
         raise CalibrationError(
-            "certificates", got="all of one instant", allowed="certificates apart in time"
+            "certificates",
+            got=f"first and last {figure((years[-1] - years[0]) * DAYS_A_YEAR, 0)} days apart",
+            allowed="certificates two months apart or more",
         )
     pairs = zip(years, corrections, strict=True)
     per_year = sum((t - mean_t) * (c - mean_c) for t, c in pairs) / spread

@@ -10,6 +10,8 @@ from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.scatter import LINE_LABEL, Scatter
 from aldea.core.calibrate.uncertainty_budget import Budget, BudgetRow, combine
 
+WORST_REFERENCE = 2.0  # U of a check's reference over U of what it is to show
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PairResult:
@@ -31,7 +33,11 @@ class PairResult:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fit:
-    """The line of a probe and what it rests on; `low` to `high` is where it holds."""
+    """The line of a probe and what it rests on; `low` to `high` is where it holds.
+
+    `outliers` are the numbers (from 1) of fitted pairs that lie beyond U of the fit without them;
+    flagged, never dropped by itself.
+    """
 
     line: CalibrationLine
     budget: Budget
@@ -39,25 +45,39 @@ class Fit:
     low: float
     high: float
     scatter: Scatter
+    outliers: tuple[int, ...] = ()
 
     @property
     def expanded(self) -> float:
         """U of a corrected reading inside the range, in the probe's unit, with its budget's k."""
         return self.budget.expanded
 
-    def expanded_at(self, reading: float) -> float:
+    def expanded_at(self, reading: float, tries: int = 1) -> float:
         """U of a corrected reading, in the probe's unit, with the k of its own budget.
 
         The budget takes the line's doubt where it is largest inside the range; here it is taken at
-        the reading itself, so U grows with the leverage outside.
+        the reading itself, so U grows with the leverage outside. Of so many `tries` all lie inside
+        in 95 %.
         """
         here = self.scatter.line.sd * self.scatter.leverage_1(self.line, reading)
-        return combine(
-            tuple(
-                replace(row, value=here) if row.label.startswith(LINE_LABEL) else row
-                for row in self.budget.rows
-            )
-        ).expanded
+        rows = tuple(
+            replace(row, value=here) if row.label.startswith(LINE_LABEL) else row
+            for row in self.budget.rows
+        )
+        return combine(rows).expanded_of(tries)
+
+    @property
+    def mean_reading(self) -> float:
+        """The reading at which the doubt of the line is least."""
+        means = self.scatter.means
+        return sum(means) / len(means) if means else self.line.mean_reading
+
+    @property
+    def expanded_per_unit(self) -> float:
+        """U of the slope: what the line's doubt grows by for each unit away from its middle."""
+        over = self.scatter.leverage_1(self.line, self.mean_reading + 1.0)
+        square = over**2 - self.scatter.leverage_1(self.line, self.mean_reading) ** 2
+        return self.budget.factor * self.scatter.line.sd * math.sqrt(max(0.0, square))
 
     def with_rows(self, rows: Sequence[BudgetRow]) -> "Fit":
         """The same fit with further causes of doubt in its budget."""
@@ -67,15 +87,6 @@ class Fit:
     def fitted(self) -> tuple[PairResult, ...]:
         """The pairs that the line goes through."""
         return tuple(r for r in self.results if r.pair.approach != "check")
-
-    @property
-    def outliers(self) -> tuple[int, ...]:
-        """Numbers (from 1) of fitted pairs that lie beyond U; flagged, never dropped by itself."""
-        return tuple(
-            number
-            for number, r in enumerate(self.results, 1)
-            if r.pair.approach != "check" and abs(r.residual) > self.expanded
-        )
 
     @property
     def checks(self) -> tuple[PairResult, ...]:
@@ -93,17 +104,28 @@ class Fit:
         temps = [r.pair.temp_degc for r in self.results]
         return min(temps), max(temps)
 
+    def verifies(self, result: PairResult) -> bool:
+        """Whether a check pair that lies inside shows anything."""
+        return can_verify(self.expanded_at(result.pair.reading), result.pair.reference_expanded)
+
     def check_limit(self, result: PairResult) -> float:
-        """How far a check pair may lie off: both uncertainties, combined (k = 2)."""
-        return math.hypot(self.expanded, result.pair.reference_expanded)
+        """How far a check pair may lie off: both uncertainties there, combined (k = 2)."""
+        return math.hypot(self.expanded_at(result.pair.reading), result.pair.reference_expanded)
 
     @property
     def verdict(self) -> Literal["holds", "fails", "not_shown"]:
-        """`not_shown` without a check pair: what fixed a line cannot test it."""
-        if not self.checks:
-            return "not_shown"
-        inside = all(abs(r.residual) <= self.check_limit(r) for r in self.checks)
-        return "holds" if inside else "fails"
+        """`not_shown` without a check pair that can tell: what fixed a line cannot test it."""
+        if any(abs(r.residual) > self.check_limit(r) for r in self.checks):
+            return "fails"
+        return "holds" if any(self.verifies(r) for r in self.checks) else "not_shown"
+
+
+def can_verify(expanded: float, reference_expanded: float) -> bool:
+    """Whether a reference is good enough to show that a promise of ±`expanded` holds.
+
+    One known to worse than twice that would lie inside whatever the probe reads.
+    """
+    return reference_expanded <= WORST_REFERENCE * expanded
 
 
 def fit_of(

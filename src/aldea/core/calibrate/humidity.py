@@ -10,6 +10,7 @@ from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
 from aldea.core.calibrate.fit import Fit, fit_of
+from aldea.core.calibrate.outliers import with_outliers
 from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.salts import SALTS
 from aldea.core.calibrate.scatter import Scatter, scatter_of, scatter_rows
@@ -31,10 +32,19 @@ class Conditions:
 
 
 def fit_humidity(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
-    """Fit the line through all salt pairs and sum up its doubt.
+    """Fit the line through all salt pairs, sum up its doubt, and name the outliers.
 
     Needs pairs in two salts at least 20 %RH apart. Raises `CalibrationError` with the fix.
     """
+    return with_outliers(
+        humidity_line(pairs, conditions),
+        lambda others: humidity_line(others, conditions),
+        lambda pair: (pair.medium, pair.approach),
+    )
+
+
+def humidity_line(pairs: Sequence[Pair], conditions: Conditions) -> Fit:
+    """The same without looking for outliers."""
     fitted = [pair for pair in pairs if pair.approach != "check"]
     salts = {pair.medium for pair in fitted}
     if len(salts) < 2:

@@ -5,7 +5,8 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 from aldea.core.calibrate.pairs import Pair
-from aldea.core.plan.document import Calibration, Plan, Probe
+from aldea.core.plan.calibration import Calibration
+from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.one_part import sensor_of
 from aldea.core.plan.tuning import calibrated
 

@@ -10,6 +10,7 @@ from aldea.core.base.errors import CalibrationError, InputError
 from aldea.core.base.figures import figure, short
 from aldea.core.calibrate.calibration_line import CalibrationLine, fit_line
 from aldea.core.calibrate.fit import Fit, fit_of
+from aldea.core.calibrate.outliers import with_outliers
 from aldea.core.calibrate.pairs import Pair
 from aldea.core.calibrate.scatter import Scatter, scatter_of, scatter_rows
 from aldea.core.calibrate.uncertainty_budget import BudgetRow, combine
@@ -82,8 +83,13 @@ def between(
 def fit_thermometer(pairs: Sequence[Pair], conditions: ThermometerConditions) -> Fit:
     """One point gives an offset, two or more a line; the doubt of what is not shown is stated.
 
-    Two temperatures nearer than 5 K are taken for one. Raises `CalibrationError` with the fix.
+    Two temperatures nearer than 5 K are taken for one. Outliers are named. Raises
+    `CalibrationError` with the fix.
     """
+    return with_outliers(_line(pairs, conditions), lambda others: _line(others, conditions), _point)
+
+
+def _line(pairs: Sequence[Pair], conditions: ThermometerConditions) -> Fit:
     fitted = [pair for pair in pairs if pair.approach != "check"]
     if not fitted:
         raise CalibrationError(

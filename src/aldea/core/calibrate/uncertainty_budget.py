@@ -72,21 +72,28 @@ class Budget:
         Welch and Satterthwaite then takes it for sure: it keeps a factor of its own, and U is the
         root of the sum of squares.
         """
+        return self._factor(0.975)
+
+    def expanded_of(self, tries: int) -> float:
+        """U inside which so many tries all lie in 95 % (Bonferroni); of one it is `expanded`."""
+        if tries == 1:
+            return self.expanded
+        return self._factor(1 - 0.025 / tries) * self.combined
+
+    def _factor(self, quantile: float) -> float:
         few = {key: own for key, own in _variances(self.rows).items() if key[1] < FEW}
-        if not few:
-            return _student(self.effective_degrees_of_freedom)
-        rest = tuple(row for row in self.rows if not row.degrees_of_freedom < FEW)
-        others = combine(rest) if rest else None
-        square = sum(_student(dof) ** 2 * own for (_, dof), own in few.items())
-        if others is not None and others.combined > 0:
-            square += (others.factor_95 * others.combined) ** 2
-        return math.sqrt(square) / self.combined if self.combined > 0 else _student(math.inf)
+        if not few or not self.combined > 0:
+            return _student(self.effective_degrees_of_freedom, quantile)
+        square = sum(_student(dof, quantile) ** 2 * own for (_, dof), own in few.items())
+        rest = combine(tuple(row for row in self.rows if not row.degrees_of_freedom < FEW))
+        sure = _student(rest.effective_degrees_of_freedom, quantile) * rest.combined
+        return math.sqrt(square + sure**2) / self.combined
 
 
-def _student(degrees_of_freedom: float) -> float:
+def _student(degrees_of_freedom: float, quantile: float) -> float:
     from scipy.special import stdtrit  # noqa: PLC0415  a quarter second, for this line alone
 
-    return float(stdtrit(degrees_of_freedom, 0.975))
+    return float(stdtrit(degrees_of_freedom, quantile))
 
 
 def _variances(rows: tuple[BudgetRow, ...]) -> dict[tuple[str | int, float], float]:

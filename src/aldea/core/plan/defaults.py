@@ -9,8 +9,8 @@ from aldea.core.base.quantities import QUANTITIES, Quantity
 from aldea.core.devices.loads.classes import LoadClass, usual_return
 from aldea.core.devices.loads.facts import Nature
 from aldea.core.devices.loads.models import LOAD_FACTS, LoadType, figures_for
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.document import (
-    Calibration,
     House,
     Load,
     OnSensorFault,

@@ -8,7 +8,6 @@ from typing import Annotated, Literal, cast
 
 from pydantic import Field, StringConstraints
 
-from aldea.core.base.arrays import FloatArray
 from aldea.core.base.errors import PlanError
 from aldea.core.base.memo import per_plan
 from aldea.core.base.parts import Identifier, Name, Part, Seconds, ShortText, text_of
@@ -17,6 +16,7 @@ from aldea.core.devices.loads.classes import LoadClass
 from aldea.core.devices.loads.facts import Nature
 from aldea.core.devices.loads.models import LOAD_FACTS, LoadFigures, LoadType
 from aldea.core.devices.sensors.models import Sensor
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.conditions import Band, Condition, NamedCondition, QualityName
 from aldea.core.plan.controls import Control, LoadGroup
 from aldea.core.plan.derived import Derived
@@ -110,35 +110,6 @@ class Jump(Part):
 
     per_s: Annotated[float, Field(gt=0)]
     accept_after: Annotated[int, Field(ge=1, le=1000)] = 3
-
-
-class Calibration(Part):
-    """The line that turns a reading into a true value, and what it rests on.
-
-    A line that was carried from an identical probe says from which; nothing was measured here yet.
-    `circuit` is the digest of the circuit that a certificate was signed for; empty where it was
-    signed before such digests, or where the line is only stated.
-    """
-
-    slope: Annotated[float, Field(gt=0.2, lt=5)] = 1.0
-    intercept: Annotated[float, Field(ge=-1000, le=1000)] = 0.0
-    expanded_uncertainty: Annotated[float, Field(gt=0, le=1000)]
-    basis: Literal["entered", "carried", "certificate"] = "entered"
-    carried_from: Identifier | None = None
-    certificate: Annotated[int, Field(ge=1)] | None = None
-    circuit: Annotated[str, text_of(r"^([0-9a-f]{16})?$", "16 digits 0–9, a–f, or nothing")] = ""
-
-    def at(self, reading: float) -> float:
-        """The true value of a reading."""
-        return self.intercept + self.slope * reading
-
-    def over(self, readings: FloatArray) -> FloatArray:
-        """The true values of readings, shape (n,)."""
-        return self.intercept + self.slope * readings
-
-    def reading_at(self, value: float) -> float:
-        """The reading that stands for a true value."""
-        return (value - self.intercept) / self.slope
 
 
 class Probe(Part):

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from typing import Any
 
-from aldea.core.plan.document import Calibration, OnSensorFault, Plan, PowerReturn, Rule
+from aldea.core.plan.calibration import Calibration
+from aldea.core.plan.document import OnSensorFault, Plan, PowerReturn, Rule
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

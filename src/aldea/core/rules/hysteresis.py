@@ -22,9 +22,9 @@ class Hysteresis:
     wider: OnValue
 
 
-def can_tell(plan: Plan, name: str) -> float:
-    """How far apart two values must be to be told apart: 2 U of a reading, in its unit."""
-    return 2 * (expanded_uncertainty(plan, name) or 0.0)
+def can_tell(plan: Plan, name: str, *at: float) -> float:
+    """How far apart two values must be to be told apart at `at`: 2 U of a reading, in its unit."""
+    return 2 * (expanded_uncertainty(plan, name, *at) or 0.0)
 
 
 def hysteresis_of(plan: Plan, part: OnValue) -> Hysteresis | None:
@@ -34,7 +34,7 @@ def hysteresis_of(plan: Plan, part: OnValue) -> Hysteresis | None:
     which a steady error cancels: what it cannot tell is one step of its resolution in its time.
     """
     if isinstance(part, Beyond | Dark):
-        least, gap = can_tell(plan, part.probe), part.hysteresis
+        least, gap = can_tell(plan, part.probe, part.value), part.hysteresis
         wider: OnValue = part.model_copy(update={"hysteresis": least})
     elif isinstance(part, Band | Difference | Rate):
         least, gap = _least(plan, part), abs(part.on_threshold - part.off_threshold)
@@ -74,4 +74,4 @@ def _least(plan: Plan, part: Band | Difference | Rate) -> float:
     if isinstance(part, Rate):
         probe = plan.probe(part.probe)
         return probe.resolution * SECONDS_A_MINUTE / part.over_s if probe is not None else 0.0
-    return can_tell(plan, part.probe)
+    return can_tell(plan, part.probe, part.on_threshold, part.off_threshold)

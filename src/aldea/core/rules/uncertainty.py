@@ -29,15 +29,18 @@ AT_DEGC, AT_RH_PCT, AT_M, AT_LX = 20.0, 50.0, 1.0, 10.0
 STEP = 1e-4
 
 
-def expanded_uncertainty(plan: Plan, name: str) -> float | None:
+def expanded_uncertainty(plan: Plan, name: str, *at: float) -> float | None:
     """U (k = 2) of a probe or a derived signal, in its unit; None where there is none of that id.
 
+    `at` are the values of a probe for which it is wanted: the largest counts, for it grows outside
+    what the pairs of its line showed. The members of a signal are taken inside.
     A rate is in its unit a minute, and what is constant in the probe's error is not in it: it is an
     upper bound.
     """
     probe = plan.probe(name)
     if probe is not None:
-        return probe.calibration.expanded_uncertainty
+        line = probe.calibration
+        return max((line.expanded_at(value) for value in at), default=line.expanded_uncertainty)
     signal = derived_of(plan, name)
     if signal is None:
         return None

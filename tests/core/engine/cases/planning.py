@@ -12,6 +12,7 @@ from aldea.core.devices.loads.two_way.model import TwoWay
 from aldea.core.devices.loads.valve.model import Valve
 from aldea.core.engine.compiled_plan import compile_plan
 from aldea.core.plan import derived
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.conditions import NamedCondition
 from aldea.core.plan.controls import (
     ButtonPress,
@@ -23,7 +24,6 @@ from aldea.core.plan.controls import (
 )
 from aldea.core.plan.document import (
     Averaging,
-    Calibration,
     House,
     Jump,
     Load,

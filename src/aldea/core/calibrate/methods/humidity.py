@@ -74,7 +74,7 @@ HUMIDITY = Method(
     places=1,
     nothing_yet="No pair yet. Two jars far apart make a line; a check pair tests it.",
     doubt_these="Record the check again; then doubt the salts, the seal and the time in the jar.",
-    untested="Two salts fix a line but cannot test it: record a check pair.",
+    untested="The pairs of a line cannot test it: record a check pair.",
     stated=(
         StatedField(name="gradient_k", label="Salt to probe, up to", unit="± K", low=0, high=5),
         StatedField(

@@ -50,7 +50,8 @@ def reversed_thresholds(plan: Plan) -> Iterator[Finding]:
 def close_thresholds(plan: Plan) -> Iterator[Finding]:
     """Thresholds closer to each other than the reading can tell."""
     for rule in plan.bands:
-        band, load, least = rule.band, plan.load(rule.load), can_tell(plan, rule.band.probe)
+        band, load = rule.band, plan.load(rule.load)
+        least = can_tell(plan, band.probe, band.on_threshold, band.off_threshold)
         rising = band.direction == "rising"
         gap = round(
             band.on_threshold - band.off_threshold

@@ -195,13 +195,15 @@ def _reading(probe: Probe, trace: Trace | None, window: Window, picture: Picture
     reading = trace.at(window.at_ms) if trace is not None else None
     unit = unit_of(probe.quantity)
     places = places_of(probe.resolution)
-    edge = f"±{figure(probe.calibration.expanded_uncertainty, places)}"
+    line = probe.calibration
+    edge = f"±{figure(line.expanded_uncertainty, places)}"
     if trace is None or reading is None:
         return Reading(
             probe=probe, text="", unit=unit, uncertainty=edge, age="", stale=False, spark=""
         )
     t_ms, raw = reading
-    value = probe.calibration.at(raw)
+    value = line.at(raw)
+    edge = f"±{figure(line.expanded_at(value), places)}"
     age_s = (window.at_ms - t_ms) / 1000
     steady = _steady(window)
     text = state_of(probe.quantity, value)

@@ -16,6 +16,7 @@ from aldea.core.rehearse.consequence import Consequence
 from aldea.core.rehearse.faults import Faults
 from aldea.core.rehearse.recorded import Recorded
 from aldea.core.rehearse.rehearsal import Rehearsal, quality_spans
+from aldea.core.rules.hysteresis import can_tell
 from aldea.core.words.clauses import QUALITY_WORDS
 from aldea.core.words.recorded import recorded_words
 from aldea.core.words.verdicts import Verdict, tune_verdict
@@ -146,8 +147,7 @@ def tune_answer(
     band = rule.band
     probe = plan.probe(band.probe)
     unit = unit_of(probe.quantity) if probe else ""
-    edge = probe.calibration.expanded_uncertainty if probe else 0.0
-    can_tell = 2 * edge
+    least = can_tell(plan, band.probe, band.on_threshold, band.off_threshold)
     width = abs(band.on_threshold - band.off_threshold)
     total = draft_sum.beyond_hours_per_week
     word = "above" if band.direction == "rising" else "below"
@@ -160,13 +160,13 @@ def tune_answer(
     blocks = lane_blocks(shown.stretches(load.id), window)
     return TuneAnswer(
         verdict=tune_verdict(
-            load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=can_tell
+            load.name, band, unit, draft=draft_sum, running=running_sum, can_tell=least
         ),
         days=recorded_words(recorded, plan.house.time_zone),
         bands=_bands(plan, load, shown, recorded),
         costs=tuple(_costs(band, running_sum, draft_sum)),
         note=note.strip(),
-        width_note=_width_note(width, can_tell, edge, unit),
+        width_note=_width_note(width, least, unit),
         draft_lane=drawn(blocks),
         running_lane=drawn(lane_blocks(running.stretches(load.id), window))
         if running
@@ -210,13 +210,13 @@ def _bands(plan: Plan, load: Load, shown: Replayed, recorded: Recorded) -> tuple
     return tuple(rows)
 
 
-def _width_note(width: float, can_tell: float, edge: float, unit: str) -> str:
-    if width < can_tell:
+def _width_note(width: float, least: float, unit: str) -> str:
+    if width < least:
         return (
-            f"Hysteresis {figure(width)} {unit}: below 2 U = {figure(can_tell)} "
-            f"(U = {figure(edge)}). Widen it to {figure(can_tell)}, or calibrate."
+            f"Hysteresis {figure(width)} {unit}: below 2 U = {figure(least)} "
+            f"(U = {figure(least / 2)}). Widen it to {figure(least)}, or calibrate."
         )
-    return f"Hysteresis {figure(width)} {unit}; 2 U = {figure(can_tell)}."
+    return f"Hysteresis {figure(width)} {unit}; 2 U = {figure(least)}."
 
 
 def _starts(replayed: Replayed | None, load: str, window: Window) -> str:

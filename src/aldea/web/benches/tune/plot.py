@@ -8,6 +8,7 @@ from aldea.core.plan.conditions import Band
 from aldea.core.plan.document import Plan, Probe, Rule
 from aldea.core.plan.tuning import Tuning
 from aldea.core.readings.trace import Trace
+from aldea.core.words.proven import outside_words
 from aldea.web.shell.plot import Scale, density_path, round_range, trace_path
 from aldea.web.shell.replay_cache import Picture, Replayed
 from aldea.web.shell.ticks import Tick, time_ticks
@@ -96,7 +97,8 @@ def tune_plot(
     thresholds = [band.on_threshold, band.off_threshold] + (
         [band.limit.value] if band.limit else []
     )
-    edge = probe.calibration.expanded_uncertainty
+    edges = (band.on_threshold, band.off_threshold)
+    edge = max(probe.calibration.expanded_at(value) for value in edges)
     low, high = round_range(
         min(float(shown.min()), *(m - edge for m in thresholds)),
         max(float(shown.max()), *(m + edge for m in thresholds)),
@@ -146,7 +148,7 @@ def tune_plot(
         limit_y=y(band.limit.value) if band.limit else None,
         limit_words=_limit_words(band, unit_of(probe.quantity)),
         uncertainty=edge,
-        basis=_basis(probe),
+        basis=_basis(probe, *edges),
         riders=_riders(band, y),
         running_y=(y(running.on), y(running.off)) if running else (),
     )
@@ -197,11 +199,13 @@ def _limit_words(band: Band, unit: str) -> str:
     return f"limit {short(band.limit.value)} {unit}{why}"
 
 
-def _basis(probe: Probe) -> str:
+def _basis(probe: Probe, *values: float) -> str:
     if probe.calibration.basis == "carried":
         return "taken from an identical probe, not verified here"
     if probe.calibration.basis == "certificate":
-        return f"certificate {probe.calibration.certificate}"
+        outside = outside_words(probe.calibration, unit_of(probe.quantity), *values)
+        words = f"certificate {probe.calibration.certificate}"
+        return f"{words}, {outside}" if outside else words
     return "entered, not measured"
 
 

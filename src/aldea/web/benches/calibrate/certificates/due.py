@@ -17,6 +17,7 @@ from aldea.core.wiring.evidence import is_void
 from aldea.core.words.verdicts import Verdict
 from aldea.store.calibrations import Certificate
 from aldea.store.in_place import CheckedInPlace
+from aldea.web.benches.calibrate.certificates.standing import is_of_another_circuit
 
 NONE_CHECKED: Mapping[int, CheckedInPlace] = MappingProxyType({})
 DUE_SOON_MS = 30 * 86_400_000
@@ -127,6 +128,8 @@ def _row(
     place = checked.get(newest.number)
     if place is None:
         words += ", on the bench; not checked in place"
+    elif place.result.holds and not place.result.tells:
+        words += ", on the bench; its reference in place could not verify it"
     elif not place.result.holds:
         state, words = "fails", "not valid in place: sign a new one"
     if left_ms <= 0:
@@ -135,7 +138,8 @@ def _row(
         state, words = "owed", f"due in {span(left_ms / 1000)}"
     if is_void(plan, probe):
         state, words = "fails", "void: its circuit was changed since"
-    drift, leaves = _drift_words([signed_of(c) for c in mine], unit, zone)
+    of_this = [signed_of(c) for c in mine if not is_of_another_circuit(plan, c)]
+    drift, leaves = _drift_words(of_this, unit, zone)
     return newest.due_ms, DueRow(
         probe=probe.id,
         name=probe.name,
@@ -156,7 +160,7 @@ def _drift_words(history: list[Signed], unit: str, zone: str) -> tuple[str, str]
         estimate = None
     if estimate is None:
         if len(history) > 1:
-            return "needs one signed later", ""
+            return "needs one signed two months later", ""
         return "needs a second certificate", ""
     doubt = (
         " (from two points, so without its own uncertainty)" if estimate.certificates == 2 else ""

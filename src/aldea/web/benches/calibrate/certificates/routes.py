@@ -11,6 +11,7 @@ from aldea.store.calibrations import Certificate, certificate, certificates
 from aldea.store.houses import add_log_entry
 from aldea.store.in_place import check_in_place, in_place_of
 from aldea.web.benches.calibrate.certificates.due import due_list
+from aldea.web.benches.calibrate.certificates.standing import not_standing
 from aldea.web.benches.calibrate.certificates.view import certificate_view, in_place_words
 from aldea.web.shell.access import BuilderAccess, HouseAccess, MemberAccess, Sent, State
 from aldea.web.shell.forms import Fields, typed_of
@@ -74,8 +75,10 @@ def _page(
     status: int = 200,
 ) -> Response:
     zone = opened.plan.house.time_zone
+    access = opened.access
     with state.database.begin() as connection:
-        checked = in_place_of(connection, opened.access.house.id, [shown]).get(shown.number)
+        checked = in_place_of(connection, access.house.id, [shown]).get(shown.number)
+        signed = certificates(connection, access.house.id)
     return render_bench(
         request,
         "calibrate/certificates/certificate.html",
@@ -83,7 +86,9 @@ def _page(
         current="calibrate",
         timeline=timeline_now(request, state, opened),
         status=status,
-        certificate=certificate_view(shown, zone),
+        certificate=certificate_view(
+            shown, zone, not_standing(opened.plan, shown, signed, access.now_ms)
+        ),
         in_place=in_place_words(checked, shown, zone) if checked else None,
         errors=errors or {},
         typed={**FIRST_IN_PLACE, **(typed or {})},
@@ -152,16 +157,18 @@ def _printed(
         opened = open_house(connection, access)
         shown = certificate(connection, access.house.id, number)
         checked = in_place_of(connection, access.house.id, [shown]).get(number)
+        signed = certificates(connection, access.house.id)
     zone = opened.plan.house.time_zone
     house = opened.plan.house.name
+    standing = not_standing(opened.plan, shown, signed, access.now_ms)
 
     def sheet() -> str:
         return templates.env.get_template(template).render(
-            certificate=certificate_view(shown, zone),
+            certificate=certificate_view(shown, zone, standing),
             in_place=in_place_words(checked, shown, zone) if checked else None,
             house=house,
             qr=square_code(access.house.slug, shown, zone),
         )
 
-    key = (access.house.slug, template, number, shown.sha256, house, zone, checked)
+    key = (access.house.slug, template, number, shown.sha256, house, zone, checked, standing)
     return state.printer.answer(key, f"{access.house.slug}-{name}", sheet, *styles)

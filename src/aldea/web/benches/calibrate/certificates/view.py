@@ -9,8 +9,10 @@ from aldea.core.calibrate.calibration_line import line_words
 from aldea.core.calibrate.methods.registry import METHODS
 from aldea.core.calibrate.salts import SALTS
 from aldea.core.calibrate.thermometer import WAYS
+from aldea.core.words.proven import range_words
 from aldea.store.calibrations import Certificate
 from aldea.store.in_place import CheckedInPlace
+from aldea.web.benches.calibrate.certificates.standing import NotStanding
 
 MEDIA = {**{key: salt.name for key, salt in SALTS.items()}, **WAYS}
 SPREADS = {"expanded_k2": "U, k=2"}
@@ -42,10 +44,13 @@ class CertificateView:
     sha256: str
     pairs: tuple[dict[str, str], ...]
     budget: tuple[dict[str, str], ...]
+    not_standing: NotStanding | None
 
 
-def certificate_view(certificate: Certificate, zone: str) -> CertificateView:
-    """Finish a signed document; it is shown as it was signed, whatever the plan says today."""
+def certificate_view(
+    certificate: Certificate, zone: str, standing: NotStanding | None
+) -> CertificateView:
+    """Finish a signed document as it was signed, with why it does not stand today, if so."""
     document = certificate.document
     unit, (low, high) = document["unit"], document["range"]
     method = METHODS[document["probe"]["quantity"]]
@@ -70,6 +75,7 @@ def certificate_view(certificate: Certificate, zone: str) -> CertificateView:
         sha256=certificate.sha256,
         pairs=tuple(_pair(row, places, zone) for row in document["pairs"]),
         budget=tuple(_row(row) for row in document["budget"]),
+        not_standing=standing,
     )
 
 
@@ -78,7 +84,15 @@ def in_place_words(checked: CheckedInPlace, certificate: Certificate, zone: str)
     unit = certificate.document["unit"]
     places = METHODS[certificate.document["probe"]["quantity"]].places
     difference = checked.result
-    says = "it is valid" if difference.holds else "it is not valid"
+    says = "it is valid"
+    if not difference.holds:
+        says = "it is not valid"
+    elif not difference.tells:
+        known = figure(difference.reference_expanded, places)
+        says = f"a reference known to ±{known} cannot verify it"
+    if difference.is_outside:
+        low, high = certificate.document["range"]
+        says += f"; outside its range {range_words(low, high, unit)}"
     return (
         f"{stamp(checked.at_ms, zone)}, {checked.by}: "
         f"{signed(difference.off, places)} {unit} off at "
@@ -89,7 +103,7 @@ def in_place_words(checked: CheckedInPlace, certificate: Certificate, zone: str)
 
 def _despite(document: dict[str, Any]) -> str:
     despite = document.get("signed_despite")
-    return f"{despite['what']}, above the stated uncertainty: {despite['why']}" if despite else ""
+    return f"{despite['what']}, beyond U of the fit without it: {despite['why']}" if despite else ""
 
 
 def _temperature(document: dict[str, Any]) -> str:

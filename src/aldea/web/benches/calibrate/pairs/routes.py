@@ -11,7 +11,6 @@ from aldea.core.base.errors import (
     InputError,
     NotFoundError,
 )
-from aldea.core.base.figures import figure
 from aldea.core.base.numbers import whole_of
 from aldea.core.calibrate.certificate import (
     beyond_words,
@@ -168,9 +167,8 @@ def _signable(
     if fit.outliers and not why:
         raise CalibrationError(
             "pairs",
-            text=f"{beyond_words(fit)} beyond ±{figure(fit.expanded, method.places)} "
-            f"{method.unit}, above the stated uncertainty. Withdraw the wrong pair, or enter the "
-            f"reason to sign anyway.",
+            text=f"What contradicts the other pairs: {beyond_words(fit)}, beyond U of the fit "
+            "without it. Withdraw the wrong pair, or enter the reason to sign anyway.",
         )
     return fit
 

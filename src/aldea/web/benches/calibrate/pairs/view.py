@@ -8,6 +8,7 @@ import numpy as np
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, short, signed
 from aldea.core.base.memo import ByIdentity
+from aldea.core.base.quantities import unit_of
 from aldea.core.calibrate.calibration_line import line_words
 from aldea.core.calibrate.certificate import new_calibration
 from aldea.core.calibrate.fit import Fit, PairResult
@@ -15,8 +16,11 @@ from aldea.core.calibrate.identical import proofs_of
 from aldea.core.calibrate.methods.method import Method, Stated
 from aldea.core.calibrate.pairs import Pair, TakenPair
 from aldea.core.calibrate.uncertainty_budget import BudgetRow
+from aldea.core.plan.calibration import Calibration
 from aldea.core.plan.document import Plan, Probe
 from aldea.core.plan.tuning import calibrated
+from aldea.core.wiring.evidence import VOID_WORDS, is_void
+from aldea.core.words.proven import outside_words
 from aldea.core.words.verdicts import Verdict, calibrate_verdict
 from aldea.store.calibrations import Certificate
 from aldea.web.benches.calibrate.budget.view import BudgetView, make_budget_view
@@ -59,6 +63,7 @@ class Moved:
     """A threshold of the probe."""
 
     label: str
+    note: str
     was_really: str
     will_be: str
     times_a_day: str
@@ -132,7 +137,7 @@ def make_calibrate_view(
     axis = Axis(*method.axis(pairs))
     bars = _bars(fit) if fit else ()
     return CalibrateView(
-        verdict=_stands(probe, method)
+        verdict=_stands(plan, probe, method)
         if not rows and probe.calibration.certificate
         else calibrate_verdict(
             probe.name,
@@ -211,9 +216,15 @@ def _carried(plan: Plan, probe: Probe, method: Method, pairs: Sequence[Pair]) ->
     )
 
 
-def _stands(probe: Probe, method: Method) -> Verdict:
+def _stands(plan: Plan, probe: Probe, method: Method) -> Verdict:
     """What is said while no pair was taken since the last certificate."""
     own = probe.calibration
+    if is_void(plan, probe):
+        return Verdict(
+            state="fails",
+            sentence=f"{probe.name}: certificate {own.certificate} is void.",
+            rest=VOID_WORDS,
+        )
     return Verdict(
         state="holds",
         sentence=f"{probe.name}: certificate {own.certificate} stands, "
@@ -229,8 +240,9 @@ def _row(
     check = pair.approach == "check"
     beyond = False
     if result is not None and fit is not None:
-        limit = fit.check_limit(result) if check else fit.expanded
-        beyond = abs(result.residual) > limit
+        beyond = number in fit.outliers
+        if check:
+            beyond = abs(result.residual) > fit.check_limit(result)
     return PairRow(
         number=number,
         id=taken.id,
@@ -282,6 +294,7 @@ def _moves(plan: Plan, probe: Probe, fit: Fit, times_a_day: TimesADay) -> tuple[
             moved.append(
                 Moved(
                     label=f"{load.name if load else rule.load} {word}",
+                    note=_outside(line, threshold, probe),
                     was_really=figure(fit.line.at(raw)),
                     will_be=figure(threshold),
                     times_a_day=times,
@@ -290,14 +303,22 @@ def _moves(plan: Plan, probe: Probe, fit: Fit, times_a_day: TimesADay) -> tuple[
     return tuple(moved)
 
 
+def _outside(line: Calibration, threshold: float, probe: Probe) -> str:
+    """That a threshold lies where no pair showed the line, and what U is there."""
+    unit = unit_of(probe.quantity)
+    outside = outside_words(line, unit, threshold)
+    return f"{outside}: ±{figure(line.expanded_at(threshold), 2)} {unit}" if outside else ""
+
+
 def _words(fit: Fit, method: Method) -> str:
     parts = method.words(fit)
     if fit.outliers:
-        which = " and ".join(str(number) for number in fit.outliers)
-        several = "Pairs" if len(fit.outliers) > 1 else "Pair"
+        which = ", ".join(str(number) for number in fit.outliers)
+        several = len(fit.outliers) > 1
         parts.append(
-            f"{several} {which} beyond ±{figure(fit.expanded, method.places)}: check them again; "
-            f"nothing is removed automatically."
+            f"Pair{'s' if several else ''} {which} contradict{'' if several else 's'} the others, "
+            f"beyond U of the fit without {'them' if several else 'it'}: record again; nothing is "
+            "removed automatically."
         )
     if fit.checks:
         worst = max(fit.checks, key=lambda r: abs(r.residual))
@@ -306,6 +327,12 @@ def _words(fit: Fit, method: Method) -> str:
             f"{method.difference}; up to {figure(fit.check_limit(worst), method.places)} is "
             "acceptable."
         )
+        if not any(fit.verifies(row) for row in fit.checks):
+            known = figure(worst.pair.reference_expanded, method.places)
+            parts.append(
+                f"A check known to ±{known} {method.difference} cannot verify ±"
+                f"{figure(fit.expanded, method.places)}: take a better reference."
+            )
     else:
         parts.append("The pairs of a fit cannot verify it. A check pair can.")
     return " ".join(parts)
