@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from aldea.core.base.errors import CalibrationError
-from aldea.core.calibrate.drift import MS_PER_YEAR, Signed, drift_of
+from aldea.core.calibrate.drift import LEAST_YEARS, MS_PER_YEAR, Signed, drift_of
 
 
 def signed(years: float, offset: float, *, expanded: float = 1.3, slope: float = 1.0) -> Signed:
@@ -47,7 +47,7 @@ def test_a_slope_that_turns_moves_the_middle():
 )
 def test_a_steady_drift_is_found_in_any_order(per_year, start, years):
     rows = [signed(t, start + per_year * t) for t in years]
-    if max(years) - min(years) < 0.05:
+    if max(years) - min(years) < LEAST_YEARS:
         return
     for order in (rows, rows[::-1]):
         found = drift_of(order)
