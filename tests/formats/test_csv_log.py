@@ -166,6 +166,46 @@ def test_a_repeated_hour_is_told_by_the_order_of_rows(
     assert report.duplicates == 0
 
 
+NIGHT = [datetime(2026, 10, 24, 23, 0, tzinfo=UTC) + timedelta(minutes=i) for i in range(240)]
+
+
+def minutely(tmp_path, moments, newest_first=False):
+    """A log of Madrid's autumn night of 2026, in which the hour from 00:00 UTC comes twice."""
+    lines = [f"{m.astimezone(ZoneInfo('Europe/Madrid')):%Y-%m-%d %H:%M:%S};50" for m in moments]
+    if newest_first:
+        lines.reverse()
+    return read(tmp_path, "t;rh\n" + "\n".join(lines) + "\n")
+
+
+@pytest.mark.parametrize("newest_first", [False, True])
+@pytest.mark.parametrize("place", [61, 70, 118, 121, 170, 179])
+def test_two_rows_out_of_order_are_no_turn_of_the_clock(tmp_path, place, newest_first):
+    """Of 02:10 and 02:11 exchanged, 49 minutes were lost and 49 misplaced."""
+    swapped = [*NIGHT]
+    swapped[place], swapped[place + 1] = swapped[place + 1], swapped[place]
+    trace, report = minutely(tmp_path, swapped, newest_first)
+    assert utc(trace) == NIGHT
+    assert (report.repeated_hour, report.duplicates) == (60, 0)
+
+
+@pytest.mark.parametrize("newest_first", [False, True])
+def test_a_gap_over_the_turn_is_one_gap(tmp_path, newest_first):
+    """The last before it 02:39, the next after it 02:45 of the second hour: forward, yet later."""
+    kept = NIGHT[:100] + NIGHT[165:]
+    trace, report = minutely(tmp_path, kept, newest_first)
+    assert utc(trace) == kept
+    assert report.repeated_hour == 15
+
+
+def test_a_night_without_its_second_hour_has_none(tmp_path):
+    """The logger stood still from 02:30 on: the hour after it is no repetition."""
+    kept = NIGHT[:90] + NIGHT[180:]
+    kept[70], kept[71] = kept[71], kept[70]
+    trace, report = minutely(tmp_path, kept)
+    assert utc(trace) == sorted(kept)
+    assert report.repeated_hour == 0
+
+
 def test_an_hour_that_does_not_go_back_is_the_first(tmp_path):
     trace, report = read(tmp_path, "t;rh\n2025-10-26 02:10:00;50\n2025-10-26 02:40:00;51\n")
     assert utc(trace)[0] == datetime(2025, 10, 26, 0, 10, tzinfo=UTC)

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from aldea.core.base.quantities import unit_of
 from aldea.demo.mill import mill_plan
 from aldea.formats.log_units import (
     UNITS,
@@ -35,8 +36,8 @@ def probe_of(quantity: str):
         ("leak", "tape kΩ", ""),
         ("illuminance", "light klx", "klx"),
         ("distance", "level mm", "mm"),
-        ("distance", "level cm", ""),
-        ("distance", "range (m)", "m"),
+        ("distance", "level cm", "cm"),
+        ("distance", "range (m)", ""),
     ],
 )
 def test_a_heading_names_the_unit(quantity, heading, key):
@@ -64,13 +65,21 @@ def test_a_humidity_of_one_or_less_is_a_fraction():
         ("leak", "ohm", 47_000.0, 47.0),
         ("leak", "megohm", 1.2, 1200.0),
         ("illuminance", "klx", 1.5, 1500.0),
-        ("distance", "mm", 2400.0, 240.0),
-        ("distance", "m", 2.4, 240.0),
+        ("distance", "mm", 2400.0, 2.4),
+        ("distance", "cm", 240.0, 2.4),
     ],
 )
 def test_units_mean_what_they_are_defined_as(quantity, key, written, meant):
     unit = next(unit for unit in UNITS[quantity] if unit.key == key)
-    assert unit.converted(np.array([written]))[0] == pytest.approx(meant, abs=0.01)
+    assert unit.converted(np.array([written]))[0] == pytest.approx(meant, rel=1e-4)
+
+
+def test_units_are_converted_to_that_of_the_plan():
+    """The table above means these: a mm that became a tenth was right while plans had cm."""
+    assert {quantity: unit_of(quantity) for quantity in UNITS} == {
+        "air_temperature": "°C", "relative_humidity": "%RH", "air_pressure": "hPa",
+        "leak": "kΩ", "illuminance": "lx", "distance": "m",
+    }  # fmt: skip
 
 
 def test_the_probe_that_a_heading_names_is_known_from_its_kind():

@@ -14,21 +14,24 @@ EARLIEST_MS = ms_of(datetime(2000, 1, 1, tzinfo=UTC))
 LATEST_MS = ms_of(datetime(2100, 1, 1, tzinfo=UTC))
 SERIAL_OF_EPOCH = 25_569  # days from 30 December 1899 to 1 January 1970
 SECONDS_A_DAY = 86_400
+MS_A_MINUTE = 60_000
+GAP = 2.5  # times the usual step: something is missing there
 
 
 @dataclass(slots=True)
 class WallClock:
     """Wall clocks of a log block after block; what comes twice is told apart when all are known.
 
-    On the night on which the clock goes back an hour comes twice. Where the rows go back within
-    it, those after that are its second; where they do not, all are its first. A log written newest
-    first goes forward there. `moved` counts times in a spring gap.
+    On the night on which the clock goes back an hour comes twice. Its second begins where that
+    leaves the fewest steps that are no usual ones, with the rows before and after it: a row out of
+    place is no turn, and a gap over the turn is one gap. `moved` counts times in a spring gap.
     """
 
     options: LogOptions
     moved: int = 0
     _rows: int = 0
     _twice: list[np.ndarray] = field(default_factory=list)
+    _near_ms: dict[int, int] = field(default_factory=dict)
     _ends_ms: list[int] = field(default_factory=list)
 
     def instants(self, walls: pl.Series) -> pl.Series:
@@ -46,9 +49,14 @@ class WallClock:
         apart = (later.dt.epoch("ms") - first.dt.epoch("ms")).fill_null(0).to_numpy()
         rows = np.flatnonzero(apart)
         wall_ms = walls.dt.epoch("ms").fill_null(0).to_numpy()
-        self._twice.append(np.stack((rows + self._rows, wall_ms[rows], apart[rows]), axis=1))
+        first_ms = t_ms.fill_null(0).to_numpy()
+        self._twice.append(np.stack((rows + self._rows, first_ms[rows], apart[rows]), axis=1))
         if len(wall_ms):
             self._ends_ms += [int(wall_ms[0]), int(wall_ms[-1])]
+            last = len(wall_ms) - 1
+            for row in {0, last, *(rows - 1).tolist(), *(rows + 1).tolist()}:
+                if 0 <= row <= last and not apart[row] and t_ms[row] is not None:
+                    self._near_ms[row + self._rows] = int(first_ms[row])
         self._rows += len(walls)
         return t_ms
 
@@ -59,13 +67,43 @@ class WallClock:
         second = np.zeros(len(table), dtype=bool)
         starts = np.flatnonzero(np.diff(table[:, 0], prepend=-2) != 1).tolist()
         for start, end in pairwise([*starts, len(table)]):
-            step = np.diff(table[start:end, 1])
-            turns = np.flatnonzero(step > 0 if newest_first else step < 0)
-            if len(turns) and newest_first:
-                second[start : start + int(turns[0]) + 1] = True
-            elif len(turns):
-                second[start + int(turns[0]) + 1 : end] = True
+            part = table[start:end]
+            ends = self._near_ms.get(int(part[0, 0]) - 1), self._near_ms.get(int(part[-1, 0]) + 1)
+            if newest_first:
+                part, ends = part[::-1], ends[::-1]
+            later = np.arange(len(part)) >= _turn(part[:, 1], int(part[0, 2]), *ends)
+            second[start:end] = later[::-1] if newest_first else later
         return table[second, 0], table[second, 2]
+
+
+def _turn(first_ms: np.ndarray, apart_ms: int, before: int | None, after: int | None) -> int:
+    """The row of a repeated hour with which its second begins; their number where none does.
+
+    `first_ms` are the instants as of the first hour, oldest row first, `before` and `after` those
+    of the rows beside. Tried are all rows: the fewest unusual steps count, then the least backward.
+    Without fewer of them than none would leave there is no turn.
+    """
+    count = len(first_ms)
+    steps = np.diff(first_ms)
+    usual = float(np.median(np.abs(steps))) if count > 1 else MS_A_MINUTE
+
+    def cost(step: np.ndarray) -> np.ndarray:
+        """Unusual steps count whole; going back counts a little more the further it goes."""
+        back = np.maximum(0, -step) / (1 << 40)
+        return np.asarray(((step <= 0) | (step > GAP * usual)) + back, dtype=np.float64)
+
+    costs = np.zeros(count + 1)
+    costs[1:count] = cost(steps + apart_ms) - cost(steps)
+    if before is not None:
+        ahead = np.full(count + 1, int(first_ms[0]) - before)
+        ahead[0] += apart_ms
+        costs += cost(ahead)
+    if after is not None:
+        behind = np.full(count + 1, after - int(first_ms[-1]) - apart_ms)
+        behind[count] += apart_ms
+        costs += cost(behind)
+    best = costs.min()
+    return count if costs[count] < best + 0.5 else int(costs.argmin())
 
 
 def as_iso(text: pl.Series) -> pl.Series:

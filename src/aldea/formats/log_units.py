@@ -55,8 +55,8 @@ UNITS: dict[Quantity, tuple[LogUnit, ...]] = {
     ),
     "illuminance": (LogUnit(key="klx", name="klx", scale=1000.0),),
     "distance": (
-        LogUnit(key="mm", name="mm", scale=0.1),
-        LogUnit(key="m", name="m", scale=100.0),
+        LogUnit(key="mm", name="mm", scale=0.001),
+        LogUnit(key="cm", name="cm", scale=0.01),
     ),
 }
 
@@ -88,7 +88,7 @@ HEADINGS: dict[str, str] = {
     "megohm": r"mω|mohm|megohm",
     "klx": r"klx|klux",
     "mm": r"(?<![a-z])mm(?![a-z])",
-    "m": r"(?<![a-z])(m|metres?|meters?)(?![a-z²³])",
+    "cm": r"(?<![a-z])cm(?![a-z])",
 }
 
 
