@@ -88,7 +88,7 @@ def hand_recordings() -> Iterator[HandRecording]:
         bench="gas",
         subject="studio_gas",
         fields={"curve": _warm_up(rng)},
-        summary=("Studio solvent hint: twelve minutes from switching on, windows open."),
+        summary=("Studio solvent hint: two hours from switching on, windows open."),
     )
     yield HandRecording(
         bench="multiplexer",
@@ -174,7 +174,7 @@ def _edges(rng: np.random.Generator) -> str:
 
 
 def _warm_up(rng: np.random.Generator) -> str:
-    t = np.arange(0, 721, 10)
+    t = np.arange(0, 7201, 100)
     volts = 0.62 + 2.9 * np.exp(-t / 70) + rng.normal(0, 0.002, len(t))
     return "\n".join(f"{s} {v:.3f}" for s, v in zip(t, volts, strict=True))
 

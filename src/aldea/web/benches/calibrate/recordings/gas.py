@@ -1,9 +1,11 @@
 """A gas or smoke hint: warm-up, clean air, ratio. The caution stands on the page."""
 
+import math
+
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import as_typed, figure, short, signed
 from aldea.core.base.instants import span
-from aldea.core.calibrate.gas import warm_up_of
+from aldea.core.calibrate.gas import WarmUp, warm_up_of
 from aldea.core.devices.sensors.gas.model import GasSensor
 from aldea.core.plan.document import Plan
 from aldea.core.words.verdicts import Verdict
@@ -53,7 +55,8 @@ def _calculate(given: Given) -> Found:
     sensor = sensor_of(given.plan, given.subject, GasSensor)
     name, alarm = given.probe.name, warm_up.alarm_v(ratio)
     reached = alarm <= sensor.highest_v
-    drifts = abs(warm_up.drift_pct_per_h) > MOST_DRIFT_PCT_PER_H
+    drift_most = abs(warm_up.drift_pct_per_h) + warm_up.drift_expanded_pct_per_h
+    drifts = drift_most > MOST_DRIFT_PCT_PER_H
     if not reached:
         verdict = Verdict(
             state="fails",
@@ -66,11 +69,10 @@ def _calculate(given: Given) -> Found:
             state="owed",
             sentence=f"{name}: locked out for {span(warm_up.warm_up_s)}, "
             "but clean air is not still.",
-            rest=f"{figure(warm_up.sigmas(ratio), 1)} sigma below the alarm; drifts "
-            f"{signed(warm_up.drift_pct_per_h, 1)} % an hour."
+            rest=f"{_sigmas(warm_up, ratio)} sigma below the alarm; drifts {_drift(warm_up)}."
             + (
-                f" Nothing can be saved while it drifts more than "
-                f"{short(MOST_DRIFT_PCT_PER_H)} %: record longer."
+                f" Nothing can be saved while it may drift more than "
+                f"{short(MOST_DRIFT_PCT_PER_H)} % an hour: record longer."
                 if drifts
                 else ""
             ),
@@ -90,7 +92,7 @@ def _calculate(given: Given) -> Found:
                 "Clean air",
                 f"{figure(warm_up.clean_air_v, 3)} V, noise {figure(1000 * warm_up.noise_v, 1)} mV",
             ),
-            ("Drift at the end", f"{signed(warm_up.drift_pct_per_h, 1)} % an hour"),
+            ("Drift at the end", _drift(warm_up)),
         ),
         tables=(
             Table(
@@ -100,7 +102,7 @@ def _calculate(given: Given) -> Found:
                     (
                         short(r),
                         f"{figure(warm_up.alarm_v(r), 2)} V",
-                        figure(min(warm_up.sigmas(r), 9999), 0),
+                        _sigmas(warm_up, r),
                     )
                     for r in RATIOS
                 ),
@@ -131,6 +133,20 @@ def _calculate(given: Given) -> Found:
         if reached and not drifts
         else (),
     )
+
+
+def _sigmas(warm_up: WarmUp, ratio: float) -> str:
+    """How many sigma lie below the alarm; without any noise there is no figure."""
+    sigmas = warm_up.sigmas(ratio)
+    return "no noise seen" if math.isinf(sigmas) else figure(sigmas, 0 if sigmas >= 10 else 1)
+
+
+def _drift(warm_up: WarmUp) -> str:
+    doubt = warm_up.drift_expanded_pct_per_h
+    drift = signed(warm_up.drift_pct_per_h, 1)
+    if math.isinf(doubt):
+        return f"{drift} % an hour, from too few rows to say how sure that is"
+    return f"{drift} ± {figure(doubt, 1)} % an hour (95 %)"
 
 
 def _in_plan(plan: Plan, subject: str) -> str:
