@@ -6,7 +6,7 @@ nothing). The number of people never falls below zero.
 """
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -177,29 +177,32 @@ def in_order(times_s: Sequence[float]) -> None:
             )
 
 
-def wrong_persons(count: Count, *, entries: int, exits: int) -> int:
-    """How many persons a count is wrong by: too many or too few in, and out."""
+def wrong_in_total(passages: Sequence[Passage], *, entries: int, exits: int) -> int:
+    """How many persons a count is wrong by in total: too many or too few in, and out."""
+    count = counted(passages)
     return abs(count.entries - entries) + abs(count.exits - exits)
 
 
 def try_gaps(
-    pulses: Sequence[Pulse], *, entries: int, exits: int, gaps_s: Sequence[float]
+    pulses: Sequence[Pulse],
+    *,
+    wrong_of: Callable[[Sequence[Passage]], int],
+    gaps_s: Sequence[float],
 ) -> tuple[tuple[Tried, ...], Tried]:
-    """Every longest gap tried against what a person counted; the middle of the best ones."""
-    rows = tuple(
-        Tried(
-            longest_gap_s=gap,
-            count=(count := by_pulses(pulses, longest_gap_s=gap)),
-            wrong=wrong_persons(count, entries=entries, exits=exits),
-        )
-        for gap in gaps_s
-    )
+    """Every longest gap tried, and the middle of the best ones.
+
+    `wrong_of` says how many persons some passages are wrong by: in total, or one by one.
+    """
+    rows = []
+    for gap in gaps_s:
+        passages = passages_by_pulses(pulses, longest_gap_s=gap)
+        rows.append(Tried(longest_gap_s=gap, count=counted(passages), wrong=wrong_of(passages)))
     least = min(row.wrong for row in rows)
     first = next(i for i, row in enumerate(rows) if row.wrong == least)
     last = first
     while last + 1 < len(rows) and rows[last + 1].wrong == least:
         last += 1
-    return rows, rows[(first + last) // 2]
+    return tuple(rows), rows[(first + last) // 2]
 
 
 def turned_round(pulses: Sequence[Pulse]) -> tuple[Pulse, ...]:

@@ -2,6 +2,7 @@
 
 import math
 import re
+from collections.abc import Sequence
 
 from aldea.core.base.errors import CalibrationError, spoken
 from aldea.core.base.figures import figure, short
@@ -21,7 +22,7 @@ from aldea.core.calibrate.doorway import (
     tried_on_others,
     try_gaps,
     turned_round,
-    wrong_persons,
+    wrong_in_total,
 )
 from aldea.core.devices.sensors.motion.model import MotionSensor
 from aldea.core.plan.document import Plan
@@ -43,7 +44,8 @@ WAYS = {"in": IN, "out": OUT}
 SEEN_WITHIN_S = 5.0  # a person who notes passages is not quicker
 MOST_NAMED = 5
 FEWEST_TO_TRY = 8  # persons: half of them set the gap, half try it
-TRIED_GAPS_S = tuple(round(0.25 * k, 2) for k in range(1, 25))
+TRIED_GAPS_S = (*(0.25 * k for k in range(1, 25)), *(0.5 * k for k in range(13, 31)))
+MOST_WRONG_1 = 0.25  # of all persons: above it no gap is worth saving
 
 
 def _fields_of(plan: Plan, subject: str) -> tuple[Ask, ...]:
@@ -162,12 +164,18 @@ def _calculate(given: Given) -> Found:
     if beams[0][2] >= 0:
         return _beams_found(given, beams, entries, exits, persons)
     pulses: list[Pulse] = [(at, side) for at, side, _ in beams]
-    rows, best = try_gaps(pulses, entries=entries, exits=exits, gaps_s=TRIED_GAPS_S)
-    _, other = try_gaps(turned_round(pulses), entries=entries, exits=exits, gaps_s=TRIED_GAPS_S)
+
+    def wrong_of(passages: Sequence[Passage]) -> int:
+        if persons:
+            return compared(passages, persons, within_s=SEEN_WITHIN_S).wrong
+        return wrong_in_total(passages, entries=entries, exits=exits)
+
+    rows, best = try_gaps(pulses, wrong_of=wrong_of, gaps_s=TRIED_GAPS_S)
+    _, other = try_gaps(turned_round(pulses), wrong_of=wrong_of, gaps_s=TRIED_GAPS_S)
     name, gap = given.probe.name, best.longest_gap_s
     passed = entries + exits
     each = _one_by_one(passages_by_pulses(pulses, longest_gap_s=gap), persons)
-    wrong = best.wrong if each is None else each.wrong
+    wrong = best.wrong
     others: tuple[tuple[str, str], ...] = ()
     if len(persons) >= FEWEST_TO_TRY:
         set_s, tried = tried_on_others(pulses, persons, gaps_s=TRIED_GAPS_S, within_s=SEEN_WITHIN_S)
@@ -179,6 +187,13 @@ def _calculate(given: Given) -> Found:
             sentence=f"{name}: the order is the other way round.",
             rest=f"With A and B exchanged {other.wrong} are wrong instead of {best.wrong}. "
             "Open the bench of the other sensor, or change the wires.",
+        )
+    elif wrong > MOST_WRONG_1 * passed:
+        verdict = Verdict(
+            state="fails",
+            sentence=f"{name}: no longest gap up to {short(TRIED_GAPS_S[-1])} s counts right.",
+            rest=f"The best counts {wrong} of {passed} persons wrong. Move the two sensors closer "
+            "together, narrow what they see, or count with two beams.",
         )
     else:
         verdict = Verdict(
@@ -240,9 +255,10 @@ def _beams_found(
 ) -> Found:
     count = by_beams(beams)
     each = _one_by_one(passages_by_beams(beams), persons)
-    wrong = wrong_persons(count, entries=entries, exits=exits) if each is None else each.wrong
+    totals = {"entries": entries, "exits": exits}
+    wrong = wrong_in_total(passages_by_beams(beams), **totals) if each is None else each.wrong
     turned: list[Beam] = [(at, "B" if side == "A" else "A", on) for at, side, on in beams]
-    swapped = wrong_persons(by_beams(turned), entries=entries, exits=exits)
+    swapped = wrong_in_total(passages_by_beams(turned), **totals)
     name = given.probe.name
     sentence = f"{name}: two beams count {wrong} of {entries + exits} persons wrong."
     return Found(
