@@ -250,6 +250,7 @@ TEXTS: dict[str, tuple[str, str, tuple[Formula, ...], tuple[str, ...]]] = {
             _of("past", "past the limit: past the on threshold and off, hours · 7 / recorded days",
                 "Above limit while off, h/week"),
             _of("life", "life = rated cycles / (starts a day · 365.25)", "Relay life, years"),
+            _of("energy", "kWh a day = entered W · hours a day / 1000", "Energy, kWh a day"),
         ),
         ("The relay’s data sheet for its rated cycles",),
     ),

@@ -32,6 +32,12 @@ def tune_verdict(
     can_tell: float,
 ) -> Verdict:
     """What the draft’s thresholds do, against the published ones where there are any."""
+    if not draft.days:
+        return Verdict(
+            state="not_shown",
+            sentence=f"{name}: nothing is recorded in the chosen days.",
+            rest="Choose other days, or import a log of them.",
+        )
     both = f"on at {short(band.on_threshold)}, off at {short(band.off_threshold)}"
     width = abs(band.on_threshold - band.off_threshold)
     a_day = figure(draft.starts_per_day)

@@ -137,3 +137,25 @@ def test_an_old_log_is_shown_with_where_it_ends(signed, module_database):
     finally:
         clock_at(END_MS)
     assert "the record ends" not in client.get(TUNE).text
+
+
+def test_without_readings_in_the_chosen_days_there_are_no_figures(signed):
+    """A log that ended before them gave “0.0 starts a day, 0.0 h a week, 0 s recorded”."""
+    window = {"over": "window", "window_h": "24", "window_end": str(END_MS - 400 * MS_PER_DAY)}
+    page = signed("guest").post(f"{TUNE}/answer", data={**TUNING, **window}).text
+    words = plain(page)
+    assert "nothing is recorded in the chosen days" in words
+    costs = re.findall(r'data-cost="([^"]+)".*?<b[^>]*>([^<]*)</b>', page, re.S)
+    assert {name for name, _ in costs} >= {"Starts a day", "On, hours a day", "Energy, kWh a day"}
+    assert {figure for _, figure in costs} == {"–"}
+
+
+def test_energy_is_the_entered_power_for_the_time_on(signed):
+    """By the page's own hours: 0.28 kW (or what is entered) times the hours a day."""
+    client = signed("guest")
+    page = client.post(f"{TUNE}/answer", data=TUNING).text
+    costs = dict(re.findall(r'data-cost="([^"]+)".*?<b[^>]*>([^<]*)</b>', page, re.S))
+    watts = next(x for x in draft(client)["plan"]["loads"] if x["id"] == "dehumidifier")["power_w"]
+    by_hand = watts / 1000 * float(costs["On, hours a day"])
+    assert float(costs["Energy, kWh a day"]) == pytest.approx(by_hand, abs=0.06)
+    assert f"Energy is the entered {watts:g} W" in plain(page)

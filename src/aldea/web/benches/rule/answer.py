@@ -13,7 +13,7 @@ from aldea.core.readings.trace import Trace
 from aldea.core.rehearse.recorded import Recorded, recorded_of
 from aldea.core.rehearse.rehearsal import Rehearsal
 from aldea.core.rehearse.use import Use, use_of
-from aldea.core.words.recorded import recorded_words
+from aldea.core.words.recorded import energy_rests_on, recorded_words
 from aldea.core.words.rules import rule_sentence
 from aldea.web.shell.plot import Scale, round_range, trace_path
 
@@ -61,14 +61,6 @@ class RuleAnswer:
     last_day: LastDay | None
     same: bool
     rests_on: str
-
-
-def energy_rests_on(load: Load) -> str:
-    """What the energy of a load's use stands on, in a sentence."""
-    if not load.power_w:
-        return "No power is entered for it, so no energy is calculated."
-    steps = ", each step counted as the highest" if load.kind == "stepped" else ""
-    return f"Energy is the entered {short(load.power_w)} W for the time on{steps}."
 
 
 def _cost(label: str, was: float, now: float, words: tuple[str, str]) -> Cost:

@@ -18,12 +18,13 @@ from aldea.core.rehearse.recorded import Recorded
 from aldea.core.rehearse.rehearsal import Rehearsal, quality_spans
 from aldea.core.rules.hysteresis import can_tell
 from aldea.core.words.clauses import QUALITY_WORDS
-from aldea.core.words.recorded import recorded_words
+from aldea.core.words.recorded import energy_rests_on, recorded_words
 from aldea.core.words.verdicts import Verdict, tune_verdict
 from aldea.web.shell.lanes import Block, drawn, lane_blocks
 from aldea.web.shell.replay_cache import Replayed
 from aldea.web.shell.window import Window
 
+ENERGY = "Energy, kWh a day"
 OFF_PAST_LIMIT = "Above limit while off, h/week"
 CUT, SILENCE = ("p0", 0.45), ("fault-put", 0.9)  # pattern and opacity of a fault on the plot
 MOST_FAULTS = 3  # told in words under the lanes
@@ -100,7 +101,9 @@ def _bars(running: float, draft: float) -> tuple[float, float]:
     return 288 * min(running, top) / top, 288 * min(draft, top) / top
 
 
-def _cost(label: str, running: float | None, draft: float) -> Cost:
+def _cost(label: str, running: float | None, draft: float | None) -> Cost:
+    if draft is None:  # nothing is recorded in the span: no figure, and no zero for it
+        return Cost(label=label, running="", draft="–", running_px=0.0, draft_px=0.0)
     bars = _bars(0.0 if running is None else running, draft)
     return Cost(
         label=label,
@@ -115,17 +118,24 @@ def _figure(label: str, value: float) -> str:
     return years(value) if "years" in label else figure(value)
 
 
-def _costs(band: Band, running: Consequence | None, draft: Consequence) -> list[Cost]:
+def _costs(band: Band, load: Load, running: Consequence | None, draft: Consequence) -> list[Cost]:
     rows = [
         ("Starts a day", "starts_per_day"),
         ("On, hours a day", "on_hours_per_day"),
         (OFF_PAST_LIMIT, "unanswered_hours_per_week"),
         ("Relay life, years", "relay_years"),
+        (ENERGY, "energy_kwh_per_day"),
     ]
+    left_out = set() if band.limit is not None else {"unanswered_hours_per_week"}
+    left_out |= set() if load.power_w else {"energy_kwh_per_day"}
     return [
-        _cost(label, getattr(running, key) if running else None, getattr(draft, key))
+        _cost(
+            label,
+            getattr(running, key) if running and running.days else None,
+            getattr(draft, key) if draft.days else None,
+        )
         for label, key in rows
-        if band.limit is not None or key != "unanswered_hours_per_week"
+        if key not in left_out
     ]
 
 
@@ -152,7 +162,9 @@ def tune_answer(
     total = draft_sum.beyond_hours_per_week
     word = "above" if band.direction == "rising" else "below"
     note = load.relay.basis + "." if load.relay.basis else ""
-    if band.limit is not None:
+    if load.power_w:
+        note = f"{note} {energy_rests_on(load)}".strip()
+    if band.limit is not None and draft_sum.days:
         note = (
             f"The recorded room was {figure(total)} h a week {word} "
             f"{short(band.limit.value)} {unit}. {note}"
@@ -164,7 +176,7 @@ def tune_answer(
         ),
         days=recorded_words(recorded, plan.house.time_zone),
         bands=_bands(plan, load, shown, recorded),
-        costs=tuple(_costs(band, running_sum, draft_sum)),
+        costs=tuple(_costs(band, load, running_sum, draft_sum)),
         note=note.strip(),
         width_note=_width_note(width, least, unit),
         draft_lane=drawn(blocks),

@@ -283,3 +283,28 @@ def test_the_other_way_round_is_noticed(signed):
     page = signed("jon").post(f"{bench_at('doorway', 'door_outer')}/work", data=sent).text
     assert "the order is the other way round" in page
     assert 'name="take"' not in page
+
+
+@pytest.mark.parametrize(
+    ("apart_s", "words", "is_offered"),
+    [(7.0, "counts 0 of 10 persons wrong", True), (20.0, "no longest gap up to 15 s", False)],
+)
+def test_a_gap_that_counts_nobody_right_is_not_offered(signed, apart_s, words, is_offered):
+    """Ten passages of 20 s each: the best of all gaps counted ten of ten wrong, and was offered."""
+    passes = "\n".join(f"{60 * n} A\n{60 * n + apart_s} B" for n in range(10))
+    sent = {"inner": "door_inner", "passes": passes, "entries": "10", "exits": "0", "persons": ""}
+    page = signed("jon").post(f"{bench_at('doorway', 'door_outer')}/work", data=sent).text
+    assert words in plain(page)
+    assert ("Save both sensors" in page) == is_offered
+
+
+@pytest.mark.parametrize(("noise_v", "is_offered"), [(0.001, True), (0.05, False)])
+def test_a_drift_that_is_not_known_is_not_saved(signed, noise_v, is_offered):
+    """Over 20 rows of the last fifth: +0.9 ± 26 % an hour is no drift under 3 %."""
+    rows = [(60 * n, 1 + 2 * math.exp(-n / 4) + noise_v * (-1) ** n / 2) for n in range(101)]
+    curve = "\n".join(f"{t} {v:.5f}" for t, v in rows)
+    sent = {"curve": curve, "settled_pct": "10", "ratio": "1.5"}
+    page = signed("jon").post(f"{bench_at('gas', 'studio_gas')}/work", data=sent).text
+    drift = facts_of(page)["Drift at the end"]
+    assert re.fullmatch(r"[+−]?[\d.]+ ± [\d.]+ % an hour \(95 %\)", plain(drift)), drift
+    assert ("Save warm-up" in page) == is_offered
