@@ -6,7 +6,7 @@ of the range, one from drier and one from wetter. Run it as
 
     python -m benchmarks.coverage_of_certificates [RUNS]
 
-The table of 100,000 runs a case stands in docs/certificates.md.
+The table of 100,000 runs a case stands in decision 21.
 """
 
 import sys

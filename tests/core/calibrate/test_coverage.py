@@ -3,7 +3,7 @@
 import pytest
 from benchmarks.coverage_of_certificates import Case, covered
 
-RUNS = 2_000  # one sigma of a share of 95 % is 0.5 %; the table of 100,000 is in the docs
+RUNS = 2_000  # one sigma of a share of 95 % is 0.5 %; the table of 100,000 is in decision 21
 
 
 @pytest.mark.parametrize(
