@@ -51,6 +51,20 @@ def test_points_that_carry_no_curve_are_refused(points, said):
     assert said in refused.value.sentence
 
 
+def test_points_of_an_exact_b_law_are_no_slip_whatever_their_rounding_makes_of_c():
+    """To a tenth of an ohm the third coefficient comes out a little below zero."""
+    temps = (0.0, 25.0, 50.0)
+    exact = [thermistor_ohm(t, r25_ohm=10_000.0, beta_k=3950.0) for t in temps]
+    signs = set()
+    for off in (-0.05, 0.05):
+        ohms = [exact[0], exact[1] + off, exact[2]]
+        curve = steinhart_hart([CurvePoint(t, r) for t, r in zip(temps, ohms, strict=True)])
+        signs.add(curve.c < 0)
+        assert not curve.doubtful
+        assert curve.needs_c_k < 0.001
+    assert True in signs, "one of the two roundings makes it negative"
+
+
 def test_beyond_where_it_turns_back_a_curve_gives_no_resistance():
     curve = steinhart_hart([CurvePoint(2, 14080), CurvePoint(22, 5300), CurvePoint(58, 1285)])
     assert curve.doubtful

@@ -149,6 +149,20 @@ def seen(empty, occupied, *, compensated):
     )
 
 
+def test_a_stray_echo_is_left_out_and_many_are_no_recording():
+    """One of 4.0 m among 2.5 m made a noise of 287 mm, and the advice was about the air."""
+    empty, occupied = [2.50, 2.51, 2.49, 2.50] * 5, [2.30, 2.31, 2.29, 2.30] * 5
+    clean = seen(empty, occupied, compensated=True)
+    one = seen([*empty, 4.0], occupied, compensated=True)
+    assert (clean.stray, one.stray, one.readings) == (0, 1, 41)
+    assert one.noise_m == pytest.approx(clean.noise_m)
+    assert one.holds
+    many = seen([*empty, *[3.9] * 6], occupied, compensated=True)
+    assert many.stray == 6
+    assert not many.is_clean
+    assert not many.holds
+
+
 def test_a_threshold_in_every_air():
     empty, occupied = [2.50, 2.51, 2.49, 2.50, 2.50, 0.0], [2.30, 2.31, 2.29, 2.30, 2.30]
     raw = seen(empty, occupied, compensated=False)

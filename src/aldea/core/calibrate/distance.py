@@ -9,11 +9,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from aldea.core.base.arrays import FloatArray
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, short
 from aldea.core.physics.sound import moist_sound_m_per_s, uncompensated_error_m
+from aldea.core.readings.filters import MAD_TO_SIGMA
 
 SIGMAS = 3.0
+STRAY_SIGMAS, LEAST_SIGMA_M = 6.0, 0.002  # an echo sensor tells millimetres
+MOST_STRAY_1 = 0.1  # of all readings
 FEWEST = 5
 
 
@@ -39,11 +43,20 @@ class Geometry:
     room_occupied_m: float
     moist_m: float
     lost: int
+    stray: int
+    readings: int
+
+    @property
+    def is_clean(self) -> bool:
+        """Whether stray echoes are few enough for a median of three to leave them out."""
+        return self.stray <= MOST_STRAY_1 * self.readings
 
     @property
     def holds(self) -> bool:
-        """Whether both sides keep three sigma of noise from the threshold."""
-        return min(self.room_empty_m, self.room_occupied_m) > SIGMAS * self.noise_m
+        """Whether both sides keep three sigma of noise from the threshold, and echoes are clean."""
+        return (
+            self.is_clean and min(self.room_empty_m, self.room_occupied_m) > SIGMAS * self.noise_m
+        )
 
 
 def geometry_of(
@@ -58,10 +71,11 @@ def geometry_of(
     """The midway threshold from two recordings taken at `at_degc`, judged over a span of air.
 
     `compensated` means that the controller knows the air's temperature; else it takes `at_degc` to
-    be always right. Readings of 0 or beyond `longest_m` are lost echoes, counted and left out.
+    be always right. Readings of 0 or beyond `longest_m` are lost echoes, those beyond six robust
+    sigma from the others stray ones (off another surface): both are counted and left out.
     """
     kept: list[np.ndarray] = []
-    lost = 0
+    lost, stray = 0, 0
     for name, readings in (("empty", empty_m), ("occupied", occupied_m)):
         good = [r for r in readings if 0 < r <= longest_m]
         lost += len(readings) - len(good)
@@ -72,7 +86,9 @@ def geometry_of(
                 allowed=f"{FEWEST} or more",
                 fix="Record half a minute; readings in metres?",
             )
-        kept.append(np.array(good))
+        clean = _without_strays(np.array(good))
+        stray += len(good) - len(clean)
+        kept.append(clean)
     empty, occupied = float(np.median(kept[0])), float(np.median(kept[1]))
     if occupied >= empty:
         raise CalibrationError(
@@ -107,7 +123,17 @@ def geometry_of(
         room_occupied_m=threshold - max(row.occupied_m for row in rows),
         moist_m=empty * moist,
         lost=lost,
+        stray=stray,
+        readings=len(empty_m) + len(occupied_m),
     )
+
+
+def _without_strays(readings: FloatArray) -> FloatArray:
+    """Readings without those that lie far from the others, against their robust σ (MAD)."""
+    off = np.abs(readings - np.median(readings))
+    sigma = max(MAD_TO_SIGMA * float(np.median(off)), LEAST_SIGMA_M)
+    clean: FloatArray = readings[off <= STRAY_SIGMAS * sigma]
+    return clean
 
 
 def _read_m(true_m: float, air_degc: float, assumed_degc: float, compensated: bool) -> float:

@@ -16,6 +16,7 @@ from aldea.core.devices.sensors.thermistor.law import T25_K, thermistor_degc, th
 from aldea.core.physics.divider import Divider
 from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
 
+ROUNDING_K = 0.02  # what resistances to four digits leave
 LOWEST_DEGC, HIGHEST_DEGC = -55.0, 150.0
 
 
@@ -41,18 +42,25 @@ class BetaCurve:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SteinhartHart:
-    """Coefficients in 1/K for a resistance in Ω, and the temperatures that they rest on, °C."""
+    """Coefficients in 1/K for a resistance in Ω, and the temperatures that they rest on, °C.
+
+    `needs_c_k` is how far the points lie from a curve without the third coefficient, K.
+    """
 
     a: float
     b: float
     c: float
     low_degc: float
     high_degc: float
+    needs_c_k: float = math.inf
 
     @property
     def doubtful(self) -> bool:
-        """A negative C: real thermistors have a positive one, so a point is most likely wrong."""
-        return self.c < 0
+        """A negative C: real thermistors have a positive one, so a point is most likely wrong.
+
+        Points that need no third coefficient give it the sign of their rounding.
+        """
+        return self.c < 0 and self.needs_c_k > ROUNDING_K
 
     def degc(self, ohm: float) -> float:
         """Temperature for a resistance, °C."""
@@ -135,7 +143,12 @@ def steinhart_hart(points: Sequence[CurvePoint]) -> SteinhartHart:
     solved, *_ = np.linalg.lstsq(columns / scale, inverse, rcond=None)
     a, b, c = (solved / scale).tolist()
     temps = [p.temp_degc for p in points]
-    return SteinhartHart(a=a, b=b, c=c, low_degc=min(temps), high_degc=max(temps))
+    two, *_ = np.linalg.lstsq(columns[:, :2], inverse, rcond=None)
+    misses = 1 / (columns[:, :2] @ two) - 1 / inverse
+    return SteinhartHart(
+        a=a, b=b, c=c, low_degc=min(temps), high_degc=max(temps),
+        needs_c_k=float(np.abs(misses).max()),
+    )  # fmt: skip
 
 
 def self_heating_k(

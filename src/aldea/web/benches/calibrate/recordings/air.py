@@ -92,7 +92,9 @@ def _calculate(given: Given) -> Found:
         verdict = Verdict(
             state="holds",
             sentence=f"{name}: the surface stays dry, {figure(at_surface, 0)} % at it.",
-            rest=f"Mould needs more than {figure(highest, 0)} %RH in the room.",
+            rest=f"Mould needs more than {figure(highest, 0)} %RH in the room."
+            if highest <= 100
+            else "It is so warm that no humidity of this room makes mould on it.",
         )
     airs = [surface + k * (air - surface) / 24 for k in range(25)] if air > surface else [air]
     return Found(
@@ -103,7 +105,10 @@ def _calculate(given: Given) -> Found:
             ("Water in the air", f"{figure(absolute_humidity_g_per_m3(air, rh), 1)} g/m³"),
             ("Surface", f"{figure(surface, 1)} °C, {signed(margin, 1)} K from the dew point"),
             ("80 % at a surface of", f"{figure(surface_for_rh_degc(air, rh, MOULD_PCT), 1)} °C"),
-            ("Room under, against mould", f"{figure(min(highest, 100), 0)} %RH"),
+            (
+                "Room under, against mould",
+                f"{figure(highest, 0)} %RH" if highest <= 100 else "any humidity",
+            ),
         ),
         sketches=(
             make_sketch(

@@ -2,7 +2,7 @@
 
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import as_typed, figure, short, signed
-from aldea.core.calibrate.distance import geometry_of, tank_of
+from aldea.core.calibrate.distance import Geometry, geometry_of, tank_of
 from aldea.core.devices.sensors.echo.model import EchoSensor
 from aldea.core.physics.sound import ping_interval_s
 from aldea.core.plan.document import Plan
@@ -89,6 +89,8 @@ def _calculate(given: Given) -> Found:
     ]
     if geometry.lost:
         facts.append(("Lost echoes left out", str(geometry.lost)))
+    if geometry.stray:
+        facts.append(("Stray echoes left out", f"{geometry.stray} of {geometry.readings}"))
     facts += _tank_facts(given, asks, geometry.empty_m)
     airs = [row.air_degc for row in geometry.rows]
     order = sorted(range(len(airs)), key=lambda i: airs[i])
@@ -101,9 +103,7 @@ def _calculate(given: Given) -> Found:
                 if geometry.holds
                 else "not in every air."
             ),
-            rest=""
-            if geometry.holds
-            else "Give the controller the air’s temperature, or mount it nearer.",
+            rest=_rest_of(geometry, compensated=compensated),
         ),
         facts=tuple(facts),
         tables=(
@@ -148,6 +148,22 @@ def _calculate(given: Given) -> Found:
         if geometry.holds
         else (),
     )
+
+
+def _rest_of(geometry: Geometry, *, compensated: bool) -> str:
+    """What to do where the threshold does not hold, and what the controller must leave out."""
+    if not geometry.is_clean:
+        return (
+            f"{geometry.stray} of {geometry.readings} echoes come from something else: turn the "
+            "sensor, or clear what stands in its cone."
+        )
+    if not geometry.holds:
+        if compensated:
+            return "Mount it nearer, or let it read more steadily."
+        return "Give the controller the air’s temperature, or mount it nearer."
+    if geometry.stray:
+        return "Stray echoes: smooth its readings by a median of three or more."
+    return ""
 
 
 def _tank_facts(given: Given, asks: dict[str, Ask], empty_m: float) -> list[tuple[str, str]]:
