@@ -91,7 +91,7 @@ def test_case_5_a_thermostat_with_a_mode_button_from_its_plan_file(page, base):
     press_wants(page, "Heater button", "toggle", "load:heater", "heating=manual")
     page.goto(f"{home}/rule/failsafe?load=heater")
     told = page.get_by_text(
-        "Heater button, a short press: toggles it, only while Heating is manual."
+        "Heater button, a short press: toggles it, only while Heating is “manual”."
     )
     expect(told.first).to_be_visible()
     expect(page.get_by_text("Mode button, a short press")).to_have_count(0)
@@ -103,7 +103,7 @@ def test_case_5_a_thermostat_with_a_mode_button_from_its_plan_file(page, base):
     put_in(page)
     expect(slab(page, "On during “Evening”")).to_be_visible()
     page.get_by_role("link", name="All rules in words").click()
-    for text in ("Heating is “automatic”", "only while Heating is manual", "On during “Evening”"):
+    for text in ("Heating is “automatic”", "only while Heating is “manual”", "On during “Evening”"):
         expect(page.get_by_text(re.compile(text)).first).to_be_visible()
     whole(page)
 

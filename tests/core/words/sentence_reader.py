@@ -72,7 +72,7 @@ class Reader:
         """The condition of a clause."""
         return self._line(lines_of(words))
 
-    def _line(self, line: Line) -> Any:
+    def _line(self, line: Line) -> Any:  # noqa: PLR0911
         text = line.text
         if m := re.fullmatch(r"for at least ([^,:]+): (with an off delay of .+)", text):
             return con.Lasting(of=self._line(Line(m[2], line.under)), on_s=seconds(m[1]), off_s=0.0)
@@ -81,19 +81,16 @@ class Reader:
         if m and (m[1] or m[3]):
             inner = self._line(Line(m[5], line.under))
             return con.Lasting(of=inner, on_s=seconds(m[2] or ""), off_s=seconds(m[4] or ""))
-        if m := re.fullmatch(r"for ([^,]+?) each time (.+)", text):
-            return con.Edge(of=self._becoming(Line(m[2], line.under)), for_s=seconds(m[1]))
+        if m := re.fullmatch(r"for ([^,]+?) from when (.+)", text):
+            return con.Edge(of=self._line(Line(m[2], line.under)), for_s=seconds(m[1]))
+        if m := re.fullmatch(r"for ([^,]+?) each time (.+) (closes|opens)", text):
+            contact = con.Contact(probe=self.probes[m[2]], closed=m[3] == "closes")
+            return con.Edge(of=contact, for_s=seconds(m[1]))
         if text.startswith("it is not true that "):
             return con.Unless(of=self._line(Line(text[20:], line.under)))
         if line.under:
             return self._group(line)
         return self._leaf(text)
-
-    def _becoming(self, line: Line) -> Any:
-        if line.text.startswith("this becomes true: "):
-            return self._line(Line(line.text[19:], line.under))
-        name, _, verb = line.text.rpartition(" ")
-        return con.Contact(probe=self.probes[name], closed=verb == "closes")
 
     def _group(self, line: Line) -> Any:
         m = re.fullmatch(r"(.+? true)(?: for ([^(]+?))?(?: \(off delay (.+)\))?:", line.text)
@@ -194,7 +191,7 @@ class Reader:
             if m := re.fullmatch(r"on (?:step|pattern) (\d+)", state):
                 return con.LoadState(load=self.loads[name], level=int(m[1]))
             return con.LoadState(load=self.loads[name], state="any_on" if state == "on" else "off")
-        words: Any = state.split(" or ")
+        words: Any = re.split(", | or ", state)
         if state in ("open", "closed"):
             return con.Contact(probe=self.probes[name], closed=state == "closed")
         if all(word in QUALITIES for word in words):

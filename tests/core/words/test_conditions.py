@@ -83,7 +83,7 @@ CASES = [
      ("for at least 5 min, with an off delay of 60 s, "
       "it is not true that RH is 40 %RH or below")),
     (con.Edge(of=DRY, for_s=20.0),
-     "for 20 s each time this becomes true: RH is 40 %RH or below"),
+     "for 20 s from when RH is 40 %RH or below"),
     (con.Edge(of=con.Contact(probe="rh", closed=False), for_s=20.0),
      "for 20 s each time RH opens"),
     (con.Every(of=(con.Always(), con.Some(of=(DRY, con.ClockKnown())))),

@@ -51,10 +51,10 @@ def test_each_press_code_and_position_is_told_with_its_end_and_its_mode():
     assert found == (
         "Hall, a short press: turns it on, for 10 min.",
         "Hall, a long press: turns it off, until it is returned to automatic.",
-        "Hall, a double press: turns it off, with All off, only while Away is on.",
+        "Hall, a double press: turns it off, with All off, only while Away is “on”.",
         "Hall, more: steps it up.",
         "Hall, II: sets it to step 2, while the dial stays there.",
-        "Hall, II: returns it to automatic, only while Away is on, and no longer than that.",
+        "Hall, II: returns it to automatic, only while Away is “on”, and no longer than that.",
     )
 
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from aldea.core.base.figures import short
 from aldea.core.base.instants import duration
+from aldea.core.base.listing import any_of
 from aldea.core.plan import conditions as con
 from aldea.core.plan.document import Plan
 from aldea.core.plan.naming import reading_name, reading_unit
@@ -87,7 +88,7 @@ def _within(plan: Plan, row: con.Within) -> str:
 
 
 def _tape(plan: Plan, row: con.Tape) -> str:
-    return f"{reading_name(plan, row.probe)} is {' or '.join(row.states)}"
+    return f"{reading_name(plan, row.probe)} is {any_of(row.states)}"
 
 
 def _contact(plan: Plan, row: con.Contact) -> str:
@@ -170,7 +171,7 @@ def _quality(plan: Plan, row: con.QualityIs) -> str:
         return f"{name} has a valid reading"
     if set(row.among) >= NOT_GOOD:
         return f"{name} has no valid reading"
-    return f"{name} is {' or '.join(QUALITY_WORDS[quality] for quality in row.among)}"
+    return f"{name} is {any_of([QUALITY_WORDS[quality] for quality in row.among])}"
 
 
 LEAVES: dict[type, Callable[[Plan, Any], str]] = {

@@ -31,7 +31,7 @@ def condition_words(plan: Plan, condition: Any, depth: int = 0) -> str:
     if isinstance(condition, con.Lasting):
         return _lasting(plan, condition, depth)
     if isinstance(condition, con.Edge):
-        return f"for {duration(condition.for_s)} each time {becoming(plan, condition.of, depth)}"
+        return f"for {duration(condition.for_s)} {becoming(plan, condition.of, depth)}"
     if isinstance(condition, con.Named):
         return _named(plan, condition, depth)
     return f"{LEAVES[kind](plan, condition)}{without_reading(condition)}"
@@ -51,11 +51,11 @@ def without_reading(condition: Any) -> str:
 
 
 def becoming(plan: Plan, condition: Any, depth: int = 0) -> str:
-    """What makes a pulse begin: “Door contact opens”, “this becomes true: …”."""
+    """What makes a pulse begin: “each time Door contact opens”, “from when House is “away””."""
     if isinstance(condition, con.Contact):
         text = LEAVES[con.Contact](plan, condition).rpartition(" is ")[0]
-        return f"{text} {'closes' if condition.closed else 'opens'}"
-    return f"this becomes true: {condition_words(plan, condition, depth)}"
+        return f"each time {text} {'closes' if condition.closed else 'opens'}"
+    return f"from when {condition_words(plan, condition, depth)}"
 
 
 def _group(plan: Plan, group: Any, lead: str, depth: int, extra: str = "") -> str:

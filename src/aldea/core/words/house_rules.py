@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 from aldea.core.base.figures import short
 from aldea.core.base.instants import span
+from aldea.core.base.listing import listed
 from aldea.core.plan.controls import LoadGroup
 from aldea.core.plan.derived import read_by
 from aldea.core.plan.document import Plan
@@ -16,7 +17,7 @@ from aldea.core.plan.naming import reading_name
 from aldea.core.words.conditions import condition_words
 from aldea.core.words.invariants import invariant_sentence
 from aldea.core.words.modes import mode_sentences
-from aldea.core.words.schedules import listed, schedule_sentences
+from aldea.core.words.schedules import schedule_sentences
 
 MADE_WORDS = {
     "mean": "the mean of",

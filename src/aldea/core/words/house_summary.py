@@ -3,13 +3,13 @@
 from collections import Counter
 
 from aldea.core.base.figures import short
+from aldea.core.base.listing import listed
 from aldea.core.devices.loads.classes import LOAD_CLASSES
 from aldea.core.devices.loads.models import LOAD_FACTS
 from aldea.core.plan.document import Load, Plan
 from aldea.core.plan.naming import reading_name
 from aldea.core.plan.reading import probes_of_rule
 from aldea.core.words.power_cut import without_supply
-from aldea.core.words.schedules import listed
 
 PRIORITY_NAMES = {
     "trip": ("trip", "trips"),

@@ -1,10 +1,10 @@
 """A mode in words: its values, what sets it by itself, what a power cut leaves of it."""
 
+from aldea.core.base.listing import listed
 from aldea.core.plan.conditions import InWindow
 from aldea.core.plan.document import Plan
 from aldea.core.plan.house_rules import Mode, ModeChange
 from aldea.core.words.clauses import window_words
-from aldea.core.words.schedules import listed
 
 
 def mode_sentences(plan: Plan, mode: Mode) -> list[str]:

@@ -72,7 +72,7 @@ def _want_words(plan: Plan, load: Load, want: ControlAction) -> str:
         return text + ENDS_WORDS.get(want.ends_by or "", "")
     mode = next((mode.name for mode in plan.modes if mode.id == want.only.mode), want.only.mode)
     if want.ends_with_mode:
-        return f"{text}, only while {mode} is {want.only.value}, and no longer than that"
+        return f"{text}, only while {mode} is “{want.only.value}”, and no longer than that"
     text += ENDS_WORDS.get(want.ends_by or "", "")
-    text += f", only while {mode} is {want.only.value}"
+    text += f", only while {mode} is “{want.only.value}”"
     return text

@@ -60,7 +60,7 @@ def rule_words(plan: Plan, rule: Rule) -> str:
     load = plan.load(rule.load)
     want, condition = want_words(rule, load), rule.condition
     if rule.want == "pulse" and condition is not None:
-        return f"{want} each time {becoming(plan, condition)}"
+        return f"{want} {becoming(plan, condition)}"
     if rule.priority == "interlock":
         at = "at " if rule.want in ("step", "percent") else ""
         return f"Kept {at}{want[:1].lower()}{want[1:]} while {clause_of(plan, rule)}"

@@ -5,6 +5,7 @@ from datetime import date
 
 from aldea.core.base.figures import short
 from aldea.core.base.instants import duration
+from aldea.core.base.listing import listed
 from aldea.core.engine.calendar import passes_midnight
 from aldea.core.plan.schedules import EVERY_DAY, DaysOut, Schedule, SunEdge, Window
 
@@ -117,10 +118,3 @@ def days_words(days: Sequence[str]) -> str:
         for run in runs
     ]
     return listed(words)
-
-
-def listed(words: Sequence[str]) -> str:
-    """Words with commas, and “and” before the last."""
-    if len(words) < 2:
-        return "".join(words)
-    return f"{', '.join(words[:-1])} and {words[-1]}"

@@ -174,7 +174,7 @@ def test_what_is_wrong_is_said_and_nothing_is_kept(signed, path, sent, said):
         ({"ends": "time", "for_s": "90,5"}, ("time", 90.5, False), "turns it on, for "),
         ({"ends": "automatic"}, ("automatic", None, False), "until it is returned to automatic"),
         ({"ends": "mode", "only": "drying_mode=by hand"}, ("automatic", None, True),
-         "only while Drying is by hand, and no longer than that"),
+         "only while Drying is “by hand”, and no longer than that"),
         ({}, (None, None, False), "a long press: turns it on."),
     ],
 )  # fmt: skip

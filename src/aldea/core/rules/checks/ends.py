@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from aldea.core.base.figures import short
 from aldea.core.base.instants import span
+from aldea.core.base.listing import listed
 from aldea.core.devices.finding import Check, Finding, put_changed
 from aldea.core.devices.loads.classes import LOAD_CLASSES, must_rest
 from aldea.core.plan.conditions import Always, Dark
@@ -26,7 +27,7 @@ def no_fallback(plan: Plan) -> Iterator[Finding]:
         lost = [p for p in probes_of_load(plan, load) if p not in spoken_for]
         if load.on_sensor_fault.state != "keep" or not lost:
             continue
-        names = " and ".join(probe.name for p in lost if (probe := plan.probe(p)) is not None)
+        names = listed([probe.name for p in lost if (probe := plan.probe(p)) is not None])
         gone = OnSensorFault(after_s=USUAL_SILENCE_S, state="off")
         yield Finding(
             key=f"fallback-{load.id}",
@@ -168,7 +169,7 @@ def over_the_network(plan: Plan) -> Iterator[Finding]:
     for load in _working(plan):
         away = probes_away(plan, load)
         if away:
-            names = " and ".join(probe.name for probe in away)
+            names = listed([probe.name for probe in away])
             yield Finding(
                 key=f"network-{load.id}",
                 weight="open",

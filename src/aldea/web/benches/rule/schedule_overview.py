@@ -9,10 +9,11 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from aldea.core.base.instants import MS_PER_DAY, local
+from aldea.core.base.listing import listed
 from aldea.core.plan.document import Plan
 from aldea.core.plan.schedules import EVERY_DAY, Schedule
 from aldea.core.rules.edges import spans_of
-from aldea.core.words.schedules import days_words, hours_words, listed, out_words
+from aldea.core.words.schedules import days_words, hours_words, out_words
 from aldea.web.benches.rule.schedule_form import alone, edge_text, used_by
 
 AXIS_MIN = 36 * 60
