@@ -18,7 +18,7 @@ from aldea.core.rehearse.recorded import Recorded
 from aldea.core.rehearse.rehearsal import Rehearsal, quality_spans
 from aldea.core.rules.hysteresis import can_tell
 from aldea.core.words.clauses import QUALITY_WORDS
-from aldea.core.words.recorded import energy_rests_on, recorded_words
+from aldea.core.words.recorded import recorded_words
 from aldea.core.words.verdicts import Verdict, tune_verdict
 from aldea.web.shell.lanes import Block, drawn, lane_blocks
 from aldea.web.shell.replay_cache import Replayed
@@ -162,8 +162,6 @@ def tune_answer(
     total = draft_sum.beyond_hours_per_week
     word = "above" if band.direction == "rising" else "below"
     note = load.relay.basis + "." if load.relay.basis else ""
-    if load.power_w:
-        note = f"{note} {energy_rests_on(load)}".strip()
     if band.limit is not None and draft_sum.days:
         note = (
             f"The recorded room was {figure(total)} h a week {word} "
