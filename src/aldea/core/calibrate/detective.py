@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from aldea.core.base.errors import CalibrationError
+from aldea.core.base.errors import CalibrationError, InputError
 from aldea.core.base.figures import ohms, short
 from aldea.core.devices.sensors.thermistor.law import T25_K, thermistor_degc, thermistor_ohm
 from aldea.core.devices.sensors.thermistor.model import Thermistor
@@ -68,9 +68,12 @@ class Assumptions:
     def temp_degc(self, counts: float) -> float | None:
         """What the board makes of counts, °C; None where it is impossible."""
         ohm = self.divider.sensor_ohm(counts)
-        if ohm is None or ohm <= 0:
+        if ohm is None:
             return None
-        return thermistor_degc(ohm, r25_ohm=self.r25_ohm, beta_k=self.beta_k)
+        try:
+            return thermistor_degc(ohm, r25_ohm=self.r25_ohm, beta_k=self.beta_k)
+        except InputError:  # so small or so large that no temperature gives it
+            return None
 
     def counts(self, temp_degc: float) -> float:
         """Counts that the divider gives at a temperature."""

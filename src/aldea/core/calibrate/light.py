@@ -12,7 +12,7 @@ import numpy as np
 
 from aldea.core.base.errors import CalibrationError
 from aldea.core.base.figures import figure, short
-from aldea.core.base.limits import ABOVE_ZERO, takes
+from aldea.core.base.limits import ABOVE_ZERO, FINITE, takes
 from aldea.core.devices.sensors.light_resistor.law import photoresistor_ohm
 
 SIGMAS = 3.0
@@ -66,6 +66,7 @@ def law_of(lux: tuple[float, float], ohm: tuple[float, float]) -> LightLaw:
     return law
 
 
+@takes(supply_v=FINITE, fixed_ohm=ABOVE_ZERO)
 def most_heat_mw(supply_v: float, fixed_ohm: float) -> float:
     """The most heat in a photoresistor in a divider, mW: where it equals the fixed resistor."""
     return 1000 * supply_v**2 / (4 * fixed_ohm)

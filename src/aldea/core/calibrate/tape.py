@@ -205,6 +205,10 @@ def margin_for(sd: float, watch: Watch, target_1: float) -> float:
     return -float(ndtri(10**log_p)) * sd / math.sqrt(watch.samples)
 
 
+@takes(slots=ONE_OR_MORE, endurance=ABOVE_ZERO, writes_a_day=ZERO_OR_MORE)
 def cell_years(slots: int, endurance: float, writes_a_day: float) -> float:
-    """How long a ring of non-volatile cells lasts, years: N · endurance / (writes · 365.25)."""
+    """How long a ring of non-volatile cells lasts, years: N · endurance / (writes · 365.25).
+
+    Infinite where nothing is written.
+    """
     return slots * endurance / (writes_a_day * DAYS_A_YEAR) if writes_a_day > 0 else math.inf

@@ -4,25 +4,33 @@ import math
 
 from aldea.core.base.errors import InputError
 from aldea.core.base.figures import short
+from aldea.core.base.limits import ABOVE_ZERO, Limit, takes
 from aldea.core.physics.divider import Divider
 from aldea.core.physics.moist_air import KELVIN_AT_ZERO_DEGC
 
 T25_K = 298.15
 
 
+COLD_OR_HOT = Limit(low=-200.0, high=1e6)  # far more than a thermistor bears, on both sides
+BETA = Limit(low=100.0, high=20_000.0)
+
+
+@takes(temp_degc=COLD_OR_HOT, r25_ohm=ABOVE_ZERO, beta_k=BETA)
 def thermistor_ohm(temp_degc: float, *, r25_ohm: float, beta_k: float) -> float:
-    """Resistance at a temperature, Ω; −55 to 150 °C; `InputError` at or below absolute zero."""
+    """Resistance at a temperature, Ω; −55 to 150 °C are sure, below −200 °C nothing is told."""
     temp_k = temp_degc + KELVIN_AT_ZERO_DEGC
-    if not temp_k > 0:
-        raise InputError("temperature", got=f"{short(temp_degc)} °C", allowed="above −273.15 °C")
     return r25_ohm * math.exp(beta_k * (1 / temp_k - 1 / T25_K))
 
 
+@takes(ohm=ABOVE_ZERO, r25_ohm=ABOVE_ZERO, beta_k=BETA)
 def thermistor_degc(ohm: float, *, r25_ohm: float, beta_k: float) -> float:
-    """Temperature for a resistance, °C; `InputError` for a resistance that is not above zero."""
-    if not ohm > 0:
-        raise InputError("resistance", got=f"{short(ohm)} Ω", allowed="above 0")
-    return 1 / (1 / T25_K + math.log(ohm / r25_ohm) / beta_k) - KELVIN_AT_ZERO_DEGC
+    """Temperature for a resistance, °C; `InputError` where no temperature gives it."""
+    inverse = 1 / T25_K + math.log(ohm / r25_ohm) / beta_k
+    if not inverse > 0:
+        raise InputError(
+            "resistance", got=f"{short(ohm)} Ω", allowed="more: no heat makes it so small"
+        )
+    return 1 / inverse - KELVIN_AT_ZERO_DEGC
 
 
 def kelvin_per_count(divider: Divider, temp_degc: float, *, r25_ohm: float, beta_k: float) -> float:
@@ -48,6 +56,9 @@ def mismatch_degc(
         full_scale_counts=divider.full_scale_counts,
     )
     inferred = assumed.sensor_ohm(divider.counts(ohm))
-    if inferred is None or inferred <= 0:
+    if inferred is None:
         return None
-    return thermistor_degc(inferred, r25_ohm=r25_ohm, beta_k=beta_k) - temp_degc
+    try:
+        return thermistor_degc(inferred, r25_ohm=r25_ohm, beta_k=beta_k) - temp_degc
+    except InputError:
+        return None
